@@ -1,0 +1,212 @@
+"""The time curve: one real number, the measure, over time.
+
+Between two keys runs one cubic Bézier in (time, measure), or a hold. A curve is laid out in arrays over its
+K keys and K−1 segments, so that a thousand curves can be sampled in one go.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+
+import numpy as np
+import numpy.typing as npt
+
+from deftarc.core.geometry import Floats
+from deftarc.core.inverse import solve_parameter, time_coefficients
+from deftarc.core.time import FLICKS
+
+Integers = npt.NDArray[np.int64]
+
+#: The reach of a straight side.
+THIRD = 1.0 / 3.0
+#: Below this fraction x'(u) counts as standing still, and a speed is taken as a limit.
+STILL = 1e-9
+
+
+@dataclass(frozen=True, eq=False)
+class TimeCurve:
+    """Keys and sides as arrays. ``times`` int64 flicks (K,), ``measures`` (K,); for each segment its leaving
+    reach ``a`` and rise ``la``, its arriving reach ``b`` and rise ``lb``, and whether it is a ``hold``, (K−1,).
+    Times rise strictly; K ≥ 1. Rises are in measure units.
+    """
+
+    times: Integers
+    measures: Floats
+    a: Floats
+    la: Floats
+    b: Floats
+    lb: Floats
+    hold: npt.NDArray[np.bool_]
+    #: Filled by the compiler in compiled.py, and only by it.
+    cache: dict[str, object] = field(default_factory=dict, repr=False)
+
+    @cached_property
+    def duration(self) -> Floats:
+        """Each segment's duration in flicks, (K−1,)."""
+        return np.diff(self.times).astype(np.float64)
+
+    @cached_property
+    def even(self) -> npt.NDArray[np.bool_]:
+        """Segments in which time runs evenly in u, so that u is the fraction itself."""
+        return np.asarray((np.abs(self.a - THIRD) < 1e-15) & (np.abs(self.b - THIRD) < 1e-15))
+
+    def control_measures(self) -> tuple[Floats, Floats, Floats, Floats]:
+        """The four measures P0…P3 of each segment's Bézier, (K−1,) each."""
+        start, end = self.measures[:-1], self.measures[1:]
+        return start, start + self.la, end - self.lb, end
+
+    def parameter(self, segment: Integers, fraction: Floats) -> Floats:
+        """u where each segment has run a fraction of its duration; (n,), (n,) to (n,)."""
+        u = np.array(fraction, dtype=np.float64)
+        bent = ~self.even[segment]
+        if bent.any():
+            chosen = segment[bent]
+            u[bent] = solve_parameter(*time_coefficients(self.a[chosen], self.b[chosen]), u[bent])
+        return u
+
+    def locate(self, times: npt.ArrayLike) -> tuple[Integers, Floats]:
+        """The segment and the fraction of it at each time, held to the first and the last key."""
+        at = np.asarray(times, dtype=np.float64)
+        if len(self.times) == 1:
+            return np.zeros(at.shape, np.int64), np.zeros(at.shape)
+        segment = np.clip(np.searchsorted(self.times, at, side="right") - 1, 0, len(self.times) - 2)
+        fraction = (at - self.times[segment]) / self.duration[segment]
+        return segment, np.clip(fraction, 0.0, 1.0)
+
+    def at(self, times: npt.ArrayLike) -> Floats:
+        """The measure at each time (n,), by exact inversion: the judge of every faster way."""
+        at = np.asarray(times, dtype=np.float64)
+        if len(self.times) == 1:
+            return np.full(at.shape, self.measures[0])
+        segment, fraction = self.locate(at)
+        value = bezier(self.parameter(segment, fraction), *(p[segment] for p in self.control_measures()))
+        value = np.where(self.hold[segment], self.measures[segment], value)
+        return np.where(at >= self.times[-1], self.measures[-1], value)
+
+    def speed(self, times: npt.ArrayLike) -> Floats:
+        """dm/dt in measure units per second at each time (n,); infinite where unbounded, 0 outside the keys.
+
+        At a key it is the leaving speed; at the last key the arriving one.
+        """
+        at = np.asarray(times, dtype=np.float64)
+        if len(self.times) == 1:
+            return np.zeros(at.shape)
+        segment, fraction = self.locate(at)
+        speed = self.speed_at(segment, self.parameter(segment, fraction))
+        outside = (at < self.times[0]) | (at > self.times[-1])
+        return np.where(outside, 0.0, speed)
+
+    def speed_at(self, segment: Integers, u: Floats) -> Floats:
+        """Speed per second at parameters of segments: y'(u) / (d·x'(u)); the limit where time stands still."""
+        a, b = self.a[segment], self.b[segment]
+        p0, p1, p2, p3 = (p[segment] for p in self.control_measures())
+        seconds = self.duration[segment] / FLICKS
+        dx = 3 * (a * (1 - u) ** 2 + 2 * (1 - a - b) * u * (1 - u) + b * u**2)
+        dy = 3 * ((p1 - p0) * (1 - u) ** 2 + 2 * (p2 - p1) * u * (1 - u) + (p3 - p2) * u**2)
+        still = np.abs(dx) < STILL
+        size = np.maximum(np.abs(p1 - p0) + np.abs(p2 - p1), np.abs(p3 - p2)) + 1e-300
+        with np.errstate(divide="ignore", invalid="ignore"):
+            speed = dy / (dx * seconds)
+            if still.any():
+                # De l'Hôpital, once: both derivatives vanish together at a handle of no length.
+                ddx = 6 * ((1 - 2 * a - b) * (1 - u) + (a + 2 * b - 1) * u)
+                ddy = 6 * ((p2 - 2 * p1 + p0) * (1 - u) + (p3 - 2 * p2 + p1) * u)
+                flat = np.abs(dy) < 1e-9 * size
+                limit = np.where(np.abs(ddx) > STILL, ddy / (ddx * seconds), np.where(ddy == 0, 0.0, np.inf * ddy))
+                jump = np.where(dy == 0, 0.0, np.inf * np.sign(dy))
+                speed = np.where(still, np.where(flat, limit, jump), speed)
+        return np.where(self.hold[segment] | np.isnan(speed), 0.0, speed)
+
+    def extremes(self) -> list[tuple[float, float]]:
+        """(time, measure) of each peak and trough strictly inside a segment, in order."""
+        found: list[tuple[float, float]] = []
+        p0, p1, p2, p3 = self.control_measures()
+        for k in range(len(self.times) - 1):
+            if self.hold[k]:
+                continue
+            first, second, third = p1[k] - p0[k], p2[k] - p1[k], p3[k] - p2[k]
+            for u in roots_within(first - 2 * second + third, 2 * (second - first), first):
+                x = float(bezier(np.array(u), 0.0, self.a[k], 1 - self.b[k], 1.0))
+                y = float(bezier(np.array(u), p0[k], p1[k], p2[k], p3[k]))
+                found.append((float(self.times[k] + x * self.duration[k]), y))
+        return found
+
+
+def bezier(u: Floats, p0: npt.ArrayLike, p1: npt.ArrayLike, p2: npt.ArrayLike, p3: npt.ArrayLike) -> Floats:
+    """A cubic Bézier's value at u, all broadcast together, by de Casteljau's weights."""
+    v = 1.0 - u
+    p0, p1, p2, p3 = np.asarray(p0), np.asarray(p1), np.asarray(p2), np.asarray(p3)
+    out: Floats = v * v * v * p0 + 3 * v * v * u * p1 + 3 * v * u * u * p2 + u * u * u * p3
+    return out
+
+
+def roots_within(a: float, b: float, c: float) -> list[float]:
+    """Real roots of a·u² + b·u + c strictly inside (0, 1), where the sign changes, in order."""
+    scale = max(abs(a), abs(b), abs(c))
+    if scale == 0.0:
+        return []
+    if abs(a) < 1e-12 * scale:
+        roots = [-c / b] if abs(b) > 1e-12 * scale else []
+    else:
+        under = b * b - 4 * a * c
+        if under <= 0:
+            return []
+        q = -0.5 * (b + np.copysign(np.sqrt(under), b))
+        roots = [q / a, c / q if q else 0.0]
+    return sorted(float(u) for u in roots if 1e-12 < u < 1 - 1e-12)
+
+
+def sample_many(curves: Sequence[TimeCurve], times: Integers) -> Floats:
+    """The measures of many curves at the same rising times: (n curves, F). Equals ``at`` of each, in one go.
+
+    Samples are laid out segment by segment, so that the cost is per sample and not per curve.
+    """
+    count = len(times)
+    out = np.empty((len(curves), count))
+    if not curves or not count:
+        return out
+    sizes = np.array([len(curve.times) for curve in curves])
+    keys = np.concatenate([curve.times for curve in curves])
+    first_key = np.concatenate(([0], np.cumsum(sizes)[:-1]))
+    last_key = first_key + sizes - 1
+    start = np.searchsorted(times, keys, side="left")
+    for row, curve in enumerate(curves):
+        out[row, : start[first_key[row]]] = curve.measures[0]
+        out[row, start[last_key[row]] :] = curve.measures[-1]
+    several = [curve for curve in curves if len(curve.times) > 1]
+    if not several:
+        return out
+
+    left_key = np.ones(len(keys), bool)
+    left_key[last_key] = False
+    left = np.flatnonzero(left_key)
+    begin, end = start[left], start[left + 1]
+    per_segment = end - begin
+    row_of = np.repeat(np.arange(len(curves)), sizes)[left]
+    total = int(per_segment.sum())
+    offset = np.concatenate(([0], np.cumsum(per_segment)[:-1]))
+    column = np.arange(total) - np.repeat(offset - begin, per_segment)
+
+    duration = (keys[left + 1] - keys[left]).astype(np.float64)
+    a = np.concatenate([curve.a for curve in several])
+    b = np.concatenate([curve.b for curve in several])
+    hold = np.concatenate([curve.hold for curve in several])
+    even = np.concatenate([curve.even for curve in several])
+    p0, p1, p2, p3 = (
+        np.concatenate(parts) for parts in zip(*(curve.control_measures() for curve in several), strict=True)
+    )
+    fraction = (times[column] - np.repeat(keys[left], per_segment)) / np.repeat(duration, per_segment)
+    bent = np.repeat(~even & ~hold, per_segment)
+    if bent.any():
+        counts = per_segment[~even & ~hold]
+        A, B, C = time_coefficients(a[~even & ~hold], b[~even & ~hold])
+        fraction[bent] = solve_parameter(
+            np.repeat(A, counts), np.repeat(B, counts), np.repeat(C, counts), fraction[bent]
+        )
+    # The measure as a power basis in u: four products instead of a dozen.
+    c1, c2, c3 = 3 * (p1 - p0), 3 * (p2 - 2 * p1 + p0), p3 - p0 + 3 * (p1 - p2)
+    c1, c2, c3 = (np.where(hold, 0.0, c) for c in (c1, c2, c3))
+    c0, c1, c2, c3 = (np.repeat(c, per_segment) for c in (p0, c1, c2, c3))
+    values = ((c3 * fraction + c2) * fraction + c1) * fraction + c0
+    out.reshape(-1)[np.repeat(row_of, per_segment) * count + column] = values
+    return out

@@ -1,0 +1,24 @@
+"""What every edit is: a frozen model with a kind, a sentence for the history, and a pure ``apply``."""
+
+from deftarc.core.document import Project
+from deftarc.core.keying import KeyRef
+from deftarc.core.model import Kinded
+
+
+class EditBase(Kinded):
+    def apply(self, project: Project) -> Project:
+        """The project after this edit; shares what did not change. Raises Refusal and changes nothing."""
+        raise NotImplementedError
+
+    def label(self, project: Project) -> str:
+        """What the history calls it, e.g. “Move Gull”."""
+        raise NotImplementedError
+
+    def selects(self, project: Project) -> list[KeyRef] | None:
+        """The keys that stay selected after it, where the edit renames them; None leaves the selection alone."""
+        return None
+
+
+def quoted(names: list[str]) -> str:
+    """Names for a label: one by name, more by number."""
+    return names[0] if len(names) == 1 else f"{len(names)} layers"

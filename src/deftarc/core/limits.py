@@ -1,0 +1,37 @@
+"""Every limit of Deft Arc, in one place. What lies beyond is refused with a sentence.
+
+Bytes are bytes, sizes are pixels, times are seconds unless a name says otherwise.
+"""
+
+# Scenes and projects
+MAX_NAME = 120
+MAX_SCENES = 50
+MAX_LAYERS = 1_000
+MAX_KEYS_PER_LANE = 20_000
+MAX_SIDE = 8_192
+MIN_SIDE = 2
+MAX_SCENE_FRAMES = 36_000
+MAX_FRAME_RATE = 240
+#: No key lies further than this from the scene's start, before or after.
+MAX_TIME_SECONDS = 24 * 3_600
+#: No coordinate, size, angle or percentage is larger than this, in its core unit.
+MAX_NUMBER = 1e7
+
+# Things brought in
+MAX_UPLOAD_BYTES = 40 * 1024 * 1024
+MAX_SVG_BYTES = 8 * 1024 * 1024
+MAX_SVG_NODES = 20_000
+MAX_SVG_DEPTH = 60
+MAX_OUTLINE_NUMBERS = 2_000_000
+MAX_PICTURE_PIXELS = 50_000_000
+MAX_TEXT = 2_000
+
+# Project files
+MAX_ARCHIVE_FILES = 2_000
+MAX_ARCHIVE_BYTES = 400 * 1024 * 1024
+MAX_ARCHIVE_RATIO = 200
+MAX_DOCUMENT_BYTES = 100 * 1024 * 1024
+
+# Requests
+MAX_EDIT_BYTES = 4 * 1024 * 1024
+MAX_TABLE_NUMBERS = 40_000_000
