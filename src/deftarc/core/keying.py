@@ -292,7 +292,7 @@ def delete_keys(track: T, times: set[int]) -> T:
     kept = [k for k in range(len(present)) if k not in set(gone)]
     if not kept:
         return _with_value(track, value_of(track, gone[0]))
-    keys = [track.keys[k] for k in kept]
+    keys: list[KeyBase] = [track.keys[k] for k in kept]
     for i, (k, after) in enumerate(itertools.pairwise(kept)):
         if after == k + 1:
             continue
@@ -314,8 +314,8 @@ def delete_keys(track: T, times: set[int]) -> T:
 
 
 def _fitted_to_path(
-    track: PathTrack, keys: list[PathKey], kept: list[int], points: list[tuple[float, float]]
-) -> list[PathKey]:
+    track: PathTrack, keys: list[KeyBase], kept: list[int], points: list[tuple[float, float]]
+) -> list[KeyBase]:
     """Rises scaled where leaving a point out made the way between two kept keys shorter."""
     old = track.measures()
     new = Path(np.array(points, dtype=np.float64)).lengths

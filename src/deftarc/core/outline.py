@@ -53,7 +53,7 @@ class Outline:
         return cls(verbs, numbers.reshape(-1, 2))
 
     def data(self) -> str:
-        """As SVG path data, four decimals at most."""
+        """As SVG path data, to eight significant digits."""
         out: list[str] = []
         at = 0
         for verb in self.verbs:
@@ -95,8 +95,8 @@ class Outline:
 
 
 def _short(value: float) -> str:
-    text = f"{value:.4f}".rstrip("0").rstrip(".")
-    return "0" if text in ("-0", "") else text
+    text = f"{value:.8g}"
+    return "0" if text == "-0" else text
 
 
 def rectangle(width: float, height: float, radius: float = 0.0) -> Outline:

@@ -1,0 +1,1 @@
+"""FrameTable to pixels and movies. Paints what the core computed and knows no rule of motion."""

@@ -1,0 +1,4 @@
+"""Projects, their history, assets and render jobs in SQLite through SQLAlchemy; migrations by Alembic.
+
+An edit is acknowledged only when it is committed (WAL, synchronous=FULL).
+"""

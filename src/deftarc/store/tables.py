@@ -1,0 +1,65 @@
+"""The tables. A document is a tree of content-addressed parts, as a version control system keeps trees."""
+
+from sqlalchemy import ForeignKey, Index, LargeBinary, String
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+
+class Base(DeclarativeBase):
+    pass
+
+
+class ProjectRow(Base):
+    """``cursor`` is the step that is current; ``revision`` rises with every edit, undo and redo."""
+
+    __tablename__ = "projects"
+    id: Mapped[str] = mapped_column(String(24), primary_key=True)
+    name: Mapped[str] = mapped_column(String(200))
+    created_at: Mapped[float]
+    changed_at: Mapped[float]
+    deleted_at: Mapped[float | None]
+    cursor: Mapped[int]
+    revision: Mapped[int]
+
+
+class PartRow(Base):
+    """A root, a scene or a layer as JSON (deflated), named by its hash; never changed."""
+
+    __tablename__ = "parts"
+    hash: Mapped[str] = mapped_column(String(20), primary_key=True)
+    body: Mapped[bytes] = mapped_column(LargeBinary)
+
+
+class StepRow(Base):
+    """One step of a project's history: the root it led to, and the edit in JSON."""
+
+    __tablename__ = "steps"
+    project: Mapped[str] = mapped_column(ForeignKey("projects.id"), primary_key=True)
+    number: Mapped[int] = mapped_column(primary_key=True)
+    root: Mapped[str] = mapped_column(ForeignKey("parts.hash"))
+    revision: Mapped[int]
+    label: Mapped[str] = mapped_column(String(400))
+    edit: Mapped[str]
+    made_at: Mapped[float]
+
+
+class AssetRow(Base):
+    __tablename__ = "assets"
+    hash: Mapped[str] = mapped_column(String(64), primary_key=True)
+    media: Mapped[str] = mapped_column(String(80))
+    body: Mapped[bytes] = mapped_column(LargeBinary)
+
+
+class JobRow(Base):
+    """A render: ``state`` is waiting, running, done, failed or stopped; ``file`` the finished file's name."""
+
+    __tablename__ = "jobs"
+    id: Mapped[str] = mapped_column(String(24), primary_key=True)
+    project: Mapped[str] = mapped_column(ForeignKey("projects.id"))
+    title: Mapped[str] = mapped_column(String(300))
+    state: Mapped[str] = mapped_column(String(20))
+    done: Mapped[int]
+    total: Mapped[int]
+    message: Mapped[str]
+    file: Mapped[str]
+    made_at: Mapped[float]
+    __table_args__ = (Index("jobs_by_project", "project", "made_at"),)
