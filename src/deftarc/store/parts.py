@@ -37,7 +37,7 @@ class PartIndex:
         self._by_object[id(thing)] = (thing, name)
         self._by_hash[name] = thing
 
-    def object(self, name: str) -> Any:
+    def thing(self, name: str) -> Any:
         return self._by_hash.get(name)
 
     def keep_only(self, project: Project) -> None:
@@ -87,7 +87,7 @@ class PartIndex:
 
     def read(self, root: str, reader: PartReader) -> Project:
         """The document of a root, sharing what is known already."""
-        found = self.object(root)
+        found = self.thing(root)
         if isinstance(found, Project):
             return found
         data = _body(reader(root))
@@ -97,13 +97,13 @@ class PartIndex:
         return project
 
     def _read_scene(self, name: str, reader: PartReader) -> Scene:
-        found = self.object(name)
+        found = self.thing(name)
         if isinstance(found, Scene):
             return found
         data = _body(reader(name))
         layers = []
         for layer_name in data["layers"]:
-            layer = self.object(layer_name)
+            layer = self.thing(layer_name)
             if not isinstance(layer, Layer):
                 layer = Layer.model_validate_json(zlib.decompress(reader(layer_name)))
                 self.remember(layer, layer_name)
@@ -114,4 +114,5 @@ class PartIndex:
 
 
 def _body(body: bytes) -> dict[str, Any]:
-    return json.loads(zlib.decompress(body))
+    data: dict[str, Any] = json.loads(zlib.decompress(body))
+    return data

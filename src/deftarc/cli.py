@@ -1,0 +1,183 @@
+"""The command line: serve, sample, render, import, export, schema."""
+
+import json
+import sys
+from pathlib import Path
+from typing import Annotated, NoReturn
+
+import typer
+
+from deftarc.core.document import Project
+from deftarc.core.errors import Refusal
+from deftarc.core.find import find_layer, find_scene
+from deftarc.formats.archive import ProjectFile, read_project
+from deftarc.formats.csv_samples import sample_csv
+from deftarc.formats.materials import Materials
+from deftarc.paint.render import render_movie, render_sequence, render_still
+from deftarc.paint.scene_painter import painter_for
+
+app = typer.Typer(
+    no_args_is_help=True,
+    add_completion=False,
+    pretty_exceptions_enable=False,
+    help="Deft Arc: keys, paths, and the curves between them. Project files come from “export”.",
+)
+
+File = Annotated[Path, typer.Argument(help="A Deft Arc project file (.deftarc).", show_default=False)]
+SceneName = Annotated[
+    str | None,
+    typer.Option("--scene", "-s", help="The scene's name or id. [default: the first]", show_default=False),
+]
+Data = Annotated[
+    Path | None,
+    typer.Option(
+        "--data", help="The folder that holds the projects. [default: the user's data folder]", show_default=False
+    ),
+]
+
+
+def data_folder(told: Path | None) -> Path:
+    """Where projects live when nobody says otherwise."""
+    from platformdirs import user_data_path
+
+    return told or user_data_path("deftarc", appauthor=False)
+
+
+def fail(error: Exception) -> NoReturn:
+    typer.echo(f"deftarc: {error}", err=True)
+    raise typer.Exit(1)
+
+
+def open_file(path: Path) -> ProjectFile:
+    try:
+        return read_project(path.read_bytes())
+    except OSError as error:
+        fail(Refusal(f"{path} cannot be read: {error.strerror}."))
+    except Refusal as error:
+        fail(error)
+
+
+@app.command()
+def serve(
+    demo: Annotated[
+        bool, typer.Option("--demo", help="Put the Quillhaven demo in, if no project is there yet.")
+    ] = False,
+    port: Annotated[int, typer.Option(help="The port to listen on.", min=0, max=65535)] = 8321,
+    host: Annotated[
+        str, typer.Option(help="The address to listen on. Other than loopback needs DEFTARC_TOKEN in the environment.")
+    ] = "127.0.0.1",
+    data: Data = None,
+) -> None:
+    """Serve the workbench to a browser."""
+    from deftarc.web.server import run
+
+    try:
+        run(data_folder(data), host, port, demo)
+    except Refusal as error:
+        fail(error)
+
+
+@app.command()
+def sample(
+    file: File,
+    layer: Annotated[str, typer.Option("--layer", "-l", help="The layer's name or id.", show_default=False)],
+    property_: Annotated[
+        str, typer.Option("--property", "-p", help="position, rotation, scale, opacity, …", show_default=False)
+    ],
+    scene: SceneName = None,
+    frames: Annotated[
+        str | None, typer.Option(help="First and last frame, as 0-48. [default: all]", show_default=False)
+    ] = None,
+) -> None:
+    """Print a property's motion as CSV: frame, seconds, its components, its speed per second.
+
+    Units are those of the workbench: px, degrees, per cent. Speed is “inf” where it is unbounded.
+    """
+    opened = open_file(file)
+    try:
+        found = find_scene(opened.project, scene)
+        first, last = frame_range(frames, found.frames)
+        sys.stdout.write(sample_csv(found, find_layer(found, layer), property_, first, last))
+    except Refusal as error:
+        fail(error)
+
+
+def frame_range(told: str | None, count: int) -> tuple[int, int]:
+    """First and last frame of “a-b” or “a”; all frames when nothing was told."""
+    if told is None:
+        return 0, count - 1
+    first, _, last = told.partition("-")
+    if not first.isdigit() or (last and not last.isdigit()):
+        raise Refusal(f"“{told[:40]}” is no range of frames. Write it as 0-48.")
+    return int(first), int(last or first)
+
+
+@app.command()
+def render(
+    file: File,
+    out: Annotated[
+        Path, typer.Option("--out", "-o", help="X.mp4 for a movie, X.png for one frame, DIR/ for numbered frames.")
+    ],
+    scene: SceneName = None,
+    frame: Annotated[int, typer.Option(help="The frame of a single picture.")] = 0,
+    progress: Annotated[bool, typer.Option(help="Print “frames done of all” as it goes.")] = False,
+) -> None:
+    """Render a scene to a movie, one frame, or a folder of frames."""
+    opened = open_file(file)
+
+    def told(done: int, total: int) -> None:
+        if progress:
+            print(f"{done} {total}", flush=True)
+
+    try:
+        found = find_scene(opened.project, scene)
+        painter = painter_for(found, Materials(opened.read_asset))
+        if out.suffix.lower() == ".mp4":
+            render_movie(found, painter, out, told)
+        elif out.suffix.lower() == ".png":
+            render_still(found, painter, frame, out)
+            told(1, 1)
+        elif not out.suffix:
+            render_sequence(found, painter, out, told)
+        else:
+            raise Refusal(f"“{out.name}” is no kind of output. Use X.mp4, X.png, or a folder.")
+    except Refusal as error:
+        fail(error)
+    except OSError as error:
+        fail(Refusal(f"{out} cannot be written: {error.strerror or error}."))
+
+
+@app.command("export")
+def export_project(
+    project: Annotated[str, typer.Argument(help="The project's id, as its address shows it.", show_default=False)],
+    file: Annotated[Path, typer.Argument(help="The project file to write.", show_default=False)],
+    data: Data = None,
+) -> None:
+    """Write a project of the data folder to a file."""
+    from deftarc.web.workshop import Workshop
+
+    try:
+        file.write_bytes(Workshop.at(data_folder(data)).export(project))
+    except Refusal as error:
+        fail(error)
+    except OSError as error:
+        fail(Refusal(f"{file} cannot be written: {error.strerror}."))
+
+
+@app.command("import")
+def import_project(file: File, data: Data = None) -> None:
+    """Take a project file into the data folder, and print the new project's id."""
+    from deftarc.web.workshop import Workshop
+
+    opened = open_file(file)
+    typer.echo(Workshop.at(data_folder(data)).take(opened))
+
+
+@app.command()
+def schema() -> None:
+    """Print the JSON Schema of a project file's project.json."""
+    typer.echo(json.dumps(Project.model_json_schema(), indent=2, ensure_ascii=False))
+
+
+if __name__ == "__main__":
+    app()

@@ -1,0 +1,187 @@
+"""The scenes of the campaign: Crossing, Timetable card, Pennant."""
+
+from importlib.resources import files
+from io import BytesIO
+
+import numpy as np
+from PIL import Image
+
+from deftarc.core.document import Ellipse, Project, Rectangle, Scene, Text
+from deftarc.core.edit import (
+    AddLayer,
+    EaseKeys,
+    EditBase,
+    SetValue,
+    apply,
+)
+from deftarc.core.keying import KeyRef
+from deftarc.core.time import FrameRate
+from deftarc.formats.bring_in import Asset, bring_in
+from deftarc.store.assets import AssetStore
+from deftarc.store.projects import ProjectStore
+
+DEMO_ID = "quillhaven"
+INK, CREAM, BRICK, SEA, OCHRE = "#14324a", "#fffaf0", "#b23a26", "#1f5c6b", "#e2a21b"
+
+
+class _Builder:
+    """Makes edits on a project and remembers the assets they need."""
+
+    def __init__(self, project: Project) -> None:
+        self.project = project
+        self.assets: list[Asset] = []
+        self.edits: list[EditBase] = []
+        self.scene = project.scenes[0]
+
+    def do(self, edit: EditBase) -> None:
+        self.project = apply(self.project, edit)
+        self.edits.append(edit)
+
+    def enter(self, scene: Scene) -> None:
+        self.scene = scene
+
+    def time(self, frame: float) -> int:
+        return round(frame * self.scene.rate.flicks)
+
+    def shape(self, layer: str, name: str, artwork: Rectangle | Ellipse | Text, at: tuple[float, float]) -> None:
+        self.do(AddLayer(scene=self.scene.id, id=layer, name=name, artwork=artwork, at=at))
+
+    def art(self, layer: str, name: str, file: str, at: tuple[float, float]) -> None:
+        data = (files("deftarc") / "demo" / "art" / file).read_bytes()
+        self.brought(layer, name, data, file, at)
+
+    def brought(self, layer: str, name: str, data: bytes, file: str, at: tuple[float, float]) -> None:
+        made = bring_in(data, file)
+        self.assets.extend(made.assets)
+        self.do(AddLayer(scene=self.scene.id, id=layer, name=name, artwork=made.artwork, at=at))
+
+    def key(self, layer: str, name: str, values: dict[float, float | tuple[float, float]]) -> None:
+        """Keys of one property, shown units, by frame."""
+        for frame, value in values.items():
+            numbers = value if isinstance(value, tuple) else (value,)
+            for component, number in enumerate(numbers):
+                if name in ("scale", "opacity"):
+                    number = number / 100
+                self.do(
+                    SetValue(
+                        scene=self.scene.id, layer=layer, property=name, component=1 if component else 0,
+                        value=number, time=self.time(frame), keying=True,
+                    )
+                )  # fmt: skip
+
+    def ease(self, layer: str, name: str, frames: list[float], ease: str, strength: float = 50) -> None:
+        keys = tuple(KeyRef(layer=layer, property=name, time=self.time(frame)) for frame in frames)
+        self.do(EaseKeys(scene=self.scene.id, keys=keys, ease=ease, strength=strength))
+
+
+def build() -> tuple[Project, list[Asset]]:
+    """The demo's document and the assets it needs."""
+    crossing = Scene(
+        id="crossing", name="Crossing", width=1920, height=1080, rate=FrameRate(numerator=24), frames=144,
+        background="#f8efd8",
+    )  # fmt: skip
+    card = Scene(
+        id="card", name="Timetable card", width=1080, height=1920, rate=FrameRate(numerator=30), frames=120,
+        background="#1f5c6b",
+    )  # fmt: skip
+    pennant = Scene(
+        id="pennant", name="Pennant", width=1080, height=1080, rate=FrameRate(numerator=25), frames=100,
+        background="#f6e3bd",
+    )  # fmt: skip
+    builder = _Builder(Project(name="Quillhaven summer", scenes=(crossing, card, pennant)))
+    _crossing(builder)
+    builder.enter(card)
+    _card(builder)
+    builder.enter(pennant)
+    _pennant(builder)
+    return builder.project, builder.assets
+
+
+def _crossing(b: _Builder) -> None:
+    b.art("sky", "Sky", "harbour.svg", (960, 540))
+    b.shape("sun", "Sun", Ellipse(width=300, height=300, fill="#f28c5a"), (1540, 900))
+    b.key("sun", "position", {0: (1540, 1010), 96: (1540, 700)})
+    b.ease("sun", "position", [0, 96], "slow-stop", 60)
+    b.art("hills", "Hills and sea", "hills.svg", (960, 890))
+    b.art("ferry", "Ferry", "ferry.svg", (640, 836))
+    b.key("ferry", "position", {0: (420, 836), 143: (980, 836)})
+    b.key("ferry", "rotation", {0: -1.2, 36: 1.2, 72: -1.2, 108: 1.2, 143: -1.2})
+    b.ease("ferry", "rotation", [0, 36, 72, 108, 143], "slow-ends")
+    b.brought("mist", "Mist", mist(), "mist.png", (980, 690))
+    b.key("mist", "opacity", {0: 85, 110: 25})
+    b.key("mist", "position", {0: (900, 690), 143: (1080, 690)})
+    title = Text(text="Quillhaven Ferry", size=120, align="start", fill=INK, font="bricolage-grotesque-800")
+    b.shape("title", "Lettering", title, (96, 196))
+    b.key("title", "scale", {18: 88, 34: 104, 44: 100})
+    b.ease("title", "scale", [18, 34], "slow-stop", 70)
+    b.ease("title", "scale", [34, 44], "slow-ends")
+    b.key("title", "opacity", {18: 0, 28: 100})
+    times = Text(text="summer timetable · every 20 minutes", size=46, align="start", fill=INK)
+    b.shape("line", "Small print", times.changed(font="atkinson-hyperlegible-next-400"), (100, 276))
+    b.key("line", "opacity", {30: 0, 48: 100})
+    b.ease("line", "opacity", [30, 48], "slow-ends")
+    b.art("gull", "Gull", "gull.svg", (180, 760))
+    b.key("gull", "position", {8: (180, 760), 40: (620, 430), 56: (1000, 400), 72: (1000, 400), 116: (1720, 590)})
+    b.ease("gull", "position", [8, 40], "slow-start", 60)
+    b.ease("gull", "position", [40, 56], "slow-stop", 70)
+    b.ease("gull", "position", [56, 72], "hold")
+    b.ease("gull", "position", [72, 116], "slow-ends", 64)
+    b.key("gull", "rotation", {8: -16, 56: 4, 116: 10})
+    b.ease("gull", "rotation", [8, 56, 116], "slow-ends")
+    b.key("gull", "scale", {72: 100, 94: 84})
+    b.ease("gull", "scale", [72, 94], "slow-ends")
+
+
+def _card(b: _Builder) -> None:
+    b.shape("paper", "Card", Rectangle(width=900, height=1500, radius=48, fill=CREAM), (540, 1010))
+    b.art("sign", "Sign", "pennant.svg", (540, 330))
+    b.key("sign", "scale", {0: 0, 12: 112, 20: 100})
+    b.ease("sign", "scale", [0, 12], "slow-stop", 75)
+    b.ease("sign", "scale", [12, 20], "slow-ends")
+    head = Text(text="Quay to Lantern Isle", size=76, fill=INK, font="bricolage-grotesque-800")
+    b.shape("head", "Heading", head, (540, 660))
+    b.key("head", "opacity", {8: 0, 22: 100})
+    for row, words in enumerate(("07:10   07:30   07:50", "08:10   08:30   08:50", "09:10   09:30   09:50")):
+        text = Text(text=words, size=64, fill=SEA, font="atkinson-hyperlegible-mono-400")
+        name, start, y = f"row{row + 1}", 18 + 6 * row, 840 + 170 * row
+        b.shape(name, f"Times {row + 1}", text, (540, y))
+        b.key(name, "position", {start: (540, y + 120), start + 16: (540, y)})
+        b.ease(name, "position", [start, start + 16], "slow-stop", 80)
+        b.key(name, "opacity", {start: 0, start + 10: 100})
+    bar = Rectangle(width=640, height=12, radius=6, fill=OCHRE)
+    b.shape("bar", "Rule", bar, (540, 1390))
+
+
+def _pennant(b: _Builder) -> None:
+    b.art("logo", "Line logo", "pennant.svg", (540, 480))
+    b.key("logo", "scale", {0: 40, 22: 160})
+    b.ease("logo", "scale", [0, 22], "slow-stop", 80)
+    b.key("logo", "rotation", {0: -200, 26: 0})
+    b.ease("logo", "rotation", [0, 26], "slow-stop", 70)
+    b.key("logo", "opacity", {0: 0, 8: 100})
+    name = Text(text="Quillhaven Line", size=110, fill=BRICK, font="young-serif-400")
+    b.shape("name", "Name", name, (540, 950))
+    b.key("name", "position", {20: (540, 1180), 40: (540, 950)})
+    b.ease("name", "position", [20, 40], "slow-stop", 70)
+
+
+def mist() -> bytes:
+    """A soft band of mist as a PNG with transparency, made here from two bell curves."""
+    x = np.linspace(-1, 1, 900)
+    y = np.linspace(-1, 1, 130)[:, None]
+    ripple = 0.75 + 0.25 * np.cos(9 * x + 2 * np.sin(5 * x))
+    alpha = np.clip(np.exp(-((x / 0.62) ** 4)) * np.exp(-((y / 0.42) ** 2)) * ripple, 0, 1)
+    pixels = np.full((130, 900, 4), 255, np.uint8)
+    pixels[..., 3] = np.round(alpha * 215)
+    out = BytesIO()
+    Image.fromarray(pixels, "RGBA").save(out, "PNG")
+    return out.getvalue()
+
+
+def install(projects: ProjectStore, assets: AssetStore) -> None:
+    """Puts the demo into a data folder that holds no project yet."""
+    if projects.summaries() or projects.summaries(deleted=True):
+        return
+    project, needed = build()
+    assets.put(needed)
+    projects.create(project, DEMO_ID)

@@ -1,0 +1,20 @@
+"""A SkiaPainter with everything one scene needs, from its artwork's materials."""
+
+from functools import cache
+
+import numpy as np
+
+from deftarc.core.document import Scene
+from deftarc.formats.image import decode_rgba
+from deftarc.formats.materials import Materials
+from deftarc.paint.skia_painter import Pixels, SkiaPainter
+
+
+def painter_for(scene: Scene, materials: Materials) -> SkiaPainter:
+    """A painter that knows every layer's drawing and decodes each picture once."""
+
+    @cache
+    def picture(name: str) -> Pixels:
+        return np.array(decode_rgba(materials.read_asset(name)))
+
+    return SkiaPainter({layer.id: materials.drawing(layer.artwork) for layer in scene.layers}, picture)

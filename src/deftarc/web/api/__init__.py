@@ -1,0 +1,1 @@
+"""The JSON API that the interface itself uses, documented at /docs."""

@@ -1,0 +1,126 @@
+"""Projects over HTTP: list, make, rename, duplicate, delete, restore, edit, undo, redo, file in and out."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, File, Response, UploadFile
+
+from deftarc.core import limits
+from deftarc.core.document import Project
+from deftarc.core.errors import Refusal
+from deftarc.store.projects import OpenProject
+from deftarc.web.api.models import Created, MadeEdit, NewProject, ProjectId, Rename, Revision, State, Summary
+from deftarc.web.context import Shop
+
+router = APIRouter(prefix="/api/projects", tags=["projects"])
+
+
+@router.get("")
+def projects(shop: Shop) -> list[Summary]:
+    """All projects, the last changed first."""
+    return [
+        Summary(id=p.id, name=p.name, created_at=p.created_at, changed_at=p.changed_at, revision=p.revision)
+        for p in shop.projects.summaries()
+    ]
+
+
+@router.post("", status_code=201)
+def create(wanted: NewProject, shop: Shop) -> Created:
+    """Make a project with one empty scene."""
+    return Created(id=shop.projects.create(wanted.project()))
+
+
+@router.post("/import", status_code=201)
+def import_file(shop: Shop, file: Annotated[UploadFile, File()]) -> Created:
+    """Take a project file in as a new project."""
+    return Created(id=shop.import_file(read_upload(file, limits.MAX_ARCHIVE_BYTES)))
+
+
+@router.get("/{project_id}")
+def state(project_id: ProjectId, shop: Shop) -> State:
+    """A project's revision and what can be undone."""
+    return State.of(shop.projects.open(project_id))
+
+
+@router.get("/{project_id}/document")
+def document(project_id: ProjectId, shop: Shop) -> Project:
+    """The whole document, as in a project file."""
+    return shop.projects.open(project_id).project
+
+
+@router.get("/{project_id}/file", response_class=Response, responses={200: {"content": {"application/zip": {}}}})
+def file(project_id: ProjectId, shop: Shop) -> Response:
+    """The project as a file to keep or hand on."""
+    data = shop.export(project_id)
+    name = file_name(shop.projects.open(project_id).project.name)
+    return Response(data, media_type="application/zip", headers=attachment(f"{name}.deftarc"))
+
+
+@router.post("/{project_id}/edits")
+def edit(project_id: ProjectId, made: MadeEdit, shop: Shop) -> State:
+    """Make an edit. It is on disk when this answers."""
+    opened = shop.commit(project_id, made.revision, made.edit)
+    return State.of(opened, made.edit.selects(opened.project))
+
+
+@router.post("/{project_id}/undo")
+def undo(project_id: ProjectId, at: Revision, shop: Shop) -> State:
+    """Take back the newest step."""
+    return _told(shop.announce(shop.projects.undo(project_id, at.revision)))
+
+
+@router.post("/{project_id}/redo")
+def redo(project_id: ProjectId, at: Revision, shop: Shop) -> State:
+    """Make the step again that was taken back last."""
+    return _told(shop.announce(shop.projects.redo(project_id, at.revision)))
+
+
+def _told(opened: OpenProject) -> State:
+    return State.of(opened)
+
+
+@router.put("/{project_id}/name")
+def rename(project_id: ProjectId, wanted: Rename, shop: Shop) -> State:
+    """Rename a project; a step of its history like any edit."""
+    return State.of(shop.announce(shop.projects.rename(project_id, wanted.name)))
+
+
+@router.post("/{project_id}/duplicate", status_code=201)
+def duplicate(project_id: ProjectId, shop: Shop) -> Created:
+    """Copy a project; the copy has a history of its own."""
+    return Created(id=shop.projects.duplicate(project_id))
+
+
+@router.delete("/{project_id}", status_code=204)
+def delete(project_id: ProjectId, shop: Shop) -> None:
+    """Take a project off the list. It can be restored."""
+    shop.projects.delete(project_id)
+
+
+@router.post("/{project_id}/restore", status_code=204)
+def restore(project_id: ProjectId, shop: Shop) -> None:
+    """Bring a deleted project back."""
+    shop.projects.restore(project_id)
+
+
+@router.get("/{project_id}/picture", response_class=Response, responses={200: {"content": {"image/png": {}}}})
+def picture(project_id: ProjectId, shop: Shop) -> Response:
+    """A small picture of the first scene."""
+    return Response(shop.picture(project_id), media_type="image/png", headers={"Cache-Control": "no-cache"})
+
+
+def read_upload(file: UploadFile, most: int) -> bytes:
+    """An upload's bytes, read no further than allowed."""
+    data = file.file.read(most + 1)
+    if len(data) > most:
+        raise Refusal(f"This file is larger than {most // 1024 // 1024} MiB.")
+    return data
+
+
+def file_name(told: str) -> str:
+    """A name that every file system takes."""
+    kept = "".join(c if c.isascii() and (c.isalnum() or c in "-_") else "-" for c in told)
+    return "-".join(part for part in kept.split("-") if part)[:80] or "deftarc"
+
+
+def attachment(name: str) -> dict[str, str]:
+    return {"Content-Disposition": f'attachment; filename="{name}"'}

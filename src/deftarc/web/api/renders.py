@@ -1,0 +1,54 @@
+"""Renders over HTTP: start, follow, stop, fetch."""
+
+from fastapi import APIRouter, Response
+from fastapi.responses import FileResponse
+
+from deftarc.core.errors import Refusal
+from deftarc.store.tables import JobRow
+from deftarc.web.api.models import NewRender, ProjectId, RenderState
+from deftarc.web.api.projects import attachment, file_name
+from deftarc.web.context import Shop
+from deftarc.web.rendering import start_render, stop_render
+
+router = APIRouter(prefix="/api", tags=["renders"])
+
+
+def told(row: JobRow) -> RenderState:
+    return RenderState(id=row.id, title=row.title, state=row.state, done=row.done, total=row.total, message=row.message)
+
+
+@router.post("/projects/{project_id}/renders", status_code=202)
+def start(project_id: ProjectId, wanted: NewRender, shop: Shop) -> RenderState:
+    """Start rendering a scene to a movie, or one frame of it to a picture, in the background."""
+    return told(shop.jobs.get(start_render(shop, project_id, wanted.scene, wanted.kind, wanted.frame)))
+
+
+@router.get("/projects/{project_id}/renders")
+def renders(project_id: ProjectId, shop: Shop) -> list[RenderState]:
+    """A project's renders, the newest first."""
+    shop.projects.open(project_id)
+    return [told(row) for row in shop.jobs.of_project(project_id)]
+
+
+@router.get("/renders/{job_id}")
+def state(job_id: str, shop: Shop) -> RenderState:
+    """How far a render is."""
+    return told(shop.jobs.get(job_id))
+
+
+@router.post("/renders/{job_id}/stop")
+def stop(job_id: str, shop: Shop) -> RenderState:
+    """Stop a render that is under way."""
+    stop_render(shop, job_id)
+    return told(shop.jobs.get(job_id))
+
+
+@router.get("/renders/{job_id}/file", response_class=Response)
+def file(job_id: str, shop: Shop) -> Response:
+    """The finished file."""
+    row = shop.jobs.get(job_id)
+    path = shop.folder / "renders" / row.file
+    if row.state != "done" or not path.is_file():
+        raise Refusal("This render is not finished, or its file was removed. Start it again.")
+    media = "video/mp4" if path.suffix == ".mp4" else "image/png"
+    return FileResponse(path, media_type=media, headers=attachment(f"{file_name(row.title)}{path.suffix}"))

@@ -1,0 +1,89 @@
+"""Scenes over HTTP: frames as binary tables, drawings, files brought in, assets, typed moments."""
+
+from typing import Annotated, Any
+
+from fastapi import APIRouter, File, Form, Query, Response, UploadFile
+
+from deftarc.core import limits
+from deftarc.core.drawing import Drawing
+from deftarc.core.edit import AddLayer
+from deftarc.core.errors import Refusal
+from deftarc.core.evaluate import evaluate, frame_times
+from deftarc.core.model import AssetHash, Name
+from deftarc.core.time import parse_moment, timecode
+from deftarc.core.wire import pack, table_parts
+from deftarc.web.api.models import BroughtInLayer, Moment, ProjectId, State
+from deftarc.web.api.projects import read_upload
+from deftarc.web.context import Shop
+
+router = APIRouter(prefix="/api", tags=["scenes"])
+BINARY: dict[int | str, dict[str, Any]] = {200: {"content": {"application/octet-stream": {}}}}
+SceneId = Annotated[str, "the scene's id"]
+
+
+@router.get("/projects/{project_id}/scenes/{scene_id}/frames", response_class=Response, responses=BINARY)
+def frames(
+    project_id: ProjectId,
+    scene_id: SceneId,
+    shop: Shop,
+    first: Annotated[int, Query(ge=0, le=limits.MAX_SCENE_FRAMES)] = 0,
+    count: Annotated[int | None, Query(ge=1, le=limits.MAX_SCENE_FRAMES)] = None,
+) -> Response:
+    """The FrameTable of some frames, in the wire format of docs/format.md."""
+    scene = shop.projects.open(project_id).project.scene(scene_id)
+    number = scene.frames - first if count is None else count
+    if number < 1 or first + number > scene.frames:
+        raise Refusal(f"{scene.name} has frames 0 to {scene.frames - 1}; ask for a range within them.")
+    if number * max(len(scene.layers), 1) * 7 > limits.MAX_TABLE_NUMBERS:
+        raise Refusal("That is more than one table holds. Ask for fewer frames at a time.")
+    head, blobs = table_parts(evaluate(scene, frame_times(scene, first, number)), first)
+    return Response(pack(head, blobs), media_type="application/octet-stream")
+
+
+@router.get("/projects/{project_id}/scenes/{scene_id}/layers/{layer_id}/drawing")
+def drawing(project_id: ProjectId, scene_id: SceneId, layer_id: str, shop: Shop) -> Drawing:
+    """What a layer looks like before it is moved."""
+    scene = shop.projects.open(project_id).project.scene(scene_id)
+    return shop.materials.drawing(scene.layer(layer_id).artwork)
+
+
+@router.post("/projects/{project_id}/scenes/{scene_id}/files", status_code=201)
+def bring_in(
+    project_id: ProjectId,
+    scene_id: SceneId,
+    shop: Shop,
+    file: Annotated[UploadFile, File()],
+    revision: Annotated[int, Form(ge=0, le=2**53)],
+    x: Annotated[float | None, Form(ge=-limits.MAX_NUMBER, le=limits.MAX_NUMBER)] = None,
+    y: Annotated[float | None, Form(ge=-limits.MAX_NUMBER, le=limits.MAX_NUMBER)] = None,
+) -> BroughtInLayer:
+    """Bring in an SVG, PNG, JPEG or WebP as a new layer, its middle at (x, y) scene px."""
+    scene = shop.projects.open(project_id).project.scene(scene_id)
+    name = (file.filename or "").rpartition("/")[2]
+    brought = shop.bring_in(read_upload(file, limits.MAX_UPLOAD_BYTES), name)
+    title: Name = (name.rpartition(".")[0] or name or "Picture").strip()[: limits.MAX_NAME] or "Picture"
+    at = (x, y) if x is not None and y is not None else None
+    edit = AddLayer(scene=scene.id, name=title, artwork=brought.artwork, at=at)
+    opened = shop.commit(project_id, revision, edit)
+    return BroughtInLayer(**State.of(opened).model_dump(), layer=edit.id, notes=list(brought.notes))
+
+
+@router.get("/assets/{name}", response_class=Response, responses=BINARY)
+def asset(name: AssetHash, shop: Shop) -> Response:
+    """A picture's bytes. Assets never change, so they may be kept for good."""
+    found = shop.assets.get(name)
+    media = found.media if found.media in ("image/png", "image/jpeg", "image/webp") else "application/octet-stream"
+    return Response(found.data, media_type=media, headers={"Cache-Control": "private, max-age=31536000, immutable"})
+
+
+@router.get("/projects/{project_id}/scenes/{scene_id}/moment")
+def moment(project_id: ProjectId, scene_id: SceneId, shop: Shop, text: Annotated[str, Query(max_length=60)]) -> Moment:
+    """The frame meant by a typed frame, timecode or seconds."""
+    scene = shop.projects.open(project_id).project.scene(scene_id)
+    frame = parse_moment(text, scene.rate)
+    if not 0 <= frame < scene.frames:
+        last = scene.frames - 1
+        raise Refusal(
+            f"{scene.name} runs from frame 0 to {last} ({timecode(last, scene.rate)}); {text.strip()} lies beyond."
+        )
+    return Moment(frame=frame, timecode=timecode(frame, scene.rate))

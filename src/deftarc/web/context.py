@@ -1,0 +1,39 @@
+"""What routes share: the workshop of the running application, and the page templates."""
+
+from pathlib import Path
+from typing import Annotated, Any
+
+from fastapi import Depends, Request
+from fastapi.templating import Jinja2Templates
+from markupsafe import Markup
+
+from deftarc import __version__
+from deftarc.web.workshop import Workshop
+
+HERE = Path(__file__).parent
+ICONS = HERE / "static" / "vendor" / "icons"
+
+
+def _workshop(request: Request) -> Workshop:
+    shop: Workshop = request.app.state.workshop
+    return shop
+
+
+Shop = Annotated[Workshop, Depends(_workshop)]
+
+templates = Jinja2Templates(directory=HERE / "templates")
+
+
+def icon(name: str) -> Markup:
+    """A shipped icon's SVG, hidden from readers: its button carries the words."""
+    text = (ICONS / f"{name}.svg").read_text()
+    return Markup(text.replace("<svg ", '<svg aria-hidden="true" ', 1))
+
+
+templates.env.globals.update(icon=icon, version=__version__)
+templates.env.trim_blocks = templates.env.lstrip_blocks = True
+
+
+def fragment(name: str, **values: Any) -> str:
+    """A template rendered on its own."""
+    return templates.env.get_template(name).render(**values)

@@ -1,0 +1,71 @@
+"""The live loop: one WebSocket a page. A look comes in as JSON, one packed answer goes out."""
+
+import asyncio
+import contextlib
+import json
+
+from fastapi import APIRouter, WebSocket, WebSocketDisconnect
+from pydantic import ValidationError
+from starlette.concurrency import run_in_threadpool
+
+from deftarc.core import limits
+from deftarc.core.edit import sentence
+from deftarc.core.errors import Refusal
+from deftarc.core.wire import pack
+from deftarc.web.looking import Look, Looking
+from deftarc.web.workshop import Workshop
+
+router = APIRouter()
+
+
+@router.websocket("/live/{project_id}")
+async def live(socket: WebSocket, project_id: str) -> None:
+    """Answers looks one after the other, and tells of changes made elsewhere."""
+    shop: Workshop = socket.app.state.workshop
+    await socket.accept()
+    try:
+        await run_in_threadpool(shop.projects.open, project_id)
+    except Refusal as refusal:
+        await socket.send_bytes(pack({"refused": str(refusal), "gone": True}, []))
+        await socket.close()
+        return
+    looking = Looking(shop, project_id)
+    news: asyncio.Queue[int] = asyncio.Queue()
+    heard = shop.listeners.setdefault(project_id, set())
+    listener = news.put_nowait
+    heard.add(listener)
+    teller = asyncio.create_task(_tell(socket, news))
+    try:
+        while True:
+            message = await socket.receive_text()
+            await socket.send_bytes(await run_in_threadpool(_answer, looking, message))
+    except (WebSocketDisconnect, RuntimeError):
+        pass
+    finally:
+        heard.discard(listener)
+        teller.cancel()
+        with contextlib.suppress(asyncio.CancelledError):
+            await teller
+
+
+def _answer(looking: Looking, message: str) -> bytes:
+    number = 0
+    try:
+        if len(message) > limits.MAX_EDIT_BYTES:
+            raise Refusal("That is too much to look at in one go.")
+        data = json.loads(message)
+        number = data.get("n", 0) if isinstance(data, dict) else 0
+        look = Look.model_validate(data)
+    except ValidationError as error:
+        return pack({"n": number, "refused": sentence(error) + "."}, [])
+    except (ValueError, RecursionError) as error:
+        told = str(error) if isinstance(error, Refusal) else "That message is no JSON."
+        return pack({"n": number, "refused": told}, [])
+    return looking.answer(look)
+
+
+async def _tell(socket: WebSocket, news: asyncio.Queue[int]) -> None:
+    while True:
+        revision = await news.get()
+        with contextlib.suppress(RuntimeError, WebSocketDisconnect):
+            await socket.send_bytes(pack({"changed": revision}, []))

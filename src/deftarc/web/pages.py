@@ -1,0 +1,156 @@
+"""The pages and their fragments: start page, workbench, dialogs."""
+
+from datetime import datetime
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import HTMLResponse, RedirectResponse, Response
+
+from deftarc.core.document import PRESETS
+from deftarc.core.ease import EASES
+from deftarc.core.errors import Refusal
+from deftarc.core.find import find_scene
+from deftarc.core.time import RATES, timecode
+from deftarc.formats.fonts import FACES
+from deftarc.web.api.models import NewProject
+from deftarc.web.context import Shop, templates
+from deftarc.web.workshop import Workshop
+
+router = APIRouter(include_in_schema=False, default_response_class=HTMLResponse)
+
+
+def when(stamp: float) -> str:
+    """A moment as people say it."""
+    then, now = datetime.fromtimestamp(stamp), datetime.now()
+    if then.date() == now.date():
+        return f"today, {then:%H:%M}"
+    return f"{then.day} {then:%B %Y}" if then.year != now.year else f"{then.day} {then:%B}, {then:%H:%M}"
+
+
+templates.env.filters["when"] = when
+
+
+def _about(shop: Workshop, project_id: str) -> str:
+    scenes = shop.projects.open(project_id).project.scenes
+    first = scenes[0]
+    size = f"{first.width} × {first.height} · {first.rate.label()} frames a second"
+    return f"{size} · {len(scenes)} scenes" if len(scenes) > 1 else f"{size} · {timecode(first.frames, first.rate)}"
+
+
+def _list(shop: Workshop) -> dict[str, object]:
+    rows = shop.projects.summaries()
+    return {
+        "projects": [(row, _about(shop, row.id)) for row in rows],
+        "deleted": shop.projects.summaries(deleted=True)[:20],
+    }
+
+
+@router.get("/")
+def start(request: Request, shop: Shop) -> Response:
+    return templates.TemplateResponse(
+        request, "start.html", {**_list(shop), "presets": PRESETS, "rates": list(RATES), "new": NewProject()}
+    )
+
+
+@router.get("/parts/projects")
+def projects(request: Request, shop: Shop, gone: str = "") -> Response:
+    """The list alone, after something in it changed."""
+    name = next((row.name for row in shop.projects.summaries(deleted=True) if row.id == gone), "")
+    return templates.TemplateResponse(request, "parts/projects.html", {**_list(shop), "gone": gone, "gone_name": name})
+
+
+@router.post("/projects")
+def create(
+    request: Request,
+    shop: Shop,
+    name: Annotated[str, Form()] = "",
+    preset: Annotated[str, Form()] = "wide",
+    width: Annotated[str, Form()] = "",
+    height: Annotated[str, Form()] = "",
+    rate: Annotated[str, Form()] = "25",
+    length: Annotated[str, Form()] = "5s",
+    background: Annotated[str, Form()] = "#fffdf7",
+    transparent: Annotated[bool, Form()] = False,
+) -> Response:
+    """Make a project from the form; nothing typed is lost when it is refused."""
+    try:
+        wanted = NewProject(
+            name=named(name), preset=preset, rate=rate, length=length[:40],
+            width=whole(width, "width") if preset == "free" else None,
+            height=whole(height, "height") if preset == "free" else None,
+            background="none" if transparent else background,
+        )  # fmt: skip
+        created = shop.projects.create(wanted.project())
+    except ValueError as error:
+        told = str(error) if isinstance(error, Refusal) else "The name or the background cannot be used like this."
+        return templates.TemplateResponse(request, "parts/sentence.html", {"sentence": told}, 200)
+    return Response(status_code=204, headers={"HX-Redirect": f"/projects/{created}"})
+
+
+def named(told: str) -> str:
+    name = told.strip() or "Untitled"
+    if len(name) > 120:
+        raise Refusal("A name has at most 120 letters.")
+    return name
+
+
+def whole(told: str, what: str) -> int:
+    if not told.strip().isdigit():
+        raise Refusal(f"The {what} is a whole number of px, like 1080.")
+    return int(told[:9])
+
+
+@router.post("/projects/{project_id}/rename")
+def rename(request: Request, project_id: str, shop: Shop, name: Annotated[str, Form()] = "") -> Response:
+    shop.announce(shop.projects.rename(project_id, named(name)))
+    return projects(request, shop)
+
+
+@router.post("/projects/{project_id}/duplicate")
+def duplicate(request: Request, project_id: str, shop: Shop) -> Response:
+    shop.projects.duplicate(project_id)
+    return projects(request, shop)
+
+
+@router.post("/projects/{project_id}/delete")
+def delete(request: Request, project_id: str, shop: Shop) -> Response:
+    shop.projects.delete(project_id)
+    return projects(request, shop, project_id)
+
+
+@router.post("/projects/{project_id}/restore")
+def restore(request: Request, project_id: str, shop: Shop) -> Response:
+    shop.projects.restore(project_id)
+    return projects(request, shop)
+
+
+@router.get("/projects/{project_id}")
+def workbench(request: Request, project_id: str, shop: Shop, scene: str | None = None) -> Response:
+    opened = shop.projects.open(project_id)
+    shown = find_scene(opened.project, scene)
+    return templates.TemplateResponse(
+        request,
+        "workbench.html",
+        {"opened": opened, "project": opened.project, "scene": shown, "faces": FACES.values(), "eases": EASES.values()},
+    )
+
+
+@router.get("/projects/{project_id}/renders")
+def renders(request: Request, project_id: str, shop: Shop) -> Response:
+    """The list of renders, asked for again while one runs."""
+    shop.projects.open(project_id)
+    jobs = shop.jobs.of_project(project_id, 6)
+    busy = any(job.state in ("waiting", "running") for job in jobs)
+    return templates.TemplateResponse(
+        request, "parts/renders.html", {"jobs": jobs, "busy": busy, "project_id": project_id}
+    )
+
+
+@router.get("/docs")
+def docs(request: Request) -> Response:
+    return templates.TemplateResponse(request, "docs.html", {})
+
+
+@router.get("/favicon.ico")
+def favicon() -> Response:
+    return RedirectResponse("/static/mark.svg")

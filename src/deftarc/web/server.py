@@ -1,0 +1,97 @@
+"""The application put together, and run."""
+
+import os
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from pathlib import Path
+from typing import Any
+
+import uvicorn
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import HTMLResponse, JSONResponse
+from fastapi.staticfiles import StaticFiles
+from starlette.exceptions import HTTPException
+
+from deftarc import __version__
+from deftarc.core.errors import Refusal, UnknownThing
+from deftarc.store.projects import Stale
+from deftarc.web import live, pages
+from deftarc.web.api import projects, renders, scenes
+from deftarc.web.api.models import Refused
+from deftarc.web.context import HERE, templates
+from deftarc.web.guard import LOOPBACK, Guard
+from deftarc.web.rendering import stop_all
+from deftarc.web.workshop import Workshop
+
+
+def create_app(folder: Path, token: str | None = None, hosts: frozenset[str] = frozenset()) -> FastAPI:
+    """The web application over one data folder."""
+    import asyncio
+
+    @asynccontextmanager
+    async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        app.state.workshop.loop = asyncio.get_running_loop()
+        yield
+        stop_all()
+
+    app = FastAPI(
+        title="Deft Arc",
+        version=__version__,
+        description="The JSON API that the workbench itself uses. Every refusal is a sentence in `detail`.",
+        lifespan=lifespan,
+        docs_url=None,
+        redoc_url=None,
+        responses={code: {"model": Refused} for code in (400, 403, 404, 409, 422)},
+    )
+    app.state.workshop = Workshop.at(folder)
+    app.add_middleware(Guard, token=token, hosts=hosts)
+    app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
+    for router in (projects.router, scenes.router, renders.router, pages.router, live.router):
+        app.include_router(router)
+    app.add_exception_handler(Refusal, _refused)
+    app.add_exception_handler(RequestValidationError, _invalid)
+    app.add_exception_handler(HTTPException, _http)
+    return app
+
+
+def _answer(request: Request, code: int, detail: str, **more: Any) -> JSONResponse | HTMLResponse:
+    """JSON to programs, a page to people who followed a link."""
+    if not request.url.path.startswith("/api") and "text/html" in request.headers.get("accept", ""):
+        page = templates.get_template("refused.html").render(request=request, detail=detail)
+        return HTMLResponse(page, code)
+    return JSONResponse({"detail": detail, **more}, code)
+
+
+async def _refused(request: Request, error: Exception) -> JSONResponse | HTMLResponse:
+    if isinstance(error, Stale):
+        return _answer(request, 409, str(error), revision=error.revision, changes=error.changes)
+    return _answer(request, 404 if isinstance(error, UnknownThing) else 400, str(error))
+
+
+async def _invalid(request: Request, error: Exception) -> JSONResponse | HTMLResponse:
+    assert isinstance(error, RequestValidationError)
+    first = error.errors()[0]
+    where = " › ".join(str(part) for part in first["loc"][1:] if not str(part).startswith("function"))
+    told = str(first["msg"]).removeprefix("Value error, ")
+    return _answer(request, 422, f"{where}: {told}." if where else f"{told}.")
+
+
+async def _http(request: Request, error: Exception) -> JSONResponse | HTMLResponse:
+    assert isinstance(error, HTTPException)
+    told = {404: "There is nothing at this address.", 405: "That cannot be done at this address."}
+    return _answer(request, error.status_code, told.get(error.status_code, str(error.detail)))
+
+
+def run(folder: Path, host: str, port: int, demo: bool) -> None:
+    """Serves until stopped. Other addresses than loopback need a token."""
+    token = os.environ.get("DEFTARC_TOKEN") or None
+    if host not in LOOPBACK and not token:
+        raise Refusal("Listening beyond this machine needs a token: set DEFTARC_TOKEN to a long secret first.")
+    app = create_app(folder, token if host not in LOOPBACK else None, frozenset({host}))
+    if demo:
+        from deftarc.demo import install
+
+        install(app.state.workshop.projects, app.state.workshop.assets)
+    print(f"Deft Arc is at http://{host}:{port}/ (projects in {folder})", flush=True)
+    uvicorn.run(app, host=host, port=port, log_level="warning", ws_max_size=4 * 1024 * 1024)

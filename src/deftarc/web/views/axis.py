@@ -1,0 +1,111 @@
+"""The one time axis of ruler, pair and lanes."""
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from deftarc.core.document import Scene
+from deftarc.core.geometry import Floats
+from deftarc.core.time import FrameRate, timecode
+
+
+@dataclass(frozen=True)
+class TimeAxis:
+    """Flicks ``start`` to ``end`` over ``width`` px."""
+
+    start: float
+    end: float
+    width: float
+
+    def x(self, time: float) -> float:
+        return (time - self.start) / (self.end - self.start) * self.width
+
+    def xs(self, times: npt.ArrayLike) -> Floats:
+        return (np.asarray(times, dtype=np.float64) - self.start) / (self.end - self.start) * self.width
+
+    @classmethod
+    def fitting(cls, scene: Scene, width: float) -> "TimeAxis":
+        """The whole scene with a little room on both sides."""
+        room = 0.045 * scene.length
+        return cls(-room, scene.length + room, width)
+
+
+@dataclass(frozen=True)
+class Tick:
+    x: float
+    label: str
+    major: bool
+
+
+#: Px that a label and a small tick need at least.
+LABEL_ROOM = 64.0
+TICK_ROOM = 6.0
+
+
+def frame_steps(rate: FrameRate) -> list[int]:
+    """Steps in frames a ruler counts in: frames, then seconds, then minutes."""
+    second = rate.nominal
+    frames = [step for step in (1, 2, 5, 10) if step < second] + ([second // 2] if second % 2 == 0 else [])
+    return [*frames, *(second * n for n in (1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 1800, 3600))]
+
+
+def ticks(axis: TimeAxis, rate: FrameRate) -> list[Tick]:
+    """Ruler ticks in view, labelled where there is room."""
+    frame_px = rate.flicks / (axis.end - axis.start) * axis.width
+    steps = frame_steps(rate)
+    major = next((step for step in steps if step * frame_px >= LABEL_ROOM), steps[-1])
+    minor = next((step for step in steps if step * frame_px >= TICK_ROOM and major % step == 0), major)
+    first = int(np.floor(axis.start / rate.flicks / minor))
+    last = int(np.ceil(axis.end / rate.flicks / minor))
+    return [
+        Tick(
+            round(axis.x(n * minor * rate.flicks), 2),
+            timecode(n * minor, rate) if n * minor % major == 0 else "",
+            n * minor % major == 0,
+        )
+        for n in range(first, last + 1)
+    ]
+
+
+@dataclass(frozen=True)
+class ValueAxis:
+    """Values ``low`` (at the bottom) to ``high`` over ``height`` px from ``top``."""
+
+    low: float
+    high: float
+    top: float
+    height: float
+
+    def y(self, value: float) -> float:
+        return self.top + self.height * (1 - (value - self.low) / (self.high - self.low))
+
+    def ys(self, values: npt.ArrayLike) -> Floats:
+        inside = np.clip(np.asarray(values, dtype=np.float64), -1e12, 1e12)
+        return self.top + self.height * (1 - (inside - self.low) / (self.high - self.low))
+
+    def marks(self, count: int = 4) -> list[tuple[float, str]]:
+        """Round values in range with their labels: (y, label)."""
+        step = _round_step((self.high - self.low) / count)
+        digits = max(0, -int(np.floor(np.log10(step))))
+        first = int(np.ceil(self.low / step))
+        last = int(np.floor(self.high / step))
+        return [(round(self.y(n * step), 1), f"{n * step + 0.0:.{digits}f}") for n in range(first, last + 1)]
+
+
+def _round_step(rough: float) -> float:
+    """The nearest 1, 2 or 5 times a power of ten at or above a step."""
+    power = 10.0 ** np.floor(np.log10(max(rough, 1e-9)))
+    return float(next(power * n for n in (1, 2, 5, 10) if power * n >= rough * 0.999))
+
+
+def spanning(values: Floats, top: float, height: float, with_zero: bool = False) -> ValueAxis:
+    """An axis that shows all finite values with a little room; flat ones get a unit of it."""
+    finite = values[np.isfinite(values)]
+    low, high = (float(finite.min()), float(finite.max())) if finite.size else (0.0, 1.0)
+    if with_zero:
+        low, high = min(low, 0.0), max(high, 0.0)
+    if high - low < 1e-9:
+        low, high = low - 1.0, high + 1.0
+    room = 0.12 * (high - low)
+    return ValueAxis(low - room, high + room, top, height)
