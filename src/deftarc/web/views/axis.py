@@ -27,7 +27,7 @@ class TimeAxis:
     @classmethod
     def fitting(cls, scene: Scene, width: float) -> "TimeAxis":
         """The whole scene with a little room on both sides."""
-        room = 0.045 * scene.length
+        room = 0.06 * scene.length
         return cls(-room, scene.length + room, width)
 
 

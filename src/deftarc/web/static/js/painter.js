@@ -1,0 +1,164 @@
+// Paints drawings through a FrameTable's matrices on a 2D canvas. Knows no rule of motion.
+import { rowAt } from "./table.js";
+
+const pictures = new Map();
+let onPicture = () => {};
+export function whenPictureArrives(call) { onPicture = call; }
+
+function picture(hash) {
+  let found = pictures.get(hash);
+  if (!found) {
+    found = new Image();
+    found.onload = () => onPicture();
+    found.src = `/api/assets/${hash}`;
+    pictures.set(hash, found);
+  }
+  return found;
+}
+export const picturesReady = () => Promise.all([...pictures.values()].map((image) => image.decode().catch(() => {})));
+
+export function prepare(drawing) {
+  const node = (told) => {
+    if (told.kind === "group") return { ...told, nodes: told.nodes.map(node) };
+    if (told.kind === "bitmap") { picture(told.asset); return told; }
+    return { ...told, path: new Path2D(told.outline) };
+  };
+  return { bounds: drawing.bounds, nodes: drawing.nodes.map(node) };
+}
+
+function gradient(ctx, paint) {
+  const made = paint.kind === "linear"
+    ? ctx.createLinearGradient(paint.x1, paint.y1, paint.x2, paint.y2)
+    : ctx.createRadialGradient(paint.fx, paint.fy, paint.fr, paint.cx, paint.cy, paint.r);
+  for (const stop of paint.stops) made.addColorStop(stop.offset, stop.colour);
+  return made;
+}
+
+// A gradient's own matrix: the pen is put into gradient space and the path brought back out of it.
+function inGradientSpace(ctx, paint, path, draw) {
+  const matrix = new DOMMatrix(paint.matrix);
+  if (Math.abs(matrix.a * matrix.d - matrix.b * matrix.c) < 1e-12) return;
+  const moved = new Path2D();
+  moved.addPath(path, matrix.inverse());
+  ctx.save();
+  ctx.transform(...paint.matrix);
+  draw(gradient(ctx, paint), moved);
+  ctx.restore();
+}
+
+function strokeStyle(ctx, stroke) {
+  ctx.lineWidth = stroke.width;
+  ctx.lineCap = stroke.cap;
+  ctx.lineJoin = stroke.join;
+  ctx.miterLimit = stroke.miter_limit;
+  ctx.setLineDash(stroke.dash);
+  ctx.lineDashOffset = stroke.dash_offset;
+}
+
+function drawShape(ctx, node) {
+  ctx.save();
+  ctx.transform(...node.matrix);
+  const { fill, stroke } = node;
+  if (fill) {
+    if (fill.kind === "solid") {
+      ctx.fillStyle = fill.colour;
+      ctx.fill(node.path, node.rule);
+    } else {
+      inGradientSpace(ctx, fill, node.path, (style, path) => { ctx.fillStyle = style; ctx.fill(path, node.rule); });
+    }
+  }
+  if (stroke) {
+    strokeStyle(ctx, stroke);
+    // A pen keeps its shape while its paint has a space of its own: approximated by the gradient as it lies.
+    ctx.strokeStyle = stroke.paint.kind === "solid" ? stroke.paint.colour : strokeGradient(ctx, stroke.paint);
+    ctx.stroke(node.path);
+  }
+  ctx.restore();
+}
+
+function strokeGradient(ctx, paint) {
+  const matrix = new DOMMatrix(paint.matrix);
+  const at = (x, y) => matrix.transformPoint({ x, y });
+  const size = Math.sqrt(Math.abs(matrix.a * matrix.d - matrix.b * matrix.c));
+  if (paint.kind === "linear") {
+    const [p, q] = [at(paint.x1, paint.y1), at(paint.x2, paint.y2)];
+    return gradient(ctx, { ...paint, x1: p.x, y1: p.y, x2: q.x, y2: q.y });
+  }
+  const [c, f] = [at(paint.cx, paint.cy), at(paint.fx, paint.fy)];
+  return gradient(ctx, { ...paint, cx: c.x, cy: c.y, fx: f.x, fy: f.y, r: paint.r * size, fr: paint.fr * size });
+}
+
+function drawNode(ctx, node) {
+  if (node.kind === "group") together(ctx, node.opacity, node.nodes);
+  else if (node.kind === "bitmap") {
+    const image = picture(node.asset);
+    if (image.complete && image.naturalWidth) ctx.drawImage(image, node.x, node.y, node.width, node.height);
+  } else drawShape(ctx, node);
+}
+
+const spares = [];
+// Several things under one opacity are painted aside and laid on as one; a single fill needs no detour.
+function together(ctx, opacity, nodes) {
+  if (opacity <= 0) return;
+  const single = nodes.length === 1 && (nodes[0].kind === "bitmap" || (nodes[0].kind === "shape" && !(nodes[0].fill && nodes[0].stroke)));
+  if (opacity >= 1 || single) {
+    const before = ctx.globalAlpha;
+    ctx.globalAlpha = before * opacity;
+    for (const node of nodes) drawNode(ctx, node);
+    ctx.globalAlpha = before;
+    return;
+  }
+  const spare = spares.pop() || document.createElement("canvas").getContext("2d");
+  if (spare.canvas.width !== ctx.canvas.width || spare.canvas.height !== ctx.canvas.height) {
+    spare.canvas.width = ctx.canvas.width;
+    spare.canvas.height = ctx.canvas.height;
+  } else {
+    spare.setTransform(1, 0, 0, 1, 0, 0);
+    spare.clearRect(0, 0, spare.canvas.width, spare.canvas.height);
+  }
+  spare.setTransform(ctx.getTransform());
+  spare.imageSmoothingQuality = "high";
+  for (const node of nodes) drawNode(spare, node);
+  ctx.save();
+  ctx.setTransform(1, 0, 0, 1, 0, 0);
+  ctx.globalAlpha *= opacity;
+  ctx.drawImage(spare.canvas, 0, 0);
+  ctx.restore();
+  spares.push(spare);
+}
+
+export const showsAt = (item, frame) => frame >= item.shows[0] && frame < item.shows[1];
+
+// Items from the bottom up, each with its prepared drawing; base is the matrix from scene px to canvas px.
+export function paint(ctx, items, frame, base) {
+  ctx.imageSmoothingEnabled = true;
+  ctx.imageSmoothingQuality = "high";
+  for (const item of items) {
+    if (!item.drawing || !showsAt(item, frame)) continue;
+    const row = rowAt(item, frame);
+    ctx.setTransform(base[0], base[1], base[2], base[3], base[4], base[5]);
+    ctx.transform(row[0], row[1], row[2], row[3], row[4], row[5]);
+    together(ctx, row[6], item.drawing.nodes);
+  }
+}
+
+const probe = typeof document === "undefined" ? null : document.createElement("canvas").getContext("2d");
+export function hits(item, frame, x, y, slack) {
+  const row = rowAt(item, frame);
+  if (row[6] <= 0) return false;
+  const test = (nodes) => nodes.some((node) => {
+    if (node.kind === "group") return test(node.nodes);
+    probe.setTransform(row[0], row[1], row[2], row[3], row[4], row[5]);
+    if (node.kind === "bitmap") {
+      const path = new Path2D();
+      path.rect(node.x, node.y, node.width, node.height);
+      return probe.isPointInPath(path, x, y);
+    }
+    probe.transform(...node.matrix);
+    if (node.fill && probe.isPointInPath(node.path, x, y, node.rule)) return true;
+    const scale = Math.hypot(row[0], row[1]) * Math.hypot(node.matrix[0], node.matrix[1]) || 1;
+    probe.lineWidth = (node.stroke ? node.stroke.width : 0) + 2 * slack / scale;
+    return probe.isPointInStroke(node.path, x, y);
+  });
+  return test(item.drawing.nodes);
+}

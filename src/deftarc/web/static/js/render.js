@@ -1,0 +1,27 @@
+// The render sheet: start, follow, stop, save.
+import { say } from "./notice.js";
+import { state } from "./state.js";
+
+const dialog = document.getElementById("render-dialog");
+
+const refresh = () => window.htmx.ajax("GET", `/projects/${state.project}/renders`, { target: "#renders", swap: "outerHTML" });
+
+export function openRender() {
+  dialog.showModal();
+  refresh();
+}
+
+export function wireRender() {
+  dialog.addEventListener("click", async (event) => {
+    const kind = event.target.closest("[data-render]")?.dataset.render;
+    const stop = event.target.closest("[data-stop]")?.dataset.stop;
+    if (!kind && !stop) return;
+    const path = kind ? `/api/projects/${state.project}/renders` : `/api/renders/${stop}/stop`;
+    const response = await fetch(path, {
+      method: "POST", headers: { "content-type": "application/json" },
+      body: kind ? JSON.stringify({ scene: state.scene.id, kind, frame: state.frame }) : null,
+    });
+    if (!response.ok) say((await response.json()).detail);
+    refresh();
+  });
+}

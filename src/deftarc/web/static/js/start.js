@@ -1,0 +1,22 @@
+// The start page: sentences for refusals, a project file opened, the theme.
+import { say } from "./notice.js";
+import { wireTheme } from "./chrome.js";
+
+wireTheme();
+document.body.addEventListener("htmx:responseError", (event) => {
+  let detail = "That did not work. Try again.";
+  try { detail = JSON.parse(event.detail.xhr.responseText).detail; } catch { /* not JSON: keep the general sentence */ }
+  say(detail);
+});
+document.body.addEventListener("htmx:sendError", () => say("The server does not answer. Is it still running?"));
+document.getElementById("import").addEventListener("change", async (event) => {
+  const file = event.target.files[0];
+  if (!file) return;
+  const form = new FormData();
+  form.append("file", file);
+  const response = await fetch("/api/projects/import", { method: "POST", body: form });
+  const answer = await response.json();
+  event.target.value = "";
+  if (response.ok) location.href = `/projects/${answer.id}`;
+  else say(answer.detail);
+});
