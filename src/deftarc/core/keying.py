@@ -135,9 +135,16 @@ def _blank(time: int, hold: bool = False) -> KeyBase:
 
 
 def _append_outside(track: T, time: int) -> T:
-    """A key before the first or after the last one, at the value held there."""
-    keys = list(track.keys)
+    """A key before the first or after the last one, at the value held there.
+
+    What the end key kept for a segment it did not have (a handle, a hold) would now begin to act, and is dropped.
+    """
+    keys: list[KeyBase] = list(track.keys)
     at = 0 if time < keys[0].time else len(keys)
+    if at:
+        keys[-1] = keys[-1].changed(leaving=None, hold=False, joint="corner")
+    else:
+        keys[0] = keys[0].changed(arriving=None, joint="corner")
     end = keys[0] if at == 0 else keys[-1]
     if isinstance(track, PathTrack):
         points = list(track.points)

@@ -81,7 +81,7 @@ class Outline:
                 for axis in (0, 1):
                     p = [last[axis], *chunk[:, axis]]
                     first, second, third = p[1] - p[0], p[2] - p[1], p[3] - p[2]
-                    if first * second >= 0 and second * third >= 0:
+                    if min(first, second, third) >= 0 or max(first, second, third) <= 0:
                         continue
                     for u in roots_within(first - 2 * second + third, 2 * (second - first), first):
                         spots.append(

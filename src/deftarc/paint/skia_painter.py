@@ -169,7 +169,10 @@ class SkiaPainter:
 def blank(width: int, height: int) -> tuple[Pixels, skia.Surface]:
     """A pixel array (height, width, 4) RGBA, premultiplied, and a surface that paints straight into it."""
     pixels = np.zeros((height, width, 4), np.uint8)
-    return pixels, skia.Surface(pixels, colorType=skia.ColorType.kRGBA_8888_ColorType)
+    surface = skia.Surface(
+        pixels, colorType=skia.ColorType.kRGBA_8888_ColorType, alphaType=skia.AlphaType.kPremul_AlphaType
+    )
+    return pixels, surface
 
 
 def unpremultiplied(pixels: Pixels) -> Pixels:

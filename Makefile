@@ -1,0 +1,50 @@
+# Everything sets itself up: a virtual environment with locked packages, and Chromium for the tests.
+PORT ?= 8321
+VENV := .venv
+BIN := $(VENV)/bin
+DEMO_DATA ?= .deftarc/demo
+
+.PHONY: setup demo test check lint unit e2e bench lock screenshots browser clean
+
+setup: $(VENV)/.ready
+
+$(VENV)/.ready: requirements.lock pyproject.toml
+	test -x $(BIN)/python || python3 -m venv $(VENV)
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+	touch $@
+
+demo: setup
+	$(BIN)/deftarc serve --demo --port $(PORT) --data $(DEMO_DATA)
+
+test: check unit e2e
+
+check: setup
+	$(BIN)/ruff check src tests benchmarks
+	$(BIN)/ruff format --check src tests benchmarks
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+
+unit: setup
+	$(BIN)/pytest tests -m "not e2e" -n 2
+
+e2e: setup browser
+	$(BIN)/pytest tests -m e2e
+
+# Debian's Chromium; what is there already is used.
+browser:
+	@command -v chromium >/dev/null || (apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium)
+
+bench: setup browser
+	$(BIN)/python benchmarks/run.py
+
+screenshots: setup browser
+	$(BIN)/python tools/screenshots.py
+
+lock:
+	$(BIN)/python -m pip install --quiet pip-tools
+	$(BIN)/pip-compile --quiet --generate-hashes --strip-extras --no-emit-index-url --no-emit-find-links \
+	  --no-emit-trusted-host --all-build-deps --allow-unsafe --extra dev -o requirements.lock pyproject.toml
+
+clean:
+	rm -rf $(VENV) .deftarc build

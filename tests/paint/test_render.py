@@ -1,0 +1,98 @@
+"""Stills and movies: pixels where they should be, frames counted, rates kept."""
+
+from fractions import Fraction
+
+import av
+import numpy as np
+import pytest
+from PIL import Image
+
+from deftarc.core.document import Ellipse, Rectangle
+from deftarc.core.errors import Refusal
+from deftarc.core.time import RATES
+from deftarc.formats.materials import Materials
+from deftarc.paint.render import render_movie, render_sequence, render_still
+from deftarc.paint.scene_painter import painter_for
+from tests.scenes import layer, numbers, positions, scene
+
+
+def painter(of):
+    return painter_for(of, Materials(lambda name: pytest.fail(f"no asset {name} here")))
+
+
+def block(**fields):
+    return layer("Block", Rectangle(width=20, height=20, fill="#c03020"), **fields)
+
+
+def test_a_frame_shows_the_layer_where_its_motion_says(tmp_path):
+    made = scene(
+        block(position=positions((0, (10, 30)), (10, (90, 30)))), width=100, height=60, frames=11, background="#ffffff"
+    )
+    render_still(made, painter(made), 5, tmp_path / "a.png")
+    pixels = np.array(Image.open(tmp_path / "a.png"))
+    assert pixels.shape == (60, 100, 4)
+    assert tuple(pixels[30, 50]) == (0xC0, 0x30, 0x20, 255)
+    assert tuple(pixels[30, 35]) == (255, 255, 255, 255)
+    assert tuple(pixels[5, 50]) == (255, 255, 255, 255)
+
+
+def test_no_background_is_transparent_and_opacity_is_straight_alpha(tmp_path):
+    made = scene(
+        block(position=positions(value=(50, 30)), opacity=numbers(value=0.5)), width=100, height=60, background=None
+    )
+    render_still(made, painter(made), 0, tmp_path / "a.png")
+    pixels = np.array(Image.open(tmp_path / "a.png"))
+    assert tuple(pixels[0, 0]) == (0, 0, 0, 0)
+    assert np.abs(pixels[30, 50].astype(int) - [0xC0, 0x30, 0x20, 128]).max() <= 2
+
+
+def test_a_layer_fades_as_one_where_its_fill_and_stroke_overlap(tmp_path):
+    ringed = layer("Ring", Ellipse(width=40, height=40, fill="#000000", stroke="#000000", stroke_width=10),
+                   position=positions(value=(50, 30)), opacity=numbers(value=0.5))  # fmt: skip
+    made = scene(ringed, width=100, height=60, background="#ffffff")
+    render_still(made, painter(made), 0, tmp_path / "a.png")
+    row = np.array(Image.open(tmp_path / "a.png"))[30, 30:70, 0]
+    assert np.ptp(row) <= 2
+
+
+@pytest.mark.parametrize("rate", ["24", "29.97"])
+def test_a_movie_has_every_frame_at_the_scenes_rate_and_its_colours(tmp_path, rate):
+    made = scene(
+        block(position=positions((0, (10, 30)), (10, (90, 30)))),
+        width=101,
+        height=61,
+        frames=12,
+        rate=RATES[rate],
+        background="#207040",
+    )
+    seen = []
+    render_movie(made, painter(made), tmp_path / "a.mp4", lambda done, total: seen.append((done, total)))
+    with av.open(str(tmp_path / "a.mp4")) as movie:
+        stream = movie.streams.video[0]
+        frames = [frame.to_ndarray(format="rgb24") for frame in movie.decode(stream)]
+        assert stream.average_rate == Fraction(made.rate.numerator, made.rate.denominator)
+        assert (stream.codec_context.name, stream.codec_context.pix_fmt) == ("h264", "yuv420p")
+    assert len(frames) == 12
+    assert frames[0].shape == (62, 102, 3)
+    assert seen[-1] == (12, 12)
+    assert np.abs(frames[6][4, 4].astype(int) - [0x20, 0x70, 0x40]).max() < 14
+
+
+def test_a_folder_gets_numbered_frames(tmp_path):
+    made = scene(block(), width=20, height=20, frames=3)
+    render_sequence(made, painter(made), tmp_path / "frames")
+    assert sorted(p.name for p in (tmp_path / "frames").iterdir()) == ["0000.png", "0001.png", "0002.png"]
+
+
+def test_a_frame_beyond_the_end_is_refused(tmp_path):
+    made = scene(block(), frames=3)
+    with pytest.raises(Refusal, match="frames 0 to 2"):
+        render_still(made, painter(made), 3, tmp_path / "a.png")
+
+
+def test_a_painter_that_fails_ends_the_movie_with_its_own_error(tmp_path):
+    made = scene(block(), frames=300)
+    broken = painter(made)
+    broken.prepared = {}
+    with pytest.raises(KeyError):
+        render_movie(made, broken, tmp_path / "a.mp4")

@@ -1,0 +1,92 @@
+"""The command line on a project file, as a pipeline would use it."""
+
+import json
+
+import numpy as np
+import pytest
+from PIL import Image
+from typer.testing import CliRunner
+
+from deftarc.cli import app
+from deftarc.demo import DEMO_ID, install
+from deftarc.web.workshop import Workshop
+
+run = CliRunner()
+
+
+@pytest.fixture(scope="module")
+def file(tmp_path_factory):
+    folder = tmp_path_factory.mktemp("data")
+    shop = Workshop.at(folder)
+    install(shop.projects, shop.assets)
+    target = folder / "demo.deftarc"
+    done = run.invoke(app, ["export", DEMO_ID, str(target), "--data", str(folder)])
+    assert done.exit_code == 0, done.output
+    return target
+
+
+def refused(*words):
+    done = run.invoke(app, [str(word) for word in words])
+    assert done.exit_code == 1, done.output
+    return done.stderr
+
+
+def test_sample_prints_a_motion_as_csv(file):
+    done = run.invoke(
+        app,
+        ["sample", str(file), "--scene", "Crossing", "--layer", "Gull", "--property", "position", "--frames", "8-40"],
+    )
+    rows = done.stdout.splitlines()
+    assert rows[0] == "frame,seconds,x,y,speed"
+    assert rows[1].startswith("8,0.333333333,180,760,0")
+    assert len(rows) == 34
+
+
+def test_render_makes_a_picture_a_movie_and_a_folder(file, tmp_path):
+    assert (
+        run.invoke(
+            app, ["render", str(file), "--scene", "Pennant", "--out", str(tmp_path / "a.png"), "--frame", "60"]
+        ).exit_code
+        == 0
+    )
+    assert np.array(Image.open(tmp_path / "a.png")).std() > 10
+    small = tmp_path / "frames"
+    assert run.invoke(app, ["render", str(file), "--scene", "Pennant", "--out", str(small)]).exit_code == 0
+    assert len(list(small.iterdir())) == 100
+    done = run.invoke(app, ["render", str(file), "-s", "Pennant", "-o", str(tmp_path / "a.mp4"), "--progress"])
+    assert done.stdout.splitlines()[-1] == "100 100"
+    assert (tmp_path / "a.mp4").stat().st_size > 10_000
+
+
+def test_import_gives_back_what_export_wrote(file, tmp_path):
+    name = run.invoke(app, ["import", str(file), "--data", str(tmp_path)]).stdout.strip()
+    again = tmp_path / "again.deftarc"
+    run.invoke(app, ["export", name, str(again), "--data", str(tmp_path)])
+    assert again.read_bytes() == file.read_bytes()
+
+
+def test_schema_is_json_schema():
+    schema = json.loads(run.invoke(app, ["schema"]).stdout)
+    assert schema["title"] == "Project"
+    assert "$defs" in schema
+
+
+def test_what_cannot_be_is_said_in_a_sentence(file, tmp_path):
+    assert "no layer “whale”" in refused("sample", file, "-l", "whale", "-p", "position")
+    assert "no property" in refused("sample", file, "-l", "Gull", "-p", "colour")
+    assert "0 to 143" in refused("sample", file, "-l", "Gull", "-p", "position", "--frames", "0-144")
+    assert "no range" in refused("sample", file, "-l", "Gull", "-p", "position", "--frames", "x")
+    assert "no kind of output" in refused("render", file, "--out", tmp_path / "a.gif")
+    assert "cannot be written" in refused("render", file, "--out", tmp_path / "none" / "a.png")
+    assert "cannot be read" in refused("sample", tmp_path / "none", "-l", "Gull", "-p", "position")
+    assert "no project “nobody”" in refused("export", "nobody", tmp_path / "x", "--data", tmp_path)
+    half = tmp_path / "half.deftarc"
+    half.write_bytes(file.read_bytes()[:4000])
+    assert "damaged" in refused("import", half, "--data", tmp_path)
+
+
+@pytest.mark.parametrize("command", ["serve", "sample", "render", "export", "import", "schema"])
+def test_every_command_helps(command):
+    done = run.invoke(app, [command, "--help"])
+    assert done.exit_code == 0
+    assert len(done.stdout) > 100
