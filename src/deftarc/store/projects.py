@@ -130,8 +130,8 @@ class ProjectStore:
         with self._lock, self.sessions.begin() as session:
             opened = self._opened(session, project_id)
             self._check(session, opened, revision)
-            label = edit.label(opened.project)[:400]
             project = apply(opened.project, edit)
+            label = edit.label(opened.project)[:400]
             if project is opened.project:
                 return opened
             root, bodies = opened.index.write(project)

@@ -84,7 +84,7 @@ class ValueAxis:
         inside = np.clip(np.asarray(values, dtype=np.float64), -1e12, 1e12)
         return self.top + self.height * (1 - (inside - self.low) / (self.high - self.low))
 
-    def marks(self, count: int = 4) -> list[tuple[float, str]]:
+    def marks(self, count: int = 5) -> list[tuple[float, str]]:
         """Round values in range with their labels: (y, label)."""
         step = _round_step((self.high - self.low) / count)
         digits = max(0, -int(np.floor(np.log10(step))))

@@ -1,0 +1,32 @@
+"""A client on an application of its own, with one small project."""
+
+import pytest
+from fastapi.testclient import TestClient
+
+from deftarc.web.server import create_app
+from tests.scenes import gull, layer, project
+
+
+@pytest.fixture
+def app(tmp_path):
+    made = create_app(tmp_path)
+    made.state.workshop.projects.create(project(gull(), layer("Ferry")), "p")
+    return made
+
+
+@pytest.fixture
+def client(app):
+    with TestClient(app, raise_server_exceptions=True) as made:
+        yield made
+
+
+@pytest.fixture
+def edit(client):
+    """Posts an edit on the newest revision."""
+
+    def make(kind, revision=None, **fields):
+        at = client.get("/api/projects/p").json()["revision"] if revision is None else revision
+        body = {"revision": at, "edit": {"kind": kind, "scene": "crossing", **fields}}
+        return client.post("/api/projects/p/edits", json=body)
+
+    return make

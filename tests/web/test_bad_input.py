@@ -1,0 +1,154 @@
+"""Bad input gets a sentence, changes nothing, and is never a 5xx."""
+
+import pytest
+import schemathesis
+from hypothesis import HealthCheck, given, settings
+from starlette.testclient import TestClient
+
+from deftarc.web.server import create_app
+from tests.scenes import gull, project
+
+DEEP = '{"revision":1,"edit":' + "[" * 3000 + "]" * 3000 + "}"
+
+
+def unchanged(client):
+    return client.get("/api/projects/p").json()["revision"] == 1
+
+
+@pytest.mark.parametrize(
+    ("fields", "code"),
+    [
+        ({"kind": "set_value", "layer": "gull", "property": "rotation", "value": "many", "time": 0}, 422),
+        ({"kind": "set_value", "layer": "gull", "property": "rotation", "value": 1e99, "time": 0}, 422),
+        ({"kind": "set_value", "layer": "gull", "property": "rotation", "value": 1, "time": 0.5}, 422),
+        ({"kind": "set_value", "layer": "gull", "property": "rotation", "value": 1, "time": 10**20}, 422),
+        ({"kind": "set_value", "layer": "whale", "property": "rotation", "value": 1, "time": 0}, 404),
+        ({"kind": "set_value", "layer": "gull", "property": "wing", "value": 1, "time": 0}, 400),
+        ({"kind": "wave"}, 422),
+        ({"kind": "delete_layers", "layers": []}, 422),
+        ({"kind": "add_layer", "name": "T", "artwork": {"kind": "text", "text": "x" * 100_000}}, 422),
+        ({"kind": "add_layer", "name": "T", "artwork": {"kind": "text", "text": "x", "font": "comic"}}, 404),
+        (
+            {
+                "kind": "add_layer",
+                "name": "T",
+                "artwork": {"kind": "picture", "asset": "0" * 64, "width": 1, "height": 1},
+            },
+            400,
+        ),
+        ({"kind": "add_layer", "name": "", "artwork": {"kind": "ellipse", "width": 1, "height": 1}}, 422),
+        ({"kind": "add_layer", "name": "T", "artwork": {"kind": "ellipse", "width": -1, "height": 1}}, 422),
+        ({"kind": "move_keys", "keys": [{"layer": "gull", "property": "rotation", "time": 7}], "by": 1}, 404),
+        ({"kind": "change_artwork", "layer": "gull", "change": {"width": -5}}, 400),
+    ],
+)
+def test_an_edit_that_cannot_be_is_refused(client, edit, fields, code):
+    answer = edit(fields.pop("kind"), **fields)
+    assert answer.status_code == code
+    assert len(answer.json()["detail"]) > 10
+    assert unchanged(client)
+
+
+@pytest.mark.parametrize(
+    "body",
+    ["", "{", "null", "[]", '{"revision":1}', '{"revision":1,"edit":{"kind":"rename_project","name":NaN}}', DEEP],
+)
+def test_a_body_that_is_no_edit_is_refused(client, body):
+    answer = client.post("/api/projects/p/edits", content=body, headers={"content-type": "application/json"})
+    assert 400 <= answer.status_code < 500
+    assert unchanged(client)
+
+
+def test_a_stale_revision_says_what_changed(client, edit):
+    edit("set_value", layer="gull", property="skew_x", value=4, time=0)
+    answer = edit("set_value", revision=1, layer="gull", property="skew_x", value=5, time=0)
+    assert answer.status_code == 409
+    assert answer.json()["changes"] == ["Skew x of Gull"]
+    assert answer.json()["revision"] == 2
+
+
+@pytest.mark.parametrize("name", ["a.svg", "a.png"])
+@pytest.mark.parametrize("data", [b"", b"nothing", b"<svg><script/></svg>", b"\x89PNG\r\n\x1a\n", b"\xff" * 500])
+def test_files_that_are_no_pictures_are_refused(client, name, data):
+    answer = client.post("/api/projects/p/scenes/crossing/files", files={"file": (name, data)}, data={"revision": "1"})
+    assert answer.status_code in (400, 422)
+    assert answer.json()["detail"]
+    assert unchanged(client)
+
+
+@pytest.mark.parametrize(
+    "told",
+    [
+        {"preset": "imax"}, {"preset": "free"}, {"preset": "free", "width": 1, "height": 9}, {"preset": "free", "width": 99999, "height": 9},
+        {"rate": "7"}, {"length": "soon"}, {"length": "0"}, {"length": "999999s"}, {"name": "x" * 300}, {"background": "red"},
+    ],
+)  # fmt: skip
+def test_projects_that_cannot_be_are_not_made(client, told):
+    answer = client.post("/api/projects", json=told)
+    assert answer.status_code in (400, 422)
+    assert len(client.get("/api/projects").json()) == 1
+
+
+@pytest.mark.parametrize(
+    "path", ["/api/projects/none", "/api/projects/p/scenes/none/frames", "/api/assets/" + "0" * 64, "/api/renders/none",
+             "/projects/none", "/nothing", "/api/projects/p/scenes/crossing/layers/none/drawing", "/parts/none"]
+)  # fmt: skip
+def test_unknown_things_are_404_with_a_sentence(client, path):
+    answer = client.get(path)
+    assert answer.status_code == 404
+    assert answer.json()["detail"]
+
+
+def test_people_get_a_page_instead_of_json(client):
+    answer = client.get("/projects/none", headers={"accept": "text/html"})
+    assert answer.status_code == 404
+    assert "Back to all projects" in answer.text
+
+
+def test_requests_of_other_sites_are_not_carried_out(client):
+    answer = client.post("/api/projects/p/undo", json={"revision": 1}, headers={"origin": "http://quillhaven.example"})
+    assert answer.status_code == 403
+    assert client.get("/", headers={"host": "quillhaven.example"}).status_code == 403
+    assert client.post("/api/projects/p/duplicate", headers={"origin": "http://testserver"}).status_code == 201
+
+
+def test_pages_allow_no_inline_script_and_nothing_from_outside(client):
+    policy = client.get("/").headers["content-security-policy"]
+    assert "script-src 'self'" in policy
+    assert "unsafe" not in policy
+
+
+def test_beyond_loopback_a_token_is_needed(tmp_path):
+    app = create_app(tmp_path, token="bell-and-chime", hosts=frozenset({"10.0.0.5"}))
+    with TestClient(app, base_url="http://10.0.0.5") as outside:
+        assert outside.get("/").status_code == 403
+        assert outside.get("/?token=wrong").status_code == 403
+        assert outside.get("/?token=bell-and-chime").status_code == 200
+        assert outside.get("/api/projects").status_code == 200
+
+
+def test_no_request_the_schema_allows_or_forbids_is_a_server_error(tmp_path):
+    app = create_app(tmp_path)
+    app.state.workshop.projects.create(project(gull()), "p")
+    schema = schemathesis.openapi.from_asgi("/openapi.json", app)
+    checked = 0
+    for operation in schema.get_all_operations():
+        made = operation.ok()
+        if made.path.endswith("/renders") and made.method.upper() == "POST":
+            continue
+        tried(made)()
+        checked += 1
+    assert checked > 15
+
+
+def tried(operation):
+    """A test of one operation with what the schema can think of, on the project that is there."""
+
+    @settings(max_examples=12, deadline=None, suppress_health_check=list(HealthCheck), database=None)
+    @given(operation.as_strategy())
+    def run(case):
+        if "project_id" in (case.path_parameters or {}):
+            case.path_parameters["project_id"] = "p"
+        assert case.call().status_code < 500
+
+    return run

@@ -1,0 +1,147 @@
+"""The live loop: looks in, only what changed out; tentative edits leave no trace."""
+
+import json
+
+import numpy as np
+import pytest
+
+from deftarc.core.wire import unpack
+from tests.scenes import at
+
+
+@pytest.fixture
+def page(client):
+    """A page's end of the socket: call it with what it looks at."""
+    with client.websocket_connect("/live/p") as socket:
+
+        def look(**fields):
+            socket.send_text(
+                json.dumps({"scene": "crossing", "axis": {"start": 0, "end": at(100), "width": 500}, **fields})
+            )
+            while "changed" in (got := unpack(socket.receive_bytes()))[0]:
+                pass
+            return got
+
+        look.socket = socket
+        yield look
+
+
+def turn(value, **more):
+    return {
+        "kind": "set_value",
+        "scene": "crossing",
+        "layer": "ferry",
+        "property": "rotation",
+        "value": value,
+        "time": 0,
+        **more,
+    }
+
+
+def test_the_first_look_brings_everything(page):
+    head, rest = page()
+    assert head["layers"]["order"] == ["gull", "ferry"]
+    assert {item["layer"] for item in head["table"]["items"]} == {"gull", "ferry"}
+    assert set(head["fragments"]) == {"lanes", "ruler", "pair", "figures"}
+    assert sum(item["rows"] for item in head["table"]["items"]) * 28 == len(rest)
+
+
+def test_the_second_look_brings_only_what_changed(page):
+    page()
+    head, rest = page(n=2)
+    assert (head["n"], head["table"]["items"], head["fragments"], rest) == (2, [], {}, b"")
+
+
+def test_a_tentative_edit_shows_and_is_gone_with_the_next_look(page, client):
+    page(layers=["ferry"])
+    head, rest = page(layers=["ferry"], edit=turn(90))
+    [item] = head["table"]["items"]
+    rows = np.frombuffer(rest[: item["rows"] * 28], "<f4").reshape(-1, 7)
+    assert rows[0, :2] == pytest.approx([0, 1], abs=1e-6)
+    assert 'value="90°"' in head["fragments"]["figures"]
+    assert client.get("/api/projects/p").json()["revision"] == 1
+    head, rest = page(layers=["ferry"])
+    assert np.frombuffer(rest[:28], "<f4")[:2] == pytest.approx([1, 0])
+
+
+def test_a_drag_keeps_the_scale_of_the_graphs(page):
+    focus = {"focus": {"layer": "gull", "property": "rotation"}, "layers": ["gull"]}
+    before, _ = page(**focus)
+    edit = {
+        "kind": "set_value",
+        "scene": "crossing",
+        "layer": "gull",
+        "property": "rotation",
+        "value": 900,
+        "time": at(40),
+    }
+    during, _ = page(**focus, edit=edit)
+    assert during["pair"]["value"] == before["pair"]["value"]
+    assert during["fragments"]["pair"] != before["fragments"]["pair"]
+
+
+def test_numbers_by_frame_come_for_what_is_selected(page):
+    head, rest = page(layers=["gull"])
+    columns = {c["name"]: c for c in head["columns"]}
+    assert columns["position"]["rows"] == 100
+    assert columns["pair"] == {"name": "pair", "rows": 100, "wide": 2}
+    numbers = np.frombuffer(rest[-100 * 8 :], "<f4").reshape(100, 2)
+    assert numbers[25, 0] == pytest.approx(250, abs=1e-3)
+    assert head["path"][1] == {"time": at(50), "x": 300, "y": 400}
+
+
+def test_a_light_look_brings_the_figures_of_the_frame_alone(page):
+    page(layers=["gull"])
+    head, _ = page(layers=["gull"], frame=25, light=True)
+    assert set(head["fragments"]) == {"figures"}
+    assert "table" not in head
+    assert head["pose"]["position"] == [150, 200]
+
+
+def test_what_was_changed_but_not_keyed_shows_at_its_frame_only(page, edit):
+    edit("set_value", layer="gull", property="rotation", value=7, time=at(20))
+    head, _ = page(layers=["gull"], frame=20)
+    assert head["still"]["items"][0]["layer"] == "gull"
+    assert "changed but not keyed" in head["fragments"]["figures"]
+    head, _ = page(layers=["gull"], frame=21, light=True)
+    assert "still" not in head
+
+
+def test_another_windows_edit_is_told(page, edit):
+    page()
+    edit("describe_layers", layers=["gull"], name="Tern")
+    assert unpack(page.socket.receive_bytes())[0] == {"changed": 2}
+    head, _ = page()
+    assert head["layers"]["changed"][0]["name"] == "Tern"
+    assert head["history"] == {"undo": "Rename Gull to Tern", "redo": None, "steps": 1}
+
+
+@pytest.mark.parametrize(
+    "message",
+    [
+        "",
+        "{",
+        "[]",
+        '{"scene": 5}',
+        '{"scene": "none"}',
+        '{"scene": "crossing", "n": 3, "edit": {"kind": "x"}}',
+        "[" * 5000,
+    ],
+)
+def test_what_is_no_look_is_answered_with_a_sentence(page, message):
+    page.socket.send_text(message)
+    head, _ = unpack(page.socket.receive_bytes())
+    assert head["refused"]
+    assert page()[0]["revision"] == 1
+
+
+def test_a_refused_tentative_edit_leaves_the_page_as_it_was(page):
+    page()
+    head, rest = page(edit=turn(5, property="wing"))
+    assert "wing" in head["refused"]
+    assert rest == b""
+
+
+def test_a_project_that_is_not_there_says_so(client):
+    with client.websocket_connect("/live/none") as socket:
+        assert unpack(socket.receive_bytes())[0]["gone"]
