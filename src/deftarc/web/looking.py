@@ -141,7 +141,7 @@ class Looking:
         }  # fmt: skip
         order = [layer.id for layer in scene.layers]
         changed = [layer for layer in scene.layers if self.sent_layers.get(layer.id) is not layer]
-        if not changed and order == self.sent_order:
+        if not changed and order == self.sent_order and self.sent_head is not None:
             return
         drawings: dict[str, Any] = {}
         told = []

@@ -202,7 +202,8 @@ def segment_figures(scene: Scene, layer: Layer, name: str, index: int) -> Segmen
     frames = curve.duration[k] / scene.rate.flicks
     seconds = curve.duration[k] / FLICKS
     mean = change * facts.factor / seconds
-    about = f"{number(frames, 1)} frames · {number(change * facts.factor, 1)} {unit} · mean {number(mean, 1)} {facts.speed_unit}"
+    changed = f"{number(change * facts.factor, 1)} {unit}"
+    about = f"{number(frames, 1)} frames · {changed} · mean {number(mean, 1)} {facts.speed_unit}"
     ease_id, strength = found or ("", 50.0)
     return SegmentFigures(
         title=f"Segment {k + 1} → {k + 2}",
@@ -222,4 +223,6 @@ def picture(ease: Ease) -> str:
     leaving, arriving = sides(ease, 50, 1.0)
     a, la = (1 / 3, 1 / 3) if leaving is None else (leaving.reach, leaving.rise)
     b, lb = (1 / 3, 1 / 3) if arriving is None else (arriving.reach, arriving.rise)
-    return f"M{x0} {y0}C{x0 + a * w:.1f} {y0 - la * h:.1f} {x0 + (1 - b) * w:.1f} {y0 - (1 - lb) * h:.1f} {x0 + w} {y0 - h}"
+    first = f"{x0 + a * w:.1f} {y0 - la * h:.1f}"
+    second = f"{x0 + (1 - b) * w:.1f} {y0 - (1 - lb) * h:.1f}"
+    return f"M{x0} {y0}C{first} {second} {x0 + w} {y0 - h}"

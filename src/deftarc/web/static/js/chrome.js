@@ -25,6 +25,8 @@ export function applyLayout() {
   const px = Math.round(Math.max(340, Math.min(spread.clientWidth - 420, spread.clientWidth * where)));
   spread.style.setProperty("--where", `${px}px`);
   document.getElementById("time-area").style.setProperty("--pair", `${pairHeight()}px`);
+  document.getElementById("divide-pages").setAttribute("aria-valuenow", Math.round((100 * px) / Math.max(1, spread.clientWidth)));
+  document.getElementById("divide-pair").setAttribute("aria-valuenow", Math.round(100 * layout.pair));
 }
 
 export function giveRoom(to, after) {

@@ -8,6 +8,7 @@ const area = document.getElementById("time-area");
 const lanes = document.getElementById("lanes");
 const marquee = document.getElementById("marquee");
 let drag = null;
+let lastClick = { id: null, at: 0 };
 
 export function markSelected() {
   for (const bead of area.querySelectorAll(".bead")) bead.classList.toggle("selected", isSelectedKey(keyOf(bead)));
@@ -89,7 +90,7 @@ async function endDrag(event, select) {
 
 export function nudgeKeys(frames) {
   if (!state.keys.length) return;
-  commit({ kind: "move_keys", scene: state.scene.id, keys: state.keys, by: frames * state.scene.flicks });
+  commit(() => state.keys.length && { kind: "move_keys", scene: state.scene.id, keys: state.keys, by: frames * state.scene.flicks });
 }
 
 function renameInPlace(button) {
@@ -108,6 +109,7 @@ function renameInPlace(button) {
     const name = field.value.trim();
     field.replaceWith(button);
     if (keep && name && name !== button.textContent) commit({ kind: "describe_layers", scene: state.scene.id, layers: [id], name });
+    else look({ fresh: true });
   };
   field.addEventListener("keydown", (event) => {
     event.stopPropagation();
@@ -130,6 +132,9 @@ export function wireLanes(select) {
       commit({ kind: "describe_layers", scene: state.scene.id, layers: [layer], [which]: !state.info.get(layer)[which] });
     } else if (at("select")) {
       const id = at("select").dataset.select;
+      // The row is drawn anew after the first click, so a double click is told by the layer, not by the element.
+      if (lastClick.id === id && event.timeStamp - lastClick.at < 450) { renameInPlace(at("select")); lastClick = { id: null, at: 0 }; return; }
+      lastClick = { id, at: event.timeStamp };
       if (event.ctrlKey || event.metaKey) select(state.layers.includes(id) ? state.layers.filter((other) => other !== id) : [id, ...state.layers]);
       else select([id]);
     } else if (at("focus")) {
@@ -137,11 +142,11 @@ export function wireLanes(select) {
       select([layer, ...state.layers.filter((other) => other !== layer && event.ctrlKey)], { keepKeys: true });
     }
   });
-  lanes.addEventListener("dblclick", (event) => {
-    const name = event.target.closest("[data-select]");
-    if (name) { renameInPlace(name); return; }
-    const lane = event.target.closest(".row-line.lane");
-    if (lane && event.target.closest("svg") && !event.target.closest(".bead")) {
+  area.addEventListener("dblclick", (event) => {
+    // The pointer is captured while it is down, so what lies under it has to be asked for.
+    const under = document.elementFromPoint(event.clientX, event.clientY);
+    const lane = under?.closest(".row-line.lane");
+    if (lane && under.closest("svg") && !under.closest(".bead")) {
       const frame = frameAtX(areaX(event.clientX));
       commit({ kind: "set_keys", scene: state.scene.id, layers: [lane.dataset.layer], properties: [lane.dataset.property], time: timeOf(frame) });
     }

@@ -102,9 +102,12 @@ async function post(path, body) {
 }
 
 // One edit, one undo step. Answers the new state, or null when it was refused; nothing is lost either way.
-export function commit(edit) {
+// A function is asked for the edit when its turn comes, so that quick strokes see what the one before did.
+export function commit(told) {
   refusedOnce = "";
   return inTurn(async () => {
+    const edit = typeof told === "function" ? told() : told;
+    if (!edit) return null;
     saved("Saving…");
     try {
       let { ok, status, answer } = await post(`/api/projects/${state.project}/edits`, { revision: state.revision, edit });

@@ -1,5 +1,5 @@
 // Where: the picture, what is selected on it, and the hands that move, scale and turn it.
-import { attempt, commit, look, putBack, settled } from "./link.js";
+import { attempt, commit, putBack, settled } from "./link.js";
 import { hint } from "./notice.js";
 import { hits, paint, showsAt } from "./painter.js";
 import { state, timeNow } from "./state.js";
@@ -327,5 +327,5 @@ export function cancelDrag() {
 
 export function nudge(dx, dy) {
   if (!state.layers.length) return;
-  commit({ kind: "move_layers", scene: state.scene.id, layers: state.layers, time: timeNow(), keying: state.keying, dx, dy }).then(() => look());
+  commit({ kind: "move_layers", scene: state.scene.id, layers: state.layers, time: timeNow(), keying: state.keying, dx, dy });
 }

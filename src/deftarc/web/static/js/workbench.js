@@ -30,7 +30,8 @@ function select(layers, { keepKeys = false } = {}) {
 function swap(id, html) {
   if (id.startsWith("layer-")) {
     const old = element(id);
-    if (old) old.outerHTML = html;
+    // A name being typed is left alone; the row is drawn when it is done.
+    if (old && !old.querySelector(".rename")) old.outerHTML = html;
     return;
   }
   const place = element(id);
@@ -127,7 +128,7 @@ function toggle(name, button) {
 }
 
 function remove() {
-  if (state.keys.length) commit({ kind: "delete_keys", scene: state.scene.id, keys: state.keys });
+  if (state.keys.length) commit(() => state.keys.length && { kind: "delete_keys", scene: state.scene.id, keys: state.keys });
   else if (state.layers.length) commit({ kind: "delete_layers", scene: state.scene.id, layers: state.layers });
 }
 

@@ -1,0 +1,180 @@
+"""A real server on a port of its own, and Chromium in front of it. Any console error fails the test."""
+
+import os
+import socket
+import threading
+import time
+
+import pytest
+import uvicorn
+from playwright.sync_api import sync_playwright
+
+from deftarc.demo import install
+from deftarc.web.server import create_app
+
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--font-render-hinting=none",
+    "--force-color-profile=srgb",
+]
+
+
+def pytest_collection_modifyitems(items):
+    for item in items:
+        if "/e2e/" in str(item.path):
+            item.add_marker(pytest.mark.e2e)
+
+
+class Served:
+    """A running server that can be stopped and started again on the same folder and port."""
+
+    def __init__(self, folder):
+        with socket.socket() as found:
+            found.bind(("127.0.0.1", 0))
+            self.port = found.getsockname()[1]
+        self.folder = folder
+        self.start()
+
+    def start(self):
+        self.app = create_app(self.folder)
+        self.shop = self.app.state.workshop
+        install(self.shop.projects, self.shop.assets)
+        self.server = uvicorn.Server(
+            uvicorn.Config(self.app, port=self.port, log_level="critical", timeout_graceful_shutdown=1)
+        )
+        self.thread = threading.Thread(target=self.server.run, daemon=True)
+        self.thread.start()
+        while not self.server.started:
+            time.sleep(0.02)
+
+    def stop(self):
+        self.server.should_exit = True
+        self.thread.join(10)
+
+    def at(self, path):
+        return f"http://127.0.0.1:{self.port}{path}"
+
+    def document(self, project="quillhaven"):
+        return self.shop.projects.open(project).project
+
+
+@pytest.fixture(scope="session")
+def browser():
+    with sync_playwright() as play:
+        made = play.chromium.launch(executable_path=os.environ.get("CHROMIUM", "/usr/bin/chromium"), args=FLAGS)
+        yield made
+        made.close()
+
+
+@pytest.fixture
+def served(tmp_path):
+    made = Served(tmp_path)
+    yield made
+    made.stop()
+
+
+@pytest.fixture
+def tab(browser):
+    """A fresh page; whatever its console calls an error fails the test at its end."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True, color_scheme="light")
+    page = context.new_page()
+    troubles = []
+    page.on("console", lambda message: troubles.append(message.text) if message.type == "error" else None)
+    page.on("pageerror", lambda error: troubles.append(str(error)))
+    page.troubles = troubles
+    yield page
+    context.close()
+    assert not troubles, troubles
+
+
+class Workbench:
+    """The workbench in a tab, spoken to as a person would: mouse, keys, and what is shown."""
+
+    def __init__(self, tab, served, path="/projects/quillhaven"):
+        self.tab, self.served = tab, served
+        self.open(path)
+
+    def open(self, path):
+        self.tab.goto(self.served.at(path))
+        self.tab.wait_for_function(
+            "() => window.deftarc && window.deftarc.state.revision > 0 && window.deftarc.state.order"
+        )
+        self.settle()
+
+    def settle(self):
+        self.tab.evaluate("() => new Promise(r => requestAnimationFrame(() => requestAnimationFrame(r)))")
+        self.tab.evaluate("window.deftarc.settled()")
+        self.tab.evaluate("() => new Promise(r => requestAnimationFrame(r))")
+
+    def select(self, layer):
+        self.tab.locator(f'[data-select="{layer}"]').click()
+        self.settle()
+
+    def go(self, told):
+        clock = self.tab.locator("#clock")
+        clock.fill(str(told))
+        clock.press("Enter")
+        self.settle()
+
+    def press(self, *keys):
+        for key in keys:
+            self.tab.keyboard.press(key)
+        self.settle()
+
+    def client(self, x, y):
+        """Scene px to page px."""
+        at = self.tab.evaluate("([x, y]) => window.deftarc.toClient(x, y)", [x, y])
+        return at["x"], at["y"]
+
+    def drag(self, start, end, steps=5, release=True, hold=()):
+        mouse = self.tab.mouse
+        mouse.move(*start)
+        mouse.down()
+        for key in hold:
+            self.tab.keyboard.down(key)
+        mouse.move(*end, steps=steps)
+        self.settle()
+        if release:
+            mouse.up()
+            self.settle()
+        for key in hold:
+            self.tab.keyboard.up(key)
+
+    def well(self, name, component=0):
+        return self.tab.locator(f'.well[data-property="{name}"][data-component="{component}"] input')
+
+    def shown(self, name, component=0):
+        return float(self.well(name, component).input_value().rstrip("%° "))
+
+    def type(self, name, text, component=0):
+        well = self.well(name, component)
+        well.fill(str(text))
+        well.press("Enter")
+        self.settle()
+
+    def bead(self, layer, name, index):
+        return self.tab.locator(f'#lanes .bead[data-layer="{layer}"][data-property="{name}"]').nth(index)
+
+    def middle(self, locator):
+        box = locator.locator(".hit").bounding_box() if locator.locator(".hit").count() else locator.bounding_box()
+        return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+    def track(self, layer, name, scene="crossing"):
+        return self.served.document().scene(scene).layer(layer).track(name)
+
+    @property
+    def state(self):
+        return self.tab.evaluate(
+            "(({ revision, frame, layers, keys, playing, keying }) => ({ revision, frame, layers, keys, playing, keying }))(window.deftarc.state)"
+        )
+
+
+@pytest.fixture
+def bench(tab, served):
+    return Workbench(tab, served)

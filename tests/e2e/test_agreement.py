@@ -1,0 +1,122 @@
+"""Against an engine no one here wrote: Chromium's own easing, and its canvas beside Skia. And who reads it."""
+
+from io import BytesIO
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from deftarc.core.evaluate import evaluate, frame_times
+from deftarc.core.wire import table_parts
+from deftarc.paint.scene_painter import painter_for
+from deftarc.paint.skia_painter import blank
+from tests.scenes import at, numbers, side
+
+AXE = Path(__file__).parents[1] / "vendor" / "axe.min.js"
+
+EASING = """([x1, y1, x2, y2, times]) => {
+  const box = document.createElement("div");
+  document.body.append(box);
+  const move = box.animate([{ width: "0px" }, { width: "1000px" }], { duration: 1000, fill: "both", easing: `cubic-bezier(${x1},${y1},${x2},${y2})` });
+  move.pause();
+  const out = times.map((t) => { move.currentTime = t * 1000; return move.effect.getComputedTiming().progress; });
+  box.remove();
+  return out;
+}"""
+
+
+def test_segments_follow_chromiums_own_cubic_bezier(tab, served):
+    tab.goto(served.at("/"))
+    rng = np.random.default_rng(7)
+    times = [float(t) for t in np.linspace(0, 1, 41)]
+    worst = 0.0
+    for _ in range(120):
+        a, b = rng.uniform(0, 1, 2)
+        y1, y2 = rng.uniform(-1, 2, 2)
+        theirs = np.array(tab.evaluate(EASING, [a, y1, 1 - b, y2, times]))
+        track = numbers((0, 0, {"leaving": side(a, y1)}), (25, 1, {"arriving": side(b, 1 - y2)}))
+        ours = track.curve.at(np.array(times) * at(25))
+        spread = max(1.0, np.ptp(ours))
+        worst = max(worst, float(np.abs(ours - theirs).max()) / spread)
+    assert worst < 1e-4
+
+
+PAINT = """async ({ scene, head, rows, drawings, frame }) => {
+  const { prepare, paint, picturesReady } = await import("/static/js/painter.js");
+  const all = new Float32Array(rows);
+  let from = 0;
+  const items = head.items.map((item) => {
+    const numbers = all.subarray(from, from + item.rows * 7);
+    from += item.rows * 7;
+    return { ...item, numbers, drawing: prepare(drawings[item.layer]) };
+  });
+  await picturesReady();
+  const canvas = document.createElement("canvas");
+  canvas.width = scene.width; canvas.height = scene.height;
+  const ctx = canvas.getContext("2d");
+  if (scene.background) { ctx.fillStyle = scene.background; ctx.fillRect(0, 0, scene.width, scene.height); }
+  paint(ctx, items, frame, [1, 0, 0, 1, 0, 0]);
+  return canvas.toDataURL("image/png").split(",")[1];
+}"""
+
+
+@pytest.mark.parametrize(
+    ("scene_id", "frames"), [("crossing", (0, 30, 100)), ("card", (10, 24, 90)), ("pennant", (5, 60))]
+)
+def test_canvas_and_skia_paint_the_same_picture(tab, served, scene_id, frames):
+    import base64
+
+    tab.goto(served.at("/"))
+    scene = served.document().scene(scene_id)
+    materials = served.shop.materials
+    painter = painter_for(scene, materials)
+    drawings = {
+        layer.id: {**(made := materials.drawing(layer.artwork)).model_dump(mode="json"), "bounds": made.bounds()}
+        for layer in scene.layers
+    }
+    table = evaluate(scene, frame_times(scene))
+    head, blobs = table_parts(table, 0)
+    rows = np.frombuffer(b"".join(blobs), "<f4").tolist()
+    about = {"width": scene.width, "height": scene.height, "background": scene.background}
+    for frame in frames:
+        given = {"scene": about, "head": head, "rows": rows, "drawings": drawings, "frame": frame}
+        canvas = Image.open(BytesIO(base64.b64decode(tab.evaluate(PAINT, given)))).convert("RGB")
+        pixels, surface = blank(scene.width, scene.height)
+        painter.paint(surface.getCanvas(), table, frame, scene.background, (1, 1))
+        surface.flushAndSubmit()
+        apart = np.abs(np.asarray(canvas, int) - pixels[..., :3].astype(int)).max(axis=-1)
+        # Antialiased edges may differ, a line of pixels wide; areas may not.
+        assert (apart > 24).mean() < 0.002, f"frame {frame}"
+        assert np.mean(apart) < 0.6
+        inner = apart[1:-1, 1:-1]
+        areas = np.minimum.reduce([inner, apart[:-2, 1:-1], apart[2:, 1:-1], apart[1:-1, :-2], apart[1:-1, 2:]])
+        assert (areas > 24).mean() < 2e-5, f"frame {frame}"
+
+
+@pytest.mark.parametrize("theme", ["light", "night"])
+@pytest.mark.parametrize("path", ["/", "/projects/quillhaven"])
+def test_contrast_names_and_roles_pass_axe(browser, served, path, theme):
+    # The page's policy forbids foreign scripts, so the checker comes in beside it.
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, bypass_csp=True, reduced_motion="reduce")
+    context.add_init_script(f"localStorage.setItem('deftarc.theme', '{theme}')")
+    tab = context.new_page()
+    tab.goto(served.at(path))
+    if path != "/":
+        tab.wait_for_function("() => window.deftarc?.state.revision > 0")
+        tab.locator('[data-select="gull"]').click()
+        tab.locator("#figures .numbers").wait_for()
+    tab.add_script_tag(path=str(AXE))
+    found = tab.evaluate("axe.run(document, { runOnly: ['wcag2a', 'wcag2aa'] })")
+    serious = [
+        (each["id"], [node["html"][:140] for node in each["nodes"][:4]])
+        for each in found["violations"]
+        if each["impact"] in ("serious", "critical")
+    ]
+    context.close()
+    assert not serious, serious
+
+
+def test_the_api_is_documented_by_its_page(tab, served):
+    tab.goto(served.at("/docs"))
+    tab.get_by_text("/api/projects/{project_id}/edits").first.wait_for()

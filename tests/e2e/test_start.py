@@ -1,0 +1,82 @@
+"""The start page in Chromium: projects made, renamed, copied, deleted and brought back."""
+
+import pytest
+
+from tests.e2e.conftest import Workbench
+
+
+@pytest.fixture
+def start(tab, served):
+    tab.goto(served.at("/"))
+    return tab
+
+
+def names(tab):
+    return [field.input_value() for field in tab.locator(".card-project .name").all()]
+
+
+def test_a_project_is_made_to_measure_and_opens(start, served):
+    start.get_by_label("Name", exact=True).fill("Lantern buoy")
+    start.get_by_text("Free size").click()
+    start.get_by_label("Width").fill("800")
+    start.get_by_label("Height").fill("450")
+    start.get_by_label("Frame rate").select_option("29.97")
+    start.get_by_label("Length").fill("0:02:00")
+    start.get_by_role("button", name="Make it").click()
+    start.wait_for_url("**/projects/*")
+    start.wait_for_function("() => window.deftarc?.state.revision > 0")
+    made = next(p for p in served.shop.projects.summaries() if p.name == "Lantern buoy")
+    scene = served.document(made.id).scenes[0]
+    assert (scene.width, scene.height, scene.frames, scene.rate.denominator) == (800, 450, 60, 1001)
+    assert start.locator("#stage-empty").is_visible()
+
+
+def test_what_cannot_be_made_is_said_and_nothing_typed_is_lost(start, served):
+    start.get_by_label("Name", exact=True).fill("Lantern buoy")
+    start.get_by_label("Length").fill("soon")
+    start.get_by_role("button", name="Make it").click()
+    start.get_by_text("is no time").wait_for()
+    assert start.get_by_label("Name", exact=True).input_value() == "Lantern buoy"
+    assert len(served.shop.projects.summaries()) == 1
+
+
+def test_renamed_copied_deleted_and_brought_back(start):
+    start.get_by_label("Name of Quillhaven summer").fill("Quillhaven autumn")
+    start.keyboard.press("Enter")
+    start.get_by_label("Name of Quillhaven autumn").wait_for()
+    start.get_by_role("button", name="Duplicate").click()
+    start.get_by_label("Name of Quillhaven autumn copy").wait_for()
+    start.locator(".card-project", has=start.get_by_label("Name of Quillhaven autumn", exact=True)).get_by_role(
+        "button", name="Delete"
+    ).click()
+    start.get_by_text("was deleted").wait_for()
+    assert names(start) == ["Quillhaven autumn copy"]
+    start.get_by_role("button", name="Bring it back").click()
+    start.locator(".card-project").nth(1).wait_for()
+    assert sorted(names(start)) == ["Quillhaven autumn", "Quillhaven autumn copy"]
+
+
+def test_a_saved_project_file_opens_again(start, served, tmp_path):
+    with start.expect_download() as waiting:
+        start.get_by_title("Save Quillhaven summer as a project file").click()
+    saved = tmp_path / "quillhaven.deftarc"
+    waiting.value.save_as(saved)
+    start.set_input_files("#import", str(saved))
+    start.wait_for_url("**/projects/*")
+    start.wait_for_function("() => window.deftarc?.state.revision > 0")
+    assert len(served.shop.projects.summaries()) == 2
+
+
+def test_a_file_that_is_no_project_is_refused_with_a_sentence(start, served, tmp_path):
+    (tmp_path / "half.deftarc").write_bytes(served.shop.export("quillhaven")[:3000])
+    start.set_input_files("#import", str(tmp_path / "half.deftarc"))
+    start.get_by_text("damaged or cut short").wait_for()
+    start.troubles.clear()  # the console reports the 400 itself
+    assert len(served.shop.projects.summaries()) == 1
+
+
+def test_a_way_back_from_the_workbench(tab, served):
+    bench = Workbench(tab, served)
+    tab.get_by_title("All projects").click()
+    tab.get_by_text("3 scenes").wait_for()
+    assert bench.served is served
