@@ -19,6 +19,8 @@ Integers = npt.NDArray[np.int64]
 
 #: The reach of a straight side.
 THIRD = 1.0 / 3.0
+#: Samples that many curves are evaluated at in one go.
+SAMPLES_AT_ONCE = 1 << 15
 #: Below this fraction x'(u) counts as standing still, and a speed is taken as a limit.
 STILL = 1e-9
 
@@ -48,7 +50,7 @@ class TimeCurve:
     @cached_property
     def even(self) -> npt.NDArray[np.bool_]:
         """Segments in which time runs evenly in u, so that u is the fraction itself."""
-        return np.asarray((np.abs(self.a - THIRD) < 1e-15) & (np.abs(self.b - THIRD) < 1e-15))
+        return is_even(self.a, self.b)
 
     def control_measures(self) -> tuple[Floats, Floats, Floats, Floats]:
         """The four measures P0…P3 of each segment's Bézier, (K−1,) each."""
@@ -132,6 +134,11 @@ class TimeCurve:
         return found
 
 
+def is_even(a: Floats, b: Floats) -> npt.NDArray[np.bool_]:
+    """Whether time runs evenly in u for leaving reaches a and arriving reaches b."""
+    return np.asarray((np.abs(a - THIRD) < 1e-15) & (np.abs(b - THIRD) < 1e-15))
+
+
 def bezier(u: Floats, p0: npt.ArrayLike, p1: npt.ArrayLike, p2: npt.ArrayLike, p3: npt.ArrayLike) -> Floats:
     """A cubic Bézier's value at u, all broadcast together, by de Casteljau's weights."""
     v = 1.0 - u
@@ -159,12 +166,20 @@ def roots_within(a: float, b: float, c: float) -> list[float]:
 def sample_many(curves: Sequence[TimeCurve], times: Integers) -> Floats:
     """The measures of many curves at the same rising times: (n curves, F). Equals ``at`` of each, in one go.
 
-    Samples are laid out segment by segment, so that the cost is per sample and not per curve.
+    Samples are laid out segment by segment, so that the cost is per sample and not per curve; so many curves at
+    a time that the working arrays stay in the processor's cache.
     """
+    out = np.empty((len(curves), len(times)))
+    if len(times):
+        together = max(1, SAMPLES_AT_ONCE // len(times))
+        for first in range(0, len(curves), together):
+            _sample_group(curves[first : first + together], times, out[first : first + together])
+    return out
+
+
+def _sample_group(curves: Sequence[TimeCurve], times: Integers, out: Floats) -> None:
+    """Fills ``out`` (n curves, F), a contiguous stretch of rows."""
     count = len(times)
-    out = np.empty((len(curves), count))
-    if not curves or not count:
-        return out
     sizes = np.array([len(curve.times) for curve in curves])
     keys = np.concatenate([curve.times for curve in curves])
     first_key = np.concatenate(([0], np.cumsum(sizes)[:-1]))
@@ -173,9 +188,8 @@ def sample_many(curves: Sequence[TimeCurve], times: Integers) -> Floats:
     for row, curve in enumerate(curves):
         out[row, : start[first_key[row]]] = curve.measures[0]
         out[row, start[last_key[row]] :] = curve.measures[-1]
-    several = [curve for curve in curves if len(curve.times) > 1]
-    if not several:
-        return out
+    if len(keys) == len(curves):
+        return
 
     left_key = np.ones(len(keys), bool)
     left_key[last_key] = False
@@ -188,25 +202,25 @@ def sample_many(curves: Sequence[TimeCurve], times: Integers) -> Floats:
     column = np.arange(total) - np.repeat(offset - begin, per_segment)
 
     duration = (keys[left + 1] - keys[left]).astype(np.float64)
-    a = np.concatenate([curve.a for curve in several])
-    b = np.concatenate([curve.b for curve in several])
-    hold = np.concatenate([curve.hold for curve in several])
-    even = np.concatenate([curve.even for curve in several])
-    p0, p1, p2, p3 = (
-        np.concatenate(parts) for parts in zip(*(curve.control_measures() for curve in several), strict=True)
-    )
-    fraction = (times[column] - np.repeat(keys[left], per_segment)) / np.repeat(duration, per_segment)
-    bent = np.repeat(~even & ~hold, per_segment)
+    a, la = np.concatenate([curve.a for curve in curves]), np.concatenate([curve.la for curve in curves])
+    b, lb = np.concatenate([curve.b for curve in curves]), np.concatenate([curve.lb for curve in curves])
+    hold = np.concatenate([curve.hold for curve in curves])
+    measures = np.concatenate([curve.measures for curve in curves])
+    p0, p3 = measures[left], measures[left + 1]
+    p1, p2 = p0 + la, p3 - lb
+    fraction = (times[column] - np.repeat(keys[left], per_segment)) * np.repeat(1.0 / duration, per_segment)
+    bent = ~is_even(a, b) & ~hold
     if bent.any():
-        counts = per_segment[~even & ~hold]
-        A, B, C = time_coefficients(a[~even & ~hold], b[~even & ~hold])
-        fraction[bent] = solve_parameter(
-            np.repeat(A, counts), np.repeat(B, counts), np.repeat(C, counts), fraction[bent]
-        )
+        counts = per_segment[bent]
+        A, B, C = (np.repeat(c, counts) for c in time_coefficients(a[bent], b[bent]))
+        if bent.all():
+            fraction = solve_parameter(A, B, C, fraction)
+        else:
+            chosen = np.repeat(bent, per_segment)
+            fraction[chosen] = solve_parameter(A, B, C, fraction[chosen])
     # The measure as a power basis in u: four products instead of a dozen.
     c1, c2, c3 = 3 * (p1 - p0), 3 * (p2 - 2 * p1 + p0), p3 - p0 + 3 * (p1 - p2)
     c1, c2, c3 = (np.where(hold, 0.0, c) for c in (c1, c2, c3))
     c0, c1, c2, c3 = (np.repeat(c, per_segment) for c in (p0, c1, c2, c3))
     values = ((c3 * fraction + c2) * fraction + c1) * fraction + c0
     out.reshape(-1)[np.repeat(row_of, per_segment) * count + column] = values
-    return out

@@ -51,13 +51,29 @@ def _solve_block(A: Floats, B: Floats, C: Floats, fraction: Floats, residual: fl
     u = np.array(fraction)
     two_b = 2 * B
     three_a = 3 * A
+    error, slope = np.empty_like(u), np.empty_like(u)
+
+    def evaluate() -> None:
+        np.multiply(A, u, out=error)
+        np.add(error, B, out=error)
+        np.multiply(error, u, out=error)
+        np.add(error, C, out=error)
+        np.multiply(error, u, out=error)
+        np.subtract(error, fraction, out=error)
+
     # Unguarded steps serve almost every sample; whoever has not arrived is solved again under guard.
     with np.errstate(divide="ignore", invalid="ignore"):
         for _ in range(COMMON_STEPS):
-            error = ((A * u + B) * u + C) * u - fraction
-            u -= error / ((three_a * u + two_b) * u + C)
-            np.clip(u, 0.0, 1.0, out=u)
-        error = ((A * u + B) * u + C) * u - fraction
+            evaluate()
+            np.multiply(three_a, u, out=slope)
+            np.add(slope, two_b, out=slope)
+            np.multiply(slope, u, out=slope)
+            np.add(slope, C, out=slope)
+            np.divide(error, slope, out=error)
+            np.subtract(u, error, out=u)
+            np.maximum(u, 0.0, out=u)
+            np.minimum(u, 1.0, out=u)
+        evaluate()
     left = np.flatnonzero(~(np.abs(error) <= residual))
     if left.size:
         u[left] = _solve_guarded(A[left], B[left], C[left], fraction[left], residual)

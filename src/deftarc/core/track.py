@@ -74,18 +74,28 @@ class TrackBase(Kinded):
     @cached_property
     def curve(self) -> TimeCurve:
         """The time curve of a track that has keys."""
-        keys, measures = self.keys, self.measures()
-        delta = np.diff(measures)
-        leaving = [key.leaving for key in keys[:-1]]
-        arriving = [key.arriving for key in keys[1:]]
+        measures = self.measures()
+        # One row a key, NaN where a side is straight: a large scene has thousands, and this is its only loop.
+        rows = np.array(
+            [
+                (
+                    *((THIRD, np.nan) if (leaving := key.leaving) is None else (leaving.reach, leaving.rise)),
+                    *((THIRD, np.nan) if (arriving := key.arriving) is None else (arriving.reach, arriving.rise)),
+                    key.hold,
+                )
+                for key in self.keys
+            ]
+        )
+        chord = (measures[1:] - measures[:-1]) / 3
+        la, lb = rows[:-1, 1], rows[1:, 3]
         return TimeCurve(
-            times=np.array([key.time for key in keys], np.int64),
+            times=np.array([key.time for key in self.keys], np.int64),
             measures=measures,
-            a=np.array([THIRD if side is None else side.reach for side in leaving]),
-            la=np.array([d / 3 if s is None else s.rise for s, d in zip(leaving, delta, strict=True)]),
-            b=np.array([THIRD if side is None else side.reach for side in arriving]),
-            lb=np.array([d / 3 if s is None else s.rise for s, d in zip(arriving, delta, strict=True)]),
-            hold=np.array([key.hold for key in keys[:-1]], bool),
+            a=rows[:-1, 0],
+            la=np.where(np.isnan(la), chord, la),
+            b=rows[1:, 2],
+            lb=np.where(np.isnan(lb), chord, lb),
+            hold=rows[:-1, 4] > 0,
         )
 
     def _check_times(self) -> None:

@@ -6,7 +6,18 @@ import numpy as np
 import numpy.typing as npt
 import skia
 
-from deftarc.core.drawing import Bitmap, Drawing, Group, LinearGradient, Node, Paint, RadialGradient, Shape, Solid
+from deftarc.core.drawing import (
+    Bitmap,
+    Drawing,
+    Group,
+    LinearGradient,
+    Node,
+    Paint,
+    RadialGradient,
+    Shape,
+    Solid,
+    Stroke,
+)
 from deftarc.core.evaluate import FrameTable
 from deftarc.core.geometry import six
 from deftarc.core.outline import Outline
@@ -73,6 +84,43 @@ def _paint(paint: Paint) -> skia.Paint:
     return made
 
 
+def _pen(stroke: Stroke) -> skia.Paint:
+    pen = _paint(stroke.paint)
+    pen.setStyle(skia.Paint.kStroke_Style)
+    pen.setStrokeWidth(stroke.width)
+    pen.setStrokeCap(CAPS[stroke.cap])
+    pen.setStrokeJoin(JOINS[stroke.join])
+    pen.setStrokeMiter(stroke.miter_limit)
+    if stroke.dash:
+        pen.setPathEffect(skia.DashPathEffect.Make(list(stroke.dash), stroke.dash_offset))
+    return pen
+
+
+def _single_coat(node: Node) -> bool:
+    return isinstance(node, Bitmap) or (isinstance(node, Shape) and (node.fill is None or node.stroke is None))
+
+
+def _reach(nodes: tuple[Node, ...]) -> skia.Rect:
+    """A box that holds everything the nodes paint, pens and their points included: a layer no larger than needed."""
+    left, top, right, bottom = Drawing(nodes=nodes).bounds()
+    out = 2.0 + max((_pen_reach(node) for node in nodes), default=0.0)
+    return skia.Rect.MakeLTRB(left - out, top - out, right + out, bottom + out)
+
+
+def _pen_reach(node: Node) -> float:
+    if isinstance(node, Group):
+        return max((_pen_reach(inner) for inner in node.nodes), default=0.0)
+    if not isinstance(node, Shape) or node.stroke is None:
+        return 0.0
+    a, b, c, d = node.matrix[:4]
+    widest = max(float(np.hypot(a, b)), float(np.hypot(c, d)))
+    return node.stroke.width / 2 * max(1.5, node.stroke.miter_limit) * widest
+
+
+#: Draws a prepared node at an opacity.
+Draw = Callable[[skia.Canvas, float], None]
+
+
 class SkiaPainter:
     """Paints frames of one scene. Outlines, paints and pictures are prepared once, by drawing.
 
@@ -82,26 +130,34 @@ class SkiaPainter:
     def __init__(self, drawings: Mapping[str, Drawing], read_picture: Callable[[str], Pixels]) -> None:
         self.read_picture = read_picture
         self.pictures: dict[str, skia.Image] = {}
-        self.prepared = {layer: [self._prepare(node) for node in made.nodes] for layer, made in drawings.items()}
+        self.prepared = {layer: self._together(drawing.nodes, 1.0) for layer, drawing in drawings.items()}
 
-    def _prepare(self, node: Node) -> Callable[[skia.Canvas], None]:
+    def _together(self, nodes: tuple[Node, ...], opacity: float) -> Draw:
+        """Nodes under one opacity: painted aside and laid on as one, unless there is a single coat of paint."""
+        drawn = [self._prepare(node) for node in nodes]
+        if len(nodes) == 1 and _single_coat(nodes[0]):
+            return lambda canvas, alpha: drawn[0](canvas, alpha * opacity)
+        reach = _reach(nodes)
+
+        def draw(canvas: skia.Canvas, alpha: float) -> None:
+            whole = alpha * opacity
+            if whole < 1:
+                canvas.saveLayerAlpha(reach, round(whole * 255))
+            for each in drawn:
+                each(canvas, 1.0)
+            if whole < 1:
+                canvas.restore()
+
+        return draw
+
+    def _prepare(self, node: Node) -> Draw:
         if isinstance(node, Group):
-            return self._group([self._prepare(inner) for inner in node.nodes], node.opacity)
+            return self._together(node.nodes, node.opacity)
         if isinstance(node, Bitmap):
             return self._bitmap(node)
         return self._shape(node)
 
-    @staticmethod
-    def _group(inner: list[Callable[[skia.Canvas], None]], opacity: float) -> Callable[[skia.Canvas], None]:
-        def draw(canvas: skia.Canvas) -> None:
-            canvas.saveLayerAlpha(None, round(opacity * 255))
-            for each in inner:
-                each(canvas)
-            canvas.restore()
-
-        return draw
-
-    def _bitmap(self, node: Bitmap) -> Callable[[skia.Canvas], None]:
+    def _bitmap(self, node: Bitmap) -> Draw:
         if node.asset not in self.pictures:
             pixels = np.ascontiguousarray(self.read_picture(node.asset))
             self.pictures[node.asset] = skia.Image.fromarray(
@@ -110,33 +166,28 @@ class SkiaPainter:
         picture = self.pictures[node.asset]
         target = skia.Rect.MakeXYWH(node.x, node.y, node.width, node.height)
         paint = skia.Paint(AntiAlias=True)
-        return lambda canvas: canvas.drawImageRect(picture, target, SAMPLING, paint)
+
+        def draw(canvas: skia.Canvas, alpha: float) -> None:
+            paint.setAlphaf(alpha)
+            canvas.drawImageRect(picture, target, SAMPLING, paint)
+
+        return draw
 
     @staticmethod
-    def _shape(node: Shape) -> Callable[[skia.Canvas], None]:
+    def _shape(node: Shape) -> Draw:
         path = _path(node.outline, node.rule)
-        paints: list[skia.Paint] = []
-        if node.fill is not None:
-            paints.append(_paint(node.fill))
-        if node.stroke is not None:
-            pen = _paint(node.stroke.paint)
-            pen.setStyle(skia.Paint.kStroke_Style)
-            pen.setStrokeWidth(node.stroke.width)
-            pen.setStrokeCap(CAPS[node.stroke.cap])
-            pen.setStrokeJoin(JOINS[node.stroke.join])
-            pen.setStrokeMiter(node.stroke.miter_limit)
-            if node.stroke.dash:
-                pen.setPathEffect(skia.DashPathEffect.Make(list(node.stroke.dash), node.stroke.dash_offset))
-            paints.append(pen)
+        paints = [paint for paint in (node.fill and _paint(node.fill), node.stroke and _pen(node.stroke)) if paint]
+        alphas = [paint.getAlphaf() for paint in paints]
         matrix = _matrix(node.matrix)
         plain = node.matrix == (1, 0, 0, 1, 0, 0)
 
-        def draw(canvas: skia.Canvas) -> None:
+        def draw(canvas: skia.Canvas, alpha: float) -> None:
             if not plain:
                 canvas.save()
                 canvas.concat(matrix)
-            for each in paints:
-                canvas.drawPath(path, each)
+            for paint, own in zip(paints, alphas, strict=True):
+                paint.setAlphaf(own * alpha)
+                canvas.drawPath(path, paint)
             if not plain:
                 canvas.restore()
 
@@ -153,16 +204,13 @@ class SkiaPainter:
             if not item.shows[0] <= row < item.shows[1]:
                 continue
             opacity = float(item.opacity[min(row, len(item.opacity) - 1)])
-            nodes = self.prepared[item.layer]
-            if opacity <= 0 or not nodes:
+            draw = self.prepared[item.layer]
+            if opacity <= 0:
                 continue
             canvas.save()
             canvas.concat(_matrix(tuple(six(item.matrix[min(row, len(item.matrix) - 1)]))))
-            if opacity < 1:
-                canvas.saveLayerAlpha(None, round(opacity * 255))
-            for node in nodes:
-                node(canvas)
-            canvas.restoreToCount(1 + 1)
+            draw(canvas, opacity)
+            canvas.restore()
         canvas.restore()
 
 

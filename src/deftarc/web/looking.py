@@ -30,6 +30,9 @@ from deftarc.web.views.lanes import layer_row
 from deftarc.web.views.pair import Pair, pair_of, scaled
 from deftarc.web.workshop import Workshop
 
+#: More layers than this open folded.
+MANY_LAYERS = 14
+
 
 class AxisAsked(Frozen):
     start: float
@@ -51,7 +54,8 @@ class Look(Frozen):
     layers: tuple[str, ...] = ()
     keys: tuple[KeyRef, ...] = Field(default=(), max_length=20_000)
     focus: Focus | None = None
-    folded: tuple[str, ...] = ()
+    #: None leaves it to the server: many layers open folded, so that the list can be taken in.
+    folded: tuple[str, ...] | None = None
     axis: AxisAsked | None = None
     pair_height: float = Field(default=300, ge=60, le=4000)
     fresh: bool = False
@@ -81,6 +85,9 @@ class Looking:
     sent_drawings: set[str] = field(default_factory=set)
     sent_fragments: dict[str, str] = field(default_factory=dict)
     kept_axes: tuple[str, ValueAxis, ValueAxis] | None = None
+    ruler: tuple[Any, ...] | None = None
+    pair_seen: tuple[tuple[Any, ...], Pair | None] | None = None
+    readings: bytes = b""
 
     def answer(self, look: Look) -> bytes:
         """The packed answer to a look; a refusal is told in its head, with the last good state left standing."""
@@ -107,8 +114,11 @@ class Looking:
             self._table(head, blobs, scene)
             axis = _axis(look, scene)
             head["axis"] = {"start": axis.start, "end": axis.end, "width": axis.width}
-            self._lanes(fragments, look, scene, axis)
-            fragments["ruler"] = fragment("parts/ruler.svg", axis=axis, ticks=ticks(axis, scene.rate), scene=scene)
+            head["folded"] = folded = _folded(look, scene)
+            self._lanes(fragments, look, scene, axis, set(folded))
+            if self.ruler != (axis, scene.rate, scene.length):
+                self.ruler = (axis, scene.rate, scene.length)
+                fragments["ruler"] = fragment("parts/ruler.svg", axis=axis, ticks=ticks(axis, scene.rate), scene=scene)
             pair = self._pair(fragments, look, scene, axis, chosen)
             self._columns(head, blobs, scene, chosen, pair)
         self._figures(fragments, look, scene, chosen, frame, head)
@@ -125,6 +135,8 @@ class Looking:
         self.sent_order = []
         self.sent_head = None
         self.kept_axes = None
+        self.ruler = None
+        self.pair_seen = None
 
     def _is_new(self, name: str, html: str) -> bool:
         if self.sent_fragments.get(name) == html:
@@ -170,10 +182,10 @@ class Looking:
         self.sent_order = [layer.id for layer in scene.layers]
         self.sent_head = scene
 
-    def _lanes(self, fragments: dict[str, str], look: Look, scene: Scene, axis: TimeAxis) -> None:
+    def _lanes(self, fragments: dict[str, str], look: Look, scene: Scene, axis: TimeAxis, folded: set[str]) -> None:
         """All rows where their order changed, else the rows that did."""
         wanted: dict[str, tuple[Any, ...]] = {}
-        folded, selected = set(look.folded), set(look.layers)
+        selected = set(look.layers)
         for layer in scene.layers:
             focus = look.focus.property if look.focus and look.focus.layer == layer.id else None
             end = layer.end if layer.end is not None else scene.length
@@ -203,9 +215,17 @@ class Looking:
             kept = None
             if look.edit is not None and self.kept_axes is not None and self.kept_axes[0] == spot:
                 kept = self.kept_axes[1:]
+            seen = (layer.track(name), layer.name, name, axis, look.pair_height, kept)
+            if self.pair_seen is not None and _same(seen, self.pair_seen[0]):
+                # What is dragged has nothing to do with it: nothing to draw again.
+                return self.pair_seen[1]
             pair = pair_of(scene, layer, name, axis, look.pair_height, kept)
+            self.pair_seen = (seen, pair)
+            self.readings = b""
             if pair is not None and kept is None:
                 self.kept_axes = (spot, pair.value_axis, pair.speed_axis)
+        else:
+            self.pair_seen = None
         fragments["pair"] = fragment(
             "parts/pair.html", pair=pair, axis=axis, height=look.pair_height, layer=layer or chosen
         )
@@ -218,19 +238,21 @@ class Looking:
         columns: list[dict[str, Any]] = []
         times = frame_times(scene)
 
-        def add(name: str, rows: "np.ndarray[Any, Any]") -> None:
-            rows = np.nan_to_num(rows, posinf=3e38, neginf=-3e38).astype("<f4")
-            columns.append({"name": name, "rows": len(rows), "wide": rows.shape[1]})
-            blobs.append(rows.tobytes())
+        def numbers(rows: "np.ndarray[Any, Any]") -> bytes:
+            return np.nan_to_num(rows, posinf=3e38, neginf=-3e38).astype("<f4").tobytes()
 
         if chosen is not None:
             for name, rows in self.evaluator.values(scene, chosen.id, times).items():
-                add(name, rows * PROPERTIES[name].factor)
+                columns.append({"name": name, "rows": len(rows), "wide": rows.shape[1]})
+                blobs.append(numbers(rows * PROPERTIES[name].factor))
             head["path"] = _path_keys(scene, chosen)
         if pair is not None:
             facts = PROPERTIES[pair.property]
-            curve = scaled(scene.layer(pair.layer).track(pair.property).curve, facts.factor)
-            add("pair", np.stack([curve.at(times), curve.speed(times)], axis=1))
+            if not self.readings:
+                curve = scaled(scene.layer(pair.layer).track(pair.property).curve, facts.factor)
+                self.readings = numbers(np.stack([curve.at(times), curve.speed(times)], axis=1))
+            columns.append({"name": "pair", "rows": len(times), "wide": 2})
+            blobs.append(self.readings)
             head["pair"] = {
                 "value": _scale(pair.value_axis), "speed": _scale(pair.speed_axis), "layer": pair.layer,
                 "unit": "px" if pair.property == "position" else facts.unit, "speed_unit": facts.speed_unit,
@@ -250,7 +272,7 @@ class Looking:
         rows, key, segment = [], None, None
         ref = None
         if chosen is not None:
-            rows = rows_of(scene, chosen, time)
+            rows = rows_of(scene, chosen, time, self._values(scene, chosen, frame))
             ref = next((ref for ref in look.keys if ref.layer == chosen.id), None)
             if ref is not None and ref.property in chosen.properties:
                 times = chosen.track(ref.property).key_times
@@ -264,6 +286,13 @@ class Looking:
             several=len(look.layers), keys=len(look.keys), frame=frame,
         )  # fmt: skip
 
+    def _values(self, scene: Scene, layer: Layer, frame: int) -> dict[str, tuple[float, ...]] | None:
+        """What each property shows at a frame, from the table; None where a loose value has its say."""
+        if has_loose(layer, scene.rate.time_of(frame)):
+            return None
+        values = self.evaluator.values(scene, layer.id, frame_times(scene))
+        return {name: tuple(map(float, rows[min(frame, len(rows) - 1)])) for name, rows in values.items()}
+
     def _still(self, head: dict[str, Any], blobs: list[bytes], scene: Scene, frame: int) -> None:
         time = scene.rate.time_of(frame)
         loose = {layer.id for layer in scene.layers if has_loose(layer, time)}
@@ -273,8 +302,14 @@ class Looking:
 
 
 def _same(one: tuple[Any, ...], other: tuple[Any, ...]) -> bool:
-    """Layers by identity, the rest by value."""
+    """The layer or track that comes first by identity, the rest by value."""
     return one[0] is other[0] and one[1:] == other[1:]
+
+
+def _folded(look: Look, scene: Scene) -> list[str]:
+    if look.folded is not None:
+        return list(look.folded)
+    return [layer.id for layer in scene.layers] if len(scene.layers) > MANY_LAYERS else []
 
 
 def _axis(look: Look, scene: Scene) -> TimeAxis:

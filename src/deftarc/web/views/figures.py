@@ -79,8 +79,9 @@ def state_of(track: NumberTrack | PathTrack, time: int) -> str:
     return "here" if time in track.key_times else "elsewhere"
 
 
-def rows_of(scene: Scene, layer: Layer, time: int) -> list[Row]:
-    values = pose(scene, layer, time)
+def rows_of(scene: Scene, layer: Layer, time: int, values: dict[str, tuple[float, ...]] | None = None) -> list[Row]:
+    """The rows at a time; ``values`` may bring along what each property shows, if it is known already."""
+    values = values or pose(scene, layer, time)
     out = []
     for label, names in ROWS:
         if names[0] not in layer.properties:

@@ -95,7 +95,8 @@ def pair_of(
     row = beads(scene, layer, name, track, axis, 0.0)
     index = {int(time): k for k, time in enumerate(curve.times)}
     value_beads = [_at(bead, value_axis.y(float(curve.measures[index[bead.time]]))) for bead in row]
-    speed_beads = [_at(bead, speed_axis.y(_bounded(float(curve.speed([bead.time])[0]), speed_axis))) for bead in row]
+    bead_speeds = np.clip(curve.speed([bead.time for bead in row]), speed_axis.low, speed_axis.high)
+    speed_beads = [_at(bead, float(y)) for bead, y in zip(row, speed_axis.ys(bead_speeds), strict=True)]
     on_path = isinstance(track, PathTrack)
     about = f"{layer.name} · px along the path" if on_path else f"{layer.name} · {facts.unit}"
     return Pair(
@@ -129,10 +130,6 @@ def pair_of(
 
 def _at(bead: Bead, y: float) -> Bead:
     return Bead(bead.x, round(y, 2), bead.time, bead.left, bead.right, bead.title)
-
-
-def _bounded(speed: float, axis: ValueAxis) -> float:
-    return min(max(speed, axis.low), axis.high)
 
 
 def scaled(curve: TimeCurve, factor: float) -> TimeCurve:

@@ -68,7 +68,7 @@ function send(options) {
   options.edit = state.tentative;
   socket.send(JSON.stringify({
     n: ++number, scene: state.scene.id, frame: state.frame, layers: state.layers, keys: state.keys, focus: state.focus,
-    folded: [...state.folded], axis: state.axis, pair_height: state.pairHeight || 300, fresh: options.fresh, light: options.light && !options.edit,
+    folded: state.folded && [...state.folded], axis: state.axis, pair_height: state.pairHeight || 300, fresh: options.fresh, light: options.light && !options.edit,
     edit: options.edit,
   }));
 }

@@ -7,7 +7,7 @@ export const state = {
   layers: [], // selected layer ids, the last one chosen first
   keys: [], // selected keys: { layer, property, time }
   focus: null, // the lane the pair shows: { layer, property }
-  folded: new Set(),
+  folded: null, // ids of folded layers, once the server has said which open folded
   axis: null, // { start, end, width } in flicks and px; null asks the server to fit
   keying: false,
   playing: false,

@@ -57,7 +57,6 @@ function swap(id, html) {
   }
 }
 
-let first = true;
 function receive({ head, items, columns, still }, asked) {
   state.revision = head.tentative ? Math.max(state.revision, head.revision) : head.revision;
   if (head.scene) {
@@ -67,6 +66,7 @@ function receive({ head, items, columns, still }, asked) {
     if (resized) resize();
     element("project-name").textContent = head.project;
   }
+  if (head.folded && !state.folded) state.folded = new Set(head.folded);
   if (head.axis) {
     // The page may have been laid out anew while this was on its way: its own width holds.
     const late = head.axis.width !== width;
@@ -85,7 +85,6 @@ function receive({ head, items, columns, still }, asked) {
   showHistory();
   showFrame();
   markSelected();
-  if (first && head.scene) { first = false; opened(); }
   document.dispatchEvent(new CustomEvent("deftarc:painted", { detail: { n: head.n, tentative: head.tentative } }));
 }
 
@@ -94,7 +93,7 @@ function takeLayers({ order, changed, drawings: fresh }) {
   for (const told of changed) state.info.set(told.id, told);
   state.order = order;
   const here = new Set(order);
-  for (const id of [...state.info.keys()]) if (!here.has(id)) { state.info.delete(id); state.items.delete(id); state.folded.delete(id); }
+  for (const id of [...state.info.keys()]) if (!here.has(id)) { state.info.delete(id); state.items.delete(id); state.folded?.delete(id); }
   if (state.layers.some((id) => !here.has(id))) { state.layers = state.layers.filter((id) => here.has(id)); look(); }
   state.keys = state.keys.filter((key) => here.has(key.layer));
   element("stage-empty").hidden = order.length > 0;
@@ -107,11 +106,6 @@ function showHistory() {
   element("undo").title = undo ? `Undo: ${undo} (Ctrl Z)` : "Nothing to undo";
   element("redo").title = redo ? `Redo: ${redo} (Ctrl Shift Z)` : "Nothing to redo";
   if (!state.tentative) element("saved").textContent = steps > 1 ? `All ${steps} steps saved` : steps ? "1 step saved" : "Saved";
-}
-
-function opened() {
-  // Many layers open folded, so that the list can be taken in; the selected one opens when it is chosen.
-  if (state.order.length > 14) { for (const id of state.order) state.folded.add(id); look(); }
 }
 
 function setKeying(on) {

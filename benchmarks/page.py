@@ -1,0 +1,129 @@
+"""The page in Chromium: pointer move to painted result, playback, and opening."""
+
+import socket
+import tempfile
+import threading
+import time
+from pathlib import Path
+
+import numpy as np
+import uvicorn
+from playwright.sync_api import Page, sync_playwright
+
+from benchmarks.core import large_scene
+from benchmarks.figures import told
+from deftarc.core.document import Project
+from deftarc.web.server import create_app
+
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+
+#: Moves the pointer in the page itself, one move after each painted answer, and times from the move to the paint.
+DRAG = """async ([x, y, count]) => {
+  const stage = document.getElementById("stage");
+  const fire = (type, px, py) => stage.dispatchEvent(new PointerEvent(type, { pointerId: 1, clientX: px, clientY: py, button: 0, bubbles: true }));
+  stage.setPointerCapture = () => {};
+  const painted = () => new Promise((done) => document.addEventListener("deftarc:painted", () => done(performance.now()), { once: true }));
+  fire("pointerdown", x, y);
+  const out = [];
+  for (let n = 1; n <= count; n += 1) {
+    const from = performance.now();
+    const answer = painted();
+    fire("pointermove", x + 40 * Math.sin(n / 9) + 5, y + 30 * Math.cos(n / 7));
+    out.push((await answer) - from);
+    await new Promise((done) => requestAnimationFrame(done));
+  }
+  fire("pointerup", x, y);
+  return out;
+}"""
+
+
+def ready(page: Page) -> None:
+    page.wait_for_function("() => window.deftarc && window.deftarc.state.items.size > 0")
+    page.evaluate("window.deftarc.settled()")
+
+
+def drag_row(page: Page, url: str) -> None:
+    page.goto(f"{url}/projects/hundred")
+    ready(page)
+    page.evaluate("document.querySelector('[data-select=l0]').click()")
+    page.evaluate("window.deftarc.settled()")
+    page.locator("#clock").fill("0")
+    page.keyboard.press("Enter")
+    page.evaluate("window.deftarc.settled()")
+    # From the picture's own middle: a corner handle of the selected layer is taken and dragged about.
+    handle = page.locator("#overlay .handle").first.bounding_box()
+    assert handle is not None
+    script = DRAG.replace('const stage = document.getElementById("stage");', """const stage = document.getElementById("stage");
+  const hand = document.querySelector("#overlay .handle");""").replace(
+        'fire("pointerdown", x, y);', 'hand.dispatchEvent(new PointerEvent("pointerdown", { pointerId: 1, clientX: x, clientY: y, button: 0, bubbles: true }));'
+    )  # fmt: skip
+    spot = [handle["x"] + 4, handle["y"] + 4, 400]
+    times = np.array(page.evaluate(script, spot)[20:])
+    p95 = float(np.percentile(times, 95))
+    figure = f"p95 {p95:.1f} ms, median {np.median(times):.1f} ms"
+    told("pointer move to painted result, 100 layers", figure, "p95 ≤ 33 ms", p95 <= 33)
+
+
+def play_row(page: Page, url: str) -> None:
+    page.set_viewport_size({"width": 2300, "height": 1000})
+    page.goto(f"{url}/projects/sixty")
+    ready(page)
+    page.locator("#play").click()
+    page.wait_for_timeout(5400)
+    stats = page.evaluate("({ ...window.deftarc.stats, zoom: window.deftarc.viewOf().zoom })")
+    page.locator("#play").click()
+    rate = stats["painted"] / 5.4
+    figure = f"{rate:.1f} frames a second, {stats['missed']} missed, at {stats['zoom'] * 100:.0f} %"
+    told("playback, 100 layers at 960 × 540, 5 s", figure, "60, none missed", stats["missed"] == 0 and rate > 58)
+    page.set_viewport_size({"width": 1280, "height": 800})
+
+
+def open_row(page: Page, url: str) -> None:
+    runs = []
+    for _ in range(4):
+        start = time.perf_counter()
+        page.goto(f"{url}/projects/large", wait_until="commit")
+        page.wait_for_function("() => window.deftarc && window.deftarc.state.items.size > 0", polling=10)
+        runs.append(time.perf_counter() - start)
+    figure = f"median {np.median(runs):.2f} s"
+    told("opening 200 layers, 5 000 keys, to a painted frame", figure, "≤ 1.5 s", float(np.median(runs)) <= 1.5)
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory() as folder, socket.socket() as found:
+        found.bind(("127.0.0.1", 0))
+        port = found.getsockname()[1]
+        found.close()
+        app = create_app(Path(folder))
+        projects = app.state.workshop.projects
+        projects.create(Project(name="Large", scenes=(large_scene(),)), "large")
+        projects.create(Project(name="Hundred", scenes=(large_scene(100, frames=300),)), "hundred")
+        sixty = large_scene(100, frames=600)
+        projects.create(Project(name="Sixty", scenes=(sixty.changed(rate=sixty.rate.changed(numerator=60)),)), "sixty")
+        server = uvicorn.Server(uvicorn.Config(app, port=port, log_level="error", timeout_graceful_shutdown=1))
+        thread = threading.Thread(target=server.run, daemon=True)
+        thread.start()
+        while not server.started:
+            time.sleep(0.02)
+        with sync_playwright() as play:
+            browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+            page = browser.new_page(viewport={"width": 1280, "height": 800})
+            url = f"http://127.0.0.1:{port}"
+            drag_row(page, url)
+            play_row(page, url)
+            open_row(page, url)
+            browser.close()
+        server.should_exit = True
+        thread.join(5)
+
+
+if __name__ == "__main__":
+    main()
