@@ -20,8 +20,8 @@ demo: setup
 test: check unit e2e
 
 check: setup
-	$(BIN)/ruff check src tests benchmarks
-	$(BIN)/ruff format --check src tests benchmarks
+	$(BIN)/ruff check src tests benchmarks tools
+	$(BIN)/ruff format --check src tests benchmarks tools
 	$(BIN)/mypy
 	$(BIN)/lint-imports
 
@@ -39,7 +39,7 @@ bench: setup browser
 	$(BIN)/python benchmarks/run.py
 
 screenshots: setup browser
-	$(BIN)/python tools/screenshots.py
+	$(BIN)/python -m tools.screenshots
 
 lock:
 	$(BIN)/python -m pip install --quiet pip-tools

@@ -1,29 +1,16 @@
 """The page in Chromium: pointer move to painted result, playback, and opening."""
 
-import socket
 import tempfile
-import threading
 import time
 from pathlib import Path
 
 import numpy as np
-import uvicorn
 from playwright.sync_api import Page, sync_playwright
+from tests.running import Served, chromium
 
 from benchmarks.core import large_scene
 from benchmarks.figures import told
 from deftarc.core.document import Project
-from deftarc.web.server import create_app
-
-FLAGS = [
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-quic",
-    "--no-first-run",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-]
 
 #: Moves the pointer in the page itself, one move after each painted answer, and times from the move to the paint.
 DRAG = """async ([x, y, count]) => {
@@ -98,31 +85,21 @@ def open_row(page: Page, url: str) -> None:
 
 
 def main() -> None:
-    with tempfile.TemporaryDirectory() as folder, socket.socket() as found:
-        found.bind(("127.0.0.1", 0))
-        port = found.getsockname()[1]
-        found.close()
-        app = create_app(Path(folder))
-        projects = app.state.workshop.projects
+    with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
+        served = Served(Path(folder), demo=False)
+        projects = served.shop.projects
         projects.create(Project(name="Large", scenes=(large_scene(),)), "large")
         projects.create(Project(name="Hundred", scenes=(large_scene(100, frames=300),)), "hundred")
         sixty = large_scene(100, frames=600)
         projects.create(Project(name="Sixty", scenes=(sixty.changed(rate=sixty.rate.changed(numerator=60)),)), "sixty")
-        server = uvicorn.Server(uvicorn.Config(app, port=port, log_level="error", timeout_graceful_shutdown=1))
-        thread = threading.Thread(target=server.run, daemon=True)
-        thread.start()
-        while not server.started:
-            time.sleep(0.02)
-        with sync_playwright() as play:
-            browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-            page = browser.new_page(viewport={"width": 1280, "height": 800})
-            url = f"http://127.0.0.1:{port}"
-            drag_row(page, url)
-            play_row(page, url)
-            open_row(page, url)
-            browser.close()
-        server.should_exit = True
-        thread.join(5)
+        browser = chromium(play)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        url = served.at("")
+        drag_row(page, url)
+        play_row(page, url)
+        open_row(page, url)
+        browser.close()
+        served.stop()
 
 
 if __name__ == "__main__":

@@ -1,28 +1,9 @@
 """A real server on a port of its own, and Chromium in front of it. Any console error fails the test."""
 
-import os
-import socket
-import threading
-import time
-
 import pytest
-import uvicorn
 from playwright.sync_api import sync_playwright
 
-from deftarc.demo import install
-from deftarc.web.server import create_app
-
-FLAGS = [
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-quic",
-    "--no-first-run",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-    "--font-render-hinting=none",
-    "--force-color-profile=srgb",
-]
+from tests.running import Served, chromium
 
 
 def pytest_collection_modifyitems(items):
@@ -31,43 +12,10 @@ def pytest_collection_modifyitems(items):
             item.add_marker(pytest.mark.e2e)
 
 
-class Served:
-    """A running server that can be stopped and started again on the same folder and port."""
-
-    def __init__(self, folder):
-        with socket.socket() as found:
-            found.bind(("127.0.0.1", 0))
-            self.port = found.getsockname()[1]
-        self.folder = folder
-        self.start()
-
-    def start(self):
-        self.app = create_app(self.folder)
-        self.shop = self.app.state.workshop
-        install(self.shop.projects, self.shop.assets)
-        self.server = uvicorn.Server(
-            uvicorn.Config(self.app, port=self.port, log_level="critical", timeout_graceful_shutdown=1)
-        )
-        self.thread = threading.Thread(target=self.server.run, daemon=True)
-        self.thread.start()
-        while not self.server.started:
-            time.sleep(0.02)
-
-    def stop(self):
-        self.server.should_exit = True
-        self.thread.join(10)
-
-    def at(self, path):
-        return f"http://127.0.0.1:{self.port}{path}"
-
-    def document(self, project="quillhaven"):
-        return self.shop.projects.open(project).project
-
-
 @pytest.fixture(scope="session")
 def browser():
     with sync_playwright() as play:
-        made = play.chromium.launch(executable_path=os.environ.get("CHROMIUM", "/usr/bin/chromium"), args=FLAGS)
+        made = chromium(play)
         yield made
         made.close()
 

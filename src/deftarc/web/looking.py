@@ -239,7 +239,7 @@ class Looking:
         times = frame_times(scene)
 
         def numbers(rows: "np.ndarray[Any, Any]") -> bytes:
-            return np.nan_to_num(rows, posinf=3e38, neginf=-3e38).astype("<f4").tobytes()
+            return bytes(np.nan_to_num(rows, posinf=3e38, neginf=-3e38).astype("<f4").tobytes())
 
         if chosen is not None:
             for name, rows in self.evaluator.values(scene, chosen.id, times).items():

@@ -18,11 +18,11 @@ let spaceHeld = false;
 export const viewOf = () => ({ ...view });
 export const toScene = (clientX, clientY) => {
   const box = stage.getBoundingClientRect();
-  return { x: (clientX - box.left - view.x) / view.zoom, y: (clientY - box.top - view.y) / view.zoom };
+  return { y: (clientY - box.top - view.y) / view.zoom, x: (clientX - box.left - view.x) / view.zoom };
 };
 export const toClient = (x, y) => {
   const box = stage.getBoundingClientRect();
-  return { x: box.left + view.x + x * view.zoom, y: box.top + view.y + y * view.zoom };
+  return { x: x * view.zoom + view.x + box.left, y: y * view.zoom + view.y + box.top };
 };
 
 export function fit() {
@@ -72,13 +72,24 @@ function itemsShown() {
   return out;
 }
 
+// The theme's colours are read once: asking for them after each answer would lay the page out anew each time.
+const inks = {};
+function themeInk() {
+  const { theme } = document.documentElement.dataset;
+  if (!inks[theme]) {
+    const style = getComputedStyle(document.documentElement);
+    inks[theme] = Object.fromEntries(["surround", "veil", "amber"].map((name) => [name, style.getPropertyValue(`--${name}`).trim()]));
+  }
+  return inks[theme];
+}
+
 export function repaint() {
   const ratio = window.devicePixelRatio || 1;
   const { scene } = state;
   const base = [view.zoom * ratio, 0, 0, view.zoom * ratio, view.x * ratio, view.y * ratio];
   ctx.setTransform(1, 0, 0, 1, 0, 0);
-  const style = getComputedStyle(stage);
-  ctx.fillStyle = style.backgroundColor;
+  const ink = themeInk();
+  ctx.fillStyle = ink.surround;
   ctx.fillRect(0, 0, canvas.width, canvas.height);
   ctx.setTransform(...base);
   if (scene.background) {
@@ -91,10 +102,10 @@ export function repaint() {
   ctx.beginPath();
   ctx.rect(0, 0, canvas.width, canvas.height);
   ctx.rect(base[4], base[5], scene.width * base[0], scene.height * base[3]);
-  ctx.fillStyle = style.getPropertyValue("--veil");
+  ctx.fillStyle = ink.veil;
   ctx.fill("evenodd");
   if (state.keying) {
-    ctx.strokeStyle = style.getPropertyValue("--amber");
+    ctx.strokeStyle = ink.amber;
     ctx.lineWidth = 5 * ratio;
     ctx.strokeRect(base[4] - 2.5 * ratio, base[5] - 2.5 * ratio, scene.width * base[0] + 5 * ratio, scene.height * base[3] + 5 * ratio);
   }

@@ -1,0 +1,62 @@
+"""A real server on a port of its own and Chromium: for the e2e tests, the benchmarks and the screenshots."""
+
+import os
+import socket
+import threading
+import time
+
+import uvicorn
+
+from deftarc.demo import install
+from deftarc.web.server import create_app
+
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--font-render-hinting=none",
+    "--force-color-profile=srgb",
+]
+
+
+def chromium(play):
+    """Debian's Chromium, headless."""
+    return play.chromium.launch(executable_path=os.environ.get("CHROMIUM", "/usr/bin/chromium"), args=FLAGS)
+
+
+class Served:
+    """A running server that can be stopped and started again on the same folder and port."""
+
+    def __init__(self, folder, demo=True):
+        with socket.socket() as found:
+            found.bind(("127.0.0.1", 0))
+            self.port = found.getsockname()[1]
+        self.folder, self.demo = folder, demo
+        self.start()
+
+    def start(self):
+        self.app = create_app(self.folder)
+        self.shop = self.app.state.workshop
+        if self.demo:
+            install(self.shop.projects, self.shop.assets)
+        self.server = uvicorn.Server(
+            uvicorn.Config(self.app, port=self.port, log_level="critical", timeout_graceful_shutdown=1)
+        )
+        self.thread = threading.Thread(target=self.server.run, daemon=True)
+        self.thread.start()
+        while not self.server.started:
+            time.sleep(0.02)
+
+    def stop(self):
+        self.server.should_exit = True
+        self.thread.join(10)
+
+    def at(self, path):
+        return f"http://127.0.0.1:{self.port}{path}"
+
+    def document(self, project="quillhaven"):
+        return self.shop.projects.open(project).project
