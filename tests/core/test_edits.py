@@ -8,6 +8,7 @@ from deftarc.core.edit import EDIT, apply
 from deftarc.core.errors import Refusal, UnknownThing
 from deftarc.core.evaluate import evaluate, pose
 from deftarc.core.find import find_layer, find_scene
+from deftarc.core.properties import PROPERTIES
 from tests.scenes import at, gull, layer, numbers, positions, project
 
 
@@ -66,13 +67,13 @@ def test_a_corner_follows_the_hand_in_proportion_when_the_axes_are_linked():
 def test_free_axes_scale_each_on_its_own_and_shift_keeps_the_proportion():
     free = layer("Gull", scale_x=numbers(value=1), scale_y=numbers(value=1))
     p = after(project(free), "scale_layers", layers=["gull"], time=0, start=(50, 30), to=(100, 15))
-    assert pose(p.scenes[0], gull_of(p), 0)["scale_x"] == (2,)
-    assert pose(p.scenes[0], gull_of(p), 0)["scale_y"] == (0.5,)
+    assert pose(gull_of(p), 0)["scale_x"] == (2,)
+    assert pose(gull_of(p), 0)["scale_y"] == (0.5,)
     p = after(project(free), "scale_layers", layers=["gull"], time=0, start=(50, 30), to=(100, 60), constrain=True)
-    assert pose(p.scenes[0], gull_of(p), 0)["scale_y"] == (2,)
+    assert pose(gull_of(p), 0)["scale_y"] == (2,)
     p = after(project(free), "scale_layers", layers=["gull"], time=0, start=(50, 0), to=(75, 40), axes=(1, 0))
-    assert pose(p.scenes[0], gull_of(p), 0)["scale_x"] == (1.5,)
-    assert pose(p.scenes[0], gull_of(p), 0)["scale_y"] == (1,)
+    assert pose(gull_of(p), 0)["scale_x"] == (1.5,)
+    assert pose(gull_of(p), 0)["scale_y"] == (1,)
 
 
 def test_unlinking_the_axes_keeps_the_motion():
@@ -103,7 +104,7 @@ def test_moving_the_pivot_leaves_the_picture_where_it_is():
 
 def test_key_all_keys_everything_that_makes_up_the_transform():
     p = after(project(layer("Gull")), "set_keys", layers=["gull"], time=at(5))
-    assert set(gull_of(p).keyed) == set(gull_of(p).properties)
+    assert set(gull_of(p).keyed) == {n for n in gull_of(p).properties if not PROPERTIES[n].artwork}
 
 
 def test_keys_move_together_and_stay_selected_under_their_new_times():
@@ -153,7 +154,8 @@ def test_duplicates_lie_above_with_a_name_and_an_id_of_their_own():
         ("move_keys", {"keys": [key("rotation", 40)], "by": 24 * 3600 * 705_600_000}, Refusal),
         ("ease_keys", {"keys": [key("rotation", 0)], "ease": "wobble"}, Refusal),
         ("change_artwork", {"layer": "gull", "change": {"text": "hello"}}, Refusal),
-        ("change_artwork", {"layer": "gull", "change": {"fill": "javascript:"}}, Refusal),
+        ("set_value", {"layer": "gull", "property": "rotation", "time": 0}, Refusal),
+        ("set_value", {"layer": "gull", "property": "rotation", "told": "plenty", "time": 0}, Refusal),
         ("delete_scene", {}, Refusal),
     ],
 )
@@ -161,10 +163,10 @@ def test_what_cannot_be_is_refused_with_a_sentence(kind, fields, error):
     before = project(gull())
     with pytest.raises(error) as told:
         after(before, kind, **fields)
-    assert str(told.value)[0].isupper() or ":" in str(told.value)
+    assert str(told.value).endswith(".") and len(str(told.value)) > 20
 
 
-@pytest.mark.parametrize("value", [float("nan"), float("inf"), 1e300, "many", None])
+@pytest.mark.parametrize("value", [float("nan"), float("inf"), 1e300, "many"])
 def test_a_number_that_is_no_number_never_becomes_an_edit(value):
     with pytest.raises(ValidationError):
         made("set_value", layer="gull", property="rotation", value=value, time=0)

@@ -72,7 +72,7 @@ def test_canvas_and_skia_paint_the_same_picture(tab, served, scene_id, frames):
     materials = served.shop.materials
     painter = painter_for(scene, materials)
     drawings = {
-        layer.id: {**(made := materials.drawing(layer.artwork)).model_dump(mode="json"), "bounds": made.bounds()}
+        layer.id: {**(made := materials.of_layer(layer)).model_dump(mode="json"), "bounds": made.bounds()}
         for layer in scene.layers
     }
     table = evaluate(scene, frame_times(scene))

@@ -14,7 +14,8 @@ from deftarc.demo import build
 from deftarc.formats.archive import read_project, write_project
 from deftarc.formats.bring_in import bring_in
 from deftarc.formats.csv_samples import sample_csv
-from deftarc.formats.fonts import FACES, text_outline
+from deftarc.core.shapes import outline_of
+from deftarc.formats.fonts import FACES, Shaper
 from tests.scenes import gull, project
 
 
@@ -57,20 +58,24 @@ def test_a_picture_too_large_is_refused_by_its_header():
         bring_in(bytes(data), "a.png")
 
 
+def outline(text):
+    return outline_of(text, Shaper(lambda name: b"").form)
+
+
 @pytest.mark.parametrize("face", FACES)
 def test_text_is_shaped_to_outlines_in_every_shipped_font(face):
-    outline = text_outline(Text(text="Quillhaven", font=face, size=100))
-    left, top, right, bottom = outline.bounds()
+    drawn = outline(Text(text="Quillhaven", font=face, size=100))
+    left, top, right, bottom = drawn.bounds()
     assert -left == pytest.approx(right, rel=0.05)
     assert -110 < top < -50
     assert 0 < bottom < 40
 
 
 def test_lines_and_alignment():
-    one, two = (text_outline(Text(text=t, size=50, align="start")).bounds() for t in ("quay", "quay\nquay"))
+    one, two = (outline(Text(text=t, size=50, align="start")).bounds() for t in ("quay", "quay\nquay"))
     assert two[3] - one[3] == pytest.approx(60)
-    assert text_outline(Text(text="quay", size=50, align="end")).bounds()[2] <= 0
-    assert text_outline(Text(text=" ")).verbs == ""
+    assert outline(Text(text="quay", size=50, align="end")).bounds()[2] <= 0
+    assert outline(Text(text=" ")).verbs == ""
 
 
 def demo_file():

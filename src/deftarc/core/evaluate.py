@@ -4,57 +4,81 @@
 touch, so identity says what is still true.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 import numpy.typing as npt
 
+from deftarc.core.artwork import Carrier, Painted
 from deftarc.core.curve import Integers, sample_many
 from deftarc.core.document import Layer, Scene
 from deftarc.core.geometry import Floats, compose, six
-from deftarc.core.properties import PROPERTIES
-from deftarc.core.track import NumberTrack, PathTrack
+from deftarc.core.outline import bounds_over_time
+from deftarc.core.properties import PROPERTIES, SHAPING
+from deftarc.core.shapes import TextShaper, outlines
+from deftarc.core.track import AnyTrack, NumberTrack, PathTrack
 
 
 @dataclass(frozen=True, eq=False)
 class Item:
     """One drawable thing over time: its layer's id, matrices (F or 1, 3, 3), opacities (F or 1,) in [0, 1]
     and the frames it shows in as a half-open stretch of the table's rows.
+
+    ``look`` has what else changes: fill and stroke (F, 4) as encoded sRGB and alpha, stroke_width and dash_offset
+    (F, 1) in px, and bounds (F, 4) beside an ``outline`` of constant verbs with points (F, P, 2).
     """
 
     layer: str
     matrix: Floats
     opacity: Floats
     shows: tuple[int, int]
+    look: dict[str, Floats] = field(default_factory=dict)
+    outline: tuple[str, Floats] | None = None
 
 
 @dataclass(frozen=True, eq=False)
 class FrameTable:
-    """Items from the bottom up, at times (F,) in flicks."""
+    """Items from the bottom up, at times (F,) in flicks. ``worlds`` has the matrices of all layers, carriers too."""
 
     times: Integers
     items: tuple[Item, ...]
+    worlds: dict[str, Floats] = field(default_factory=dict)
 
     def item(self, layer: str) -> Item | None:
         return next((item for item in self.items if item.layer == layer), None)
 
 
+#: A track and its samples (F or 1, components).
+Sampled = tuple[AnyTrack, Floats]
+
+
 @dataclass(eq=False)
 class _Kept:
-    """What was worked out for one layer at one set of times: each track's samples, and the item."""
+    """What was worked out for one layer at one set of times: each track's samples, and what it is by itself."""
 
     layer: Layer
-    samples: dict[str, tuple[NumberTrack | PathTrack, Floats]]
-    item: Item
+    samples: dict[str, Sampled]
+    own: Floats
+    opacity: Floats
+    look: dict[str, Floats]
+    outline: tuple[str, Floats] | None
+    #: What it was last composed from, and the item that came of it.
+    above: tuple[object, ...] = ()
+    item: Item | None = None
+    world: Floats = field(default_factory=lambda: np.eye(3)[None])
+    #: The opacity that goes on to what it carries; None where all of it shows.
+    handed: Floats | None = None
 
 
 class Evaluator:
     """Evaluates scenes, one after the other, remembering each layer by identity.
 
-    Not thread-safe; whoever shares one holds a lock around it.
+    ``shape_text`` is asked for the form of texts whose numbers are keyed. Not thread-safe; whoever shares one holds
+    a lock around it.
     """
 
-    def __init__(self) -> None:
+    def __init__(self, shape_text: TextShaper | None = None) -> None:
+        self.shape_text = shape_text
         self._times: Integers = np.empty(0, np.int64)
         self._kept: dict[str, _Kept] = {}
 
@@ -65,56 +89,109 @@ class Evaluator:
             self._kept.clear()
             self._times = at
         fresh = [layer for layer in scene.layers if (k := self._kept.get(layer.id)) is None or k.layer is not layer]
-        self._sample(fresh, at, scene.length)
+        self._sample(fresh, at)
         if len(self._kept) > 2 * len(scene.layers) + 64:
             here = {layer.id for layer in scene.layers}
             self._kept = {name: kept for name, kept in self._kept.items() if name in here}
-        return FrameTable(at, tuple(self._kept[layer.id].item for layer in reversed(scene.layers)))
+        self._compose(scene, at)
+        kept = [self._kept[layer.id] for layer in scene.layers]
+        items = tuple(each.item for each in reversed(kept) if each.item is not None)
+        return FrameTable(at, items, {each.layer.id: each.world for each in kept})
 
     def values(self, scene: Scene, layer_id: str, times: npt.ArrayLike) -> dict[str, Floats]:
         """A layer's property values at the times: property to (F or 1, components), loose values left out."""
         self.table(scene, times)
         layer = scene.layer(layer_id)
         samples = self._kept[layer_id].samples
-        return {name: shown_values(layer, name, samples[name][1]) for name in layer.properties}
+        return {
+            name: shown_values(layer, name, (samples.get(name) or _resting(layer.track(name)))[1])
+            for name in layer.properties
+        }
 
-    def _sample(self, layers: list[Layer], times: Integers, scene_end: int) -> None:
-        """Samples every track not yet known of these layers in one go, then composes each layer."""
-        wanted: list[tuple[str, str, NumberTrack | PathTrack]] = []
-        samples: dict[str, dict[str, tuple[NumberTrack | PathTrack, Floats]]] = {}
+    def _sample(self, layers: list[Layer], times: Integers) -> None:
+        """Samples every track not yet known of these layers in one go, then works out each layer by itself."""
+        wanted: list[tuple[str, str, AnyTrack]] = []
+        samples: dict[str, dict[str, Sampled]] = {}
         for layer in layers:
             known = self._kept.get(layer.id)
             mine = samples[layer.id] = {}
             for name in layer.properties:
                 track = layer.tracks.get(name)
                 if track is None:
-                    mine[name] = _DEFAULTS[name]
+                    if name in _DEFAULTS:
+                        mine[name] = _DEFAULTS[name]
                 elif known is not None and name in known.samples and known.samples[name][0] is track:
                     mine[name] = known.samples[name]
                 elif not track.keys:
-                    mine[name] = (track, np.atleast_2d(np.asarray(track.value, np.float64)))
+                    mine[name] = _resting(track)
                 else:
                     wanted.append((layer.id, name, track))
         if wanted:
             measures = sample_many([track.curve for _, _, track in wanted], times)
             at = times.astype(np.float64)
             for (layer_id, name, track), row in zip(wanted, measures, strict=True):
-                value = track.positions(at, row) if isinstance(track, PathTrack) else row[:, None]
-                samples[layer_id][name] = (track, value)
+                samples[layer_id][name] = (track, track.sampled(at, row))
         for layer in layers:
             mine = samples[layer.id]
-            item = _compose_item(layer, {name: pair[1] for name, pair in mine.items()}, times, scene_end)
-            self._kept[layer.id] = _Kept(layer, mine, item)
+            value = {name: pair[1] for name, pair in mine.items()}
+            look, outline = _look(layer, value, self.shape_text)
+            opacity = shown_values(layer, "opacity", value["opacity"])[:, 0]
+            self._kept[layer.id] = _Kept(layer, mine, own_matrix(layer, value), opacity, look, outline)
+
+    def _compose(self, scene: Scene, times: Integers) -> None:
+        """What each layer is in the scene: itself under those that carry it. Kept while none of these changed."""
+        by_id = {layer.id: layer for layer in scene.layers}
+        done: set[str] = set()
+        for layer in scene.layers:
+            chain = []
+            while layer.id not in done:
+                chain.append(layer)
+                done.add(layer.id)
+                if layer.parent is None:
+                    break
+                layer = by_id[layer.parent]
+            for each in reversed(chain):
+                self._place(each, by_id, times, scene.length)
+
+    def _place(self, layer: Layer, by_id: dict[str, Layer], times: Integers, scene_end: int) -> None:
+        kept = self._kept[layer.id]
+        carrier = self._kept[layer.parent] if layer.parent is not None else None
+        hidden = layer.hidden or any_group_hidden(layer, by_id)
+        above = (carrier.world if carrier else None, carrier.handed if carrier else None, scene_end, hidden)
+        before = kept.above
+        if before and before[0] is above[0] and before[1] is above[1] and before[2:] == above[2:]:
+            return
+        opacity = kept.opacity if carrier is None or carrier.handed is None else kept.opacity * carrier.handed
+        kept.world = kept.own if carrier is None else carrier.world @ kept.own
+        kept.handed = opacity if layer.hands_opacity else carrier.handed if carrier is not None else None
+        kept.above = above
+        if not isinstance(layer.artwork, Carrier):
+            stop = scene_end if layer.end is None else layer.end
+            begin, end = (int(np.searchsorted(times, t, side="left")) for t in (layer.start, stop))
+            # An open end shows as far as anyone looks; a scene's own end is its painters' business.
+            shows = (0, 0) if hidden else (begin, len(times) if layer.end is None else end)
+            kept.item = Item(layer.id, kept.world, opacity, shows, kept.look, kept.outline)
 
 
-def _default(name: str) -> tuple[NumberTrack | PathTrack, Floats]:
+def any_group_hidden(layer: Layer, by_id: dict[str, Layer]) -> bool:
+    """Whether a group that a layer is a member of, however deep, is hidden."""
+    while layer.parent is not None:
+        layer = by_id[layer.parent]
+        if layer.group and layer.hidden:
+            return True
+    return False
+
+
+def _resting(track: AnyTrack) -> Sampled:
+    return track, np.array([track.resting()], np.float64)
+
+
+def _default(name: str) -> Sampled:
     value = PROPERTIES[name].default
-    track: NumberTrack | PathTrack
-    track = PathTrack(value=(value[0], value[1])) if name == "position" else NumberTrack(value=value[0])
-    return track, np.array([value[:2] if name == "position" else value[:1]], np.float64)
+    return _resting(PathTrack(value=(value[0], value[1])) if name == "position" else NumberTrack(value=value[0]))
 
 
-_DEFAULTS = {name: _default(name) for name in PROPERTIES}
+_DEFAULTS = {name: _default(name) for name, facts in PROPERTIES.items() if not facts.artwork}
 
 
 def shown_values(layer: Layer, name: str, samples: Floats) -> Floats:
@@ -124,8 +201,8 @@ def shown_values(layer: Layer, name: str, samples: Floats) -> Floats:
         return np.concatenate([samples, second], axis=1)
     facts = PROPERTIES[name]
     if facts.low is not None or facts.high is not None:
-        return np.clip(samples, facts.low, facts.high)
-    return samples
+        samples = np.clip(samples, facts.low, facts.high)
+    return np.round(samples) if facts.whole else samples
 
 
 def _reciprocal(samples: Floats) -> Floats:
@@ -133,20 +210,35 @@ def _reciprocal(samples: Floats) -> Floats:
     return 1.0 / np.where(np.abs(samples) < 1e-6, np.copysign(1e-6, samples), samples)
 
 
-def _compose_item(layer: Layer, samples: dict[str, Floats], times: Integers, scene_end: int) -> Item:
-    value = {name: shown_values(layer, name, samples[name]) for name in layer.properties}
+def own_matrix(layer: Layer, samples: dict[str, Floats]) -> Floats:
+    """A layer's matrices (F or 1, 3, 3) from its px to those of whoever carries it."""
+    value = {name: shown_values(layer, name, samples[name]) for name in layer.properties if name in _DEFAULTS}
     scale = _beside(value["scale_x"], value["scale_y"]) if layer.scale_link == "free" else value["scale"]
-    matrix = compose(
+    return compose(
         value["position"],
         value["rotation"][:, 0],
         scale,
         _beside(value["skew_x"], value["skew_y"]),
         _beside(value["pivot_x"], value["pivot_y"]),
     )
-    begin, end = (int(np.searchsorted(times, at, side="left")) for at in (layer.start, layer.end or scene_end))
-    # An open end shows as far as anyone looks; a scene's own end is its painters' business.
-    shows = (0, 0) if layer.hidden else (begin, len(times) if layer.end is None else end)
-    return Item(layer.id, matrix, value["opacity"][:, 0], shows)
+
+
+def _look(
+    layer: Layer, samples: dict[str, Floats], shape_text: TextShaper | None
+) -> tuple[dict[str, Floats], tuple[str, Floats] | None]:
+    """What of a layer's artwork changes over time: its looks, and its outline if that does."""
+    artwork = layer.artwork
+    moving = {name for name in artwork.keyable if name in layer.tracks}
+    if not moving or not isinstance(artwork, Painted):
+        return {}, None
+    look = {name: shown_values(layer, name, samples[name]) for name in moving - SHAPING}
+    shaping = moving & SHAPING
+    if not shaping:
+        return look, None
+    numbers = {name: shown_values(layer, name, samples[name]) for name in shaping}
+    outline = outlines(artwork, {n: v if n == "outline" else v[:, 0] for n, v in numbers.items()}, shape_text)
+    look["bounds"] = bounds_over_time(*outline)
+    return look, outline
 
 
 def _beside(x: Floats, y: Floats) -> Floats:
@@ -154,9 +246,18 @@ def _beside(x: Floats, y: Floats) -> Floats:
     return np.concatenate(np.broadcast_arrays(x, y), axis=1)
 
 
-def evaluate(scene: Scene, times: npt.ArrayLike) -> FrameTable:
+def evaluate(scene: Scene, times: npt.ArrayLike, shape_text: TextShaper | None = None) -> FrameTable:
     """The FrameTable of a scene at rising times in flicks, from nothing."""
-    return Evaluator().table(scene, times)
+    return Evaluator(shape_text).table(scene, times)
+
+
+def delivered(scene: Scene) -> Scene:
+    """The scene as it is rendered: reference layers are for work only."""
+    if not any(layer.reference for layer in scene.layers):
+        return scene
+    return scene.changed(
+        layers=tuple(layer.changed(hidden=True) if layer.reference else layer for layer in scene.layers)
+    )
 
 
 def frame_times(scene: Scene, first: int = 0, count: int | None = None) -> Integers:
@@ -165,17 +266,36 @@ def frame_times(scene: Scene, first: int = 0, count: int | None = None) -> Integ
     return np.arange(first, first + number, dtype=np.int64) * scene.rate.flicks
 
 
-def pose(scene: Scene, layer: Layer, time: int) -> dict[str, tuple[float, ...]]:
-    """What each property shows at one time, loose values of just that time included."""
+def pose(layer: Layer, time: int, names: tuple[str, ...] | None = None) -> dict[str, tuple[float, ...]]:
+    """What each property (or some) shows at one time, loose values of just that time included."""
     out: dict[str, tuple[float, ...]] = {}
-    for name in layer.properties:
+    for name in names or layer.properties:
         track = layer.track(name)
-        if track.loose is not None and track.loose.time == time:
-            value: object = track.loose.value
-        else:
-            value = track.value_at(time)
-        row = shown_values(layer, name, np.atleast_2d(np.asarray(value, np.float64)))[0]
-        out[name] = tuple(float(number) for number in row)
+        value = _loose(track, time) or track.at(time)
+        out[name] = tuple(float(number) for number in shown_values(layer, name, np.array([value], np.float64))[0])
+    return out
+
+
+def _loose(track: AnyTrack, time: int) -> tuple[float, ...] | None:
+    """The components of a track's loose value, if it has one of just this time."""
+    loose = track.loose
+    if loose is None or loose.time != time:
+        return None
+    return loose.value if isinstance(loose.value, tuple) else (loose.value,)
+
+
+def matrix_at(layer: Layer, time: int) -> Floats:
+    """A layer's own (3, 3) matrix at a time, loose values of just that time included."""
+    names = tuple(name for name in layer.properties if name in _DEFAULTS)
+    samples = {name: np.array([_loose(layer.track(name), time) or layer.track(name).at(time)]) for name in names}
+    return own_matrix(layer, samples)[0]
+
+
+def carried_by(scene: Scene, layer: Layer, time: int) -> Floats:
+    """The (3, 3) matrix from the space a layer's position lives in (its parent's) to the scene."""
+    out = np.eye(3)
+    for each in scene.ancestors(layer):
+        out = matrix_at(each, time) @ out
     return out
 
 
@@ -184,20 +304,18 @@ def has_loose(layer: Layer, time: int) -> bool:
     return any(track.loose is not None and track.loose.time == time for track in layer.tracks.values())
 
 
-def still(scene: Scene, time: int) -> FrameTable:
+def still(scene: Scene, time: int, shape_text: TextShaper | None = None) -> FrameTable:
     """One frame as it shows at work: loose values of just that time are in it, as they are never in a movie."""
     layers = []
     for layer in scene.layers:
-        if has_loose(layer, time):
-            tracks = dict(layer.tracks)
-            for name, track in layer.tracks.items():
-                if track.loose is None or track.loose.time != time:
-                    continue
-                value = track.loose.value
-                tracks[name] = PathTrack(value=value) if isinstance(value, tuple) else NumberTrack(value=value)
-            layer = layer.changed(tracks=tracks)
+        for name, track in layer.tracks.items():
+            value = _loose(track, time)
+            if value is not None:
+                resting = track.changed(keys=(), loose=None, **({"points": ()} if isinstance(track, PathTrack) else {}),
+                                        value=value[0] if isinstance(track, NumberTrack) else value)  # fmt: skip
+                layer = layer.changed(tracks={**layer.tracks, name: resting})
         layers.append(layer)
-    return evaluate(scene.changed(layers=tuple(layers)), [time])
+    return evaluate(scene.changed(layers=tuple(layers)), [time], shape_text)
 
 
 def wire_rows(item: Item) -> npt.NDArray[np.float32]:

@@ -17,18 +17,23 @@ from deftarc.core.properties import PROPERTIES
 from deftarc.core.space import Path
 from deftarc.core.time import FLICKS
 from deftarc.core.track import (
+    AnyTrack,
+    BlendKey,
+    BlendTrack,
+    ColourTrack,
     KeyBase,
+    LooseBlend,
     LooseNumber,
     LoosePosition,
     NumberKey,
     NumberTrack,
+    OutlineTrack,
     PathKey,
     PathTrack,
     Side,
 )
 
-AnyTrack = NumberTrack | PathTrack
-T = TypeVar("T", NumberTrack, PathTrack, NumberTrack | PathTrack)
+T = TypeVar("T", NumberTrack, PathTrack, ColourTrack, OutlineTrack, AnyTrack)
 Value = tuple[float, ...]
 
 
@@ -47,7 +52,7 @@ def rebuilt(track: T, keys: Iterable[KeyBase], points: Iterable[tuple[float, flo
         spots = tuple(track.points if points is None else points)
         placed = tuple(PathKey(**{**_fields(key), "at": float(index)}) for index, key in enumerate(row))
         return PathTrack(value=track.value, points=spots, keys=placed, loose=track.loose)
-    return NumberTrack(value=track.value, keys=row, loose=track.loose)
+    return type(track)(value=track.value, keys=row, loose=track.loose)
 
 
 def _fields(key: KeyBase) -> dict[str, object]:
@@ -68,7 +73,15 @@ def value_of(track: AnyTrack, index: int) -> Value:
             else track.points[0]
         )
         return (float(x), float(y))
-    return (track.keys[index].value,)
+    value = track.keys[index].value
+    return value if isinstance(value, tuple) else (value,)
+
+
+def key_with(track: AnyTrack, key: KeyBase, value: Value) -> KeyBase:
+    """A key of the kind a track has, with the sides of another and a value. Not for paths, whose values are points."""
+    if isinstance(track, BlendTrack):
+        return BlendKey(**{**_fields(key), "value": value})
+    return NumberKey(**{**_fields(key), "value": value[0]})
 
 
 def _side(reach: float, rise: float) -> Side:
@@ -84,16 +97,10 @@ def insert_key(track: T, time: int) -> T:
     if time in times:
         return track
     if not times:
-        key: KeyBase
         if isinstance(track, PathTrack):
-            return PathTrack(
-                value=track.value,
-                points=(track.value,),
-                keys=(PathKey(time=time, at=0.0),),
-                loose=track.loose,
-            )
-        key = NumberKey(time=time, value=track.value)
-        return rebuilt(track, [key])
+            made = PathTrack(value=track.value, points=(track.value,), keys=(PathKey(time=time, at=0.0),))
+            return made.changed(loose=track.loose)
+        return rebuilt(track, [key_with(track, _blank(time), track.resting())])
     if time < times[0] or time > times[-1]:
         return _append_outside(track, time)
     index = int(np.searchsorted(times, time)) - 1
@@ -145,14 +152,13 @@ def _append_outside(track: T, time: int) -> T:
         keys[-1] = keys[-1].changed(leaving=None, hold=False, joint="corner")
     else:
         keys[0] = keys[0].changed(arriving=None, joint="corner")
-    end = keys[0] if at == 0 else keys[-1]
     if isinstance(track, PathTrack):
         points = list(track.points)
         points.insert(at, points[0] if at == 0 else points[-1])
         keys.insert(at, PathKey(time=time, at=0.0))
         return rebuilt(track, keys, points)
-    assert isinstance(end, NumberKey)
-    keys.insert(at, NumberKey(time=time, value=end.value))
+    value = value_of(track, 0 if at == 0 else len(track.keys) - 1)
+    keys.insert(at, key_with(track, _blank(time), value))
     return rebuilt(track, keys)
 
 
@@ -195,7 +201,20 @@ def _with_inserted(
         if signs != (1.0, 1.0):
             keys[index + 1] = keys[index + 1].changed(joint="corner")
         return rebuilt(track, keys, points)
-    keys[index : index + 2] = [left, NumberKey(**{**_fields(new), "value": measure}), right]
+    if isinstance(track, BlendTrack):
+        # Each half is a segment of its own now, and its rises are shares of that.
+        share = measure - index
+        before, after = (1 / part if abs(part) > 1e-9 else 0.0 for part in (share, 1 - share))
+        keys[index : index + 2] = [
+            left.changed(leaving=_mirrored(left.leaving, before)),
+            key_with(track, new, track.at(time)).changed(
+                arriving=_mirrored(new.arriving, before), leaving=_mirrored(new.leaving, after),
+                joint="corner" if new.joint == "corner" or abs(before - after) > 1e-9 else "smooth",
+            ),
+            right.changed(arriving=_mirrored(right.arriving, after)),
+        ]  # fmt: skip
+        return rebuilt(track, keys)
+    keys[index : index + 2] = [left, key_with(track, new, (measure,)), right]
     return rebuilt(track, keys)
 
 
@@ -237,6 +256,8 @@ def change_key(track: T, index: int, value: Value) -> T:
         points[index] = (value[0], value[1])
         after = Path(np.array(points, dtype=np.float64)).length_at(np.array([key.at for key in track.keys]))
         return rebuilt(track, _mended(_rescaled(track, before, after), (index - 1, index, index + 1)), points)
+    if isinstance(track, BlendTrack):
+        return rebuilt(track, [key.changed(value=value) if k == index else key for k, key in enumerate(track.keys)])
     after = before.copy()
     after[index] = value[0]
     keys = _rescaled(track, before, after)
@@ -263,14 +284,15 @@ def change_value(track: T, time: int, value: Value, keying: bool) -> T:
 
 
 def _with_value(track: T, value: Value) -> T:
-    if isinstance(track, PathTrack):
-        return PathTrack(value=(value[0], value[1]))
-    return NumberTrack(value=value[0])
+    """A track without keys, at a value."""
+    return type(track)(value=value if isinstance(track, PathTrack | BlendTrack) else value[0])
 
 
 def _with_loose(track: T, time: int, value: Value) -> T:
     if isinstance(track, PathTrack):
         return track.changed(loose=LoosePosition(time=time, value=(value[0], value[1])))
+    if isinstance(track, BlendTrack):
+        return track.changed(loose=LooseBlend(time=time, value=value))
     return track.changed(loose=LooseNumber(time=time, value=value[0]))
 
 
@@ -285,6 +307,11 @@ def set_key(track: T, time: int) -> T:
         value = loose.value if isinstance(loose.value, tuple) else (loose.value,)
         return change_value(track, time, value, keying=True)
     return insert_key(track, time)
+
+
+def cleared(track: T, time: int) -> T:
+    """All keys taken away; the value at a time stays."""
+    return _with_value(track, track.at(time)) if track.keys else _without_loose(track)
 
 
 def delete_keys(track: T, times: set[int]) -> T:
@@ -384,6 +411,8 @@ def shifted(track: T, by: Value) -> T:
             points=tuple((x + by[0], y + by[1]) for x, y in track.points),
             loose=loose.changed(value=(loose.value[0] + by[0], loose.value[1] + by[1])) if loose else None,
         )
+    if isinstance(track, BlendTrack):
+        raise Refusal("A colour or an outline cannot be shifted by a number.")
     loose_number = track.loose
     return track.changed(
         value=track.value + by[0],

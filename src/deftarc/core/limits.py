@@ -16,6 +16,13 @@ MAX_FRAME_RATE = 240
 MAX_TIME_SECONDS = 24 * 3_600
 #: No coordinate, size, angle or percentage is larger than this, in its core unit.
 MAX_NUMBER = 1e7
+#: An outline drawn here has at most so many points, six numbers each.
+MAX_OUTLINE_POINTS = 2_000
+MAX_BLEND_NUMBERS = 6 * MAX_OUTLINE_POINTS
+MAX_CONTOURS = 200
+MAX_GUIDES = 200
+#: Artwork of deleted layers that a project keeps for reuse.
+MAX_SHELF = 120
 
 # Things brought in
 MAX_UPLOAD_BYTES = 40 * 1024 * 1024
@@ -25,6 +32,8 @@ MAX_SVG_DEPTH = 60
 MAX_OUTLINE_NUMBERS = 2_000_000
 MAX_PICTURE_PIXELS = 50_000_000
 MAX_TEXT = 2_000
+MAX_FONT_BYTES = 12 * 1024 * 1024
+MAX_FONTS = 60
 
 # Project files
 MAX_ARCHIVE_FILES = 2_000

@@ -10,8 +10,6 @@ from deftarc.core.curve import bezier, roots_within
 from deftarc.core.errors import Refusal
 from deftarc.core.geometry import Floats, apply
 
-#: A quarter circle's handle length as a fraction of its radius (error 2.7e-4 of the radius).
-KAPPA = 0.5522847498307936
 _NEEDS = {"M": 1, "L": 1, "C": 3, "Z": 0}
 _TOKEN = re.compile(r"[MLCZ]|-?(?:\d+\.?\d*|\.\d+)(?:e-?\d+)?")
 _CLEAN = re.compile(r"^[MLCZ0-9eE.,\s-]*$")
@@ -94,33 +92,31 @@ class Outline:
         return np.concatenate([every.min(axis=0), every.max(axis=0)])
 
 
+def bounds_over_time(verbs: str, points: Floats) -> Floats:
+    """(left, top, right, bottom) of one outline at many times: points (F, P, 2) to (F, 4).
+
+    Béziers are sampled at 24 even steps: short of the true extreme by less than 0.1 % of the segment's size.
+    """
+    frames = len(points)
+    if not points.shape[1]:
+        return np.zeros((frames, 4))
+    low, high = np.full((frames, 2), np.inf), np.full((frames, 2), -np.inf)
+    u = np.linspace(0, 1, 25)[None, :, None]
+    at = 0
+    last = points[:, 0]
+    for verb in verbs:
+        count = _NEEDS[verb]
+        if not count:
+            continue
+        spots = points[:, at : at + 1]
+        if verb == "C":
+            spots = bezier(u, *(q[:, None, :] for q in (last, points[:, at], points[:, at + 1], points[:, at + 2])))
+        at += count
+        last = points[:, at - 1]
+        low, high = np.minimum(low, spots.min(axis=1)), np.maximum(high, spots.max(axis=1))
+    return np.concatenate([low, high], axis=1)
+
+
 def _short(value: float) -> str:
     text = f"{value:.8g}"
     return "0" if text == "-0" else text
-
-
-def rectangle(width: float, height: float, radius: float = 0.0) -> Outline:
-    """A rectangle about the origin, its corners rounded by quarter ellipses of at most half a side."""
-    x, y = width / 2, height / 2
-    r = min(radius, x, y)
-    if r <= 0:
-        return Outline("MLLLZ", np.array([[-x, -y], [x, -y], [x, y], [-x, y]], float))
-    k = r * (1 - KAPPA)
-    points = [
-        (-x + r, -y), (x - r, -y), (x - k, -y), (x, -y + k), (x, -y + r),
-        (x, y - r), (x, y - k), (x - k, y), (x - r, y),
-        (-x + r, y), (-x + k, y), (-x, y - k), (-x, y - r),
-        (-x, -y + r), (-x, -y + k), (-x + k, -y), (-x + r, -y),
-    ]  # fmt: skip
-    return Outline("MLCLCLCLCZ", np.array(points, float))
-
-
-def ellipse(width: float, height: float) -> Outline:
-    """An ellipse about the origin, from its right end clockwise."""
-    x, y = width / 2, height / 2
-    i, j = x * KAPPA, y * KAPPA
-    points = [
-        (x, 0), (x, j), (i, y), (0, y), (-i, y), (-x, j), (-x, 0),
-        (-x, -j), (-i, -y), (0, -y), (i, -y), (x, -j), (x, 0),
-    ]  # fmt: skip
-    return Outline("MCCCCZ", np.array(points, float))

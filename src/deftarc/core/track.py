@@ -1,7 +1,7 @@
 """Tracks: the keys of one property of one layer, as they are kept in the document.
 
-A number's track has keys with values; a position's track has a path of points, and keys that rest at places
-on it. Both yield one TimeCurve, so whatever shapes time is written once.
+A number's track has keys with values; a position's has a path of points, and keys that rest at places on it; a
+colour's or an outline's has values that are blended. All yield one TimeCurve, so whatever shapes time is written once.
 """
 
 import itertools
@@ -12,6 +12,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from deftarc.core import limits
+from deftarc.core.colour import blend
 from deftarc.core.curve import THIRD, Integers, TimeCurve
 from deftarc.core.geometry import Floats
 from deftarc.core.inverse import is_monotone
@@ -47,6 +48,17 @@ class PathKey(KeyBase):
     at: Annotated[float, Field(ge=0, le=limits.MAX_KEYS_PER_LANE)]
 
 
+class BlendKey(KeyBase):
+    """A key between whose values a share is blended: a colour as four numbers, an outline as its points' numbers."""
+
+    value: Annotated[tuple[Number, ...], Field(min_length=1, max_length=limits.MAX_BLEND_NUMBERS)]
+
+
+class LooseBlend(Frozen):
+    time: Moment
+    value: Annotated[tuple[Number, ...], Field(min_length=1, max_length=limits.MAX_BLEND_NUMBERS)]
+
+
 class LooseNumber(Frozen):
     """A value changed but not keyed: it shows at its own time at work, and never renders."""
 
@@ -69,6 +81,18 @@ class TrackBase(Kinded):
 
     def measures(self) -> Floats:
         """The measure at each key, (K,)."""
+        raise NotImplementedError
+
+    def sampled(self, times: Floats, measures: Floats) -> Floats:
+        """The values (n, components) at times (n,) in flicks, where the time curve has these measures (n,)."""
+        raise NotImplementedError
+
+    def at(self, time: float) -> tuple[float, ...]:
+        """The value's components at a time, loose values left out."""
+        raise NotImplementedError
+
+    def resting(self) -> tuple[float, ...]:
+        """The value's components while there are no keys."""
         raise NotImplementedError
 
     @cached_property
@@ -124,9 +148,18 @@ class NumberTrack(TrackBase):
     def measures(self) -> Floats:
         return np.array([key.value for key in self.keys])
 
+    def sampled(self, times: Floats, measures: Floats) -> Floats:
+        return measures[:, None]
+
     def value_at(self, time: float) -> float:
         """The value the motion has at a time, loose values left out."""
         return float(self.curve.at([time])[0]) if self.keys else self.value
+
+    def at(self, time: float) -> tuple[float, ...]:
+        return (self.value_at(time),)
+
+    def resting(self) -> tuple[float, ...]:
+        return (self.value,)
 
 
 class PathTrack(TrackBase):
@@ -172,9 +205,79 @@ class PathTrack(TrackBase):
         segment, _ = self.curve.locate(times)
         return self.path.position(distance, *self.stretch(segment))
 
+    def sampled(self, times: Floats, measures: Floats) -> Floats:
+        return self.positions(times, measures)
+
     def value_at(self, time: float) -> tuple[float, float]:
         x, y = self.positions(np.array([float(time)]))[0]
         return float(x), float(y)
 
+    def at(self, time: float) -> tuple[float, ...]:
+        return self.value_at(time)
 
-Track = Annotated[NumberTrack | PathTrack, Field(discriminator="kind")]
+    def resting(self) -> tuple[float, ...]:
+        return self.value
+
+
+class BlendTrack(TrackBase):
+    """A colour or an outline: the measure is the key's number plus the share on the way to the next."""
+
+    value: Annotated[tuple[Number, ...], Field(min_length=1, max_length=limits.MAX_BLEND_NUMBERS)]
+    keys: tuple[BlendKey, ...] = Field(default=(), max_length=limits.MAX_KEYS_PER_LANE)
+    loose: LooseBlend | None = None
+
+    @model_validator(mode="after")
+    def _sound(self) -> Self:
+        self._check_times()
+        if any(len(key.value) != len(self.value) for key in self.keys):
+            raise ValueError("All keys of a colour or an outline have as many numbers as it has.")
+        return self
+
+    def measures(self) -> Floats:
+        return np.arange(len(self.keys), dtype=np.float64)
+
+    @cached_property
+    def rows(self) -> Floats:
+        """The keys' values, (K, n)."""
+        return np.array([key.value for key in self.keys], dtype=np.float64)
+
+    def mixed(self, first: Floats, second: Floats, share: Floats) -> Floats:
+        """Values (m, n) at shares (m,) between (m, n) and (m, n)."""
+        raise NotImplementedError
+
+    def sampled(self, times: Floats, measures: Floats) -> Floats:
+        if len(self.keys) == 1:
+            return np.repeat(self.rows, len(times), axis=0)
+        segment, _ = self.curve.locate(times)
+        return self.mixed(self.rows[segment], self.rows[segment + 1], measures - segment)
+
+    def at(self, time: float) -> tuple[float, ...]:
+        if not self.keys:
+            return self.value
+        when = np.array([float(time)])
+        return tuple(float(x) for x in self.sampled(when, self.curve.at(when))[0])
+
+    def resting(self) -> tuple[float, ...]:
+        return self.value
+
+
+class ColourTrack(BlendTrack):
+    """Encoded sRGB and alpha, blended in OKLab."""
+
+    kind: Literal["colour"] = "colour"
+
+    def mixed(self, first: Floats, second: Floats, share: Floats) -> Floats:
+        return blend(first, second, share)
+
+
+class OutlineTrack(BlendTrack):
+    """Six numbers a point (x, y, arriving handle, leaving handle, from the point), blended point by point."""
+
+    kind: Literal["outline"] = "outline"
+
+    def mixed(self, first: Floats, second: Floats, share: Floats) -> Floats:
+        return first + (second - first) * share[:, None]
+
+
+AnyTrack = NumberTrack | PathTrack | ColourTrack | OutlineTrack
+Track = Annotated[NumberTrack | PathTrack | ColourTrack | OutlineTrack, Field(discriminator="kind")]

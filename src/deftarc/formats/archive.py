@@ -14,8 +14,9 @@ from deftarc.core.drawing import Bitmap, Group, Node
 from deftarc.core.edit import sentence
 from deftarc.core.errors import Refusal
 from deftarc.formats.bring_in import Asset
+from deftarc.formats.fonts import AssetReader, check_font
 from deftarc.formats.image import check_picture
-from deftarc.formats.materials import AssetReader, parse_drawing
+from deftarc.formats.materials import parse_drawing
 
 DOCUMENT = "project.json"
 #: Media types of assets and the endings they have in the file.
@@ -25,6 +26,7 @@ ENDINGS = {
     "image/webp": ".webp",
     "image/svg+xml": ".svg",
     "application/vnd.deftarc.drawing": ".json",
+    "font/otf": ".otf",
 }
 
 
@@ -110,10 +112,12 @@ def _checked(document: bytes, assets: dict[str, Asset]) -> ProjectFile:
             raise Refusal("An asset in this project file is damaged: it does not match its name.")
         if asset.media.startswith("image/") and asset.media != "image/svg+xml":
             check_picture(asset.data)
+        if asset.media == "font/otf":
+            check_font(asset.data)
     needed = assets_of(project)
-    logos = {
-        layer.artwork.asset for scene in project.scenes for layer in scene.layers if isinstance(layer.artwork, Logo)
-    }
+    artworks = [layer.artwork for scene in project.scenes for layer in scene.layers]
+    artworks += [kept.artwork for kept in project.shelf]
+    logos = {artwork.asset for artwork in artworks if isinstance(artwork, Logo)}
     missing = needed - assets.keys()
     if missing:
         raise Refusal(f"This project file lacks {len(missing)} of the files its layers are made of.")

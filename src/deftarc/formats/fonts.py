@@ -3,6 +3,7 @@
 Shaping is HarfBuzz's. A font's id is its file's name without the ending.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 from importlib.resources import files
@@ -12,9 +13,10 @@ import numpy as np
 import uharfbuzz
 from fontTools.ttLib import TTFont
 
-from deftarc.core.document import Text
-from deftarc.core.errors import unknown
-from deftarc.core.outline import Outline
+from deftarc.core import limits
+from deftarc.core.artwork import Text
+from deftarc.core.errors import Refusal, unknown
+from deftarc.core.shapes import TextForm
 
 
 @dataclass(frozen=True)
@@ -42,19 +44,61 @@ FACES: dict[str, Face] = {
 }
 
 
+#: What a text's font is called when it is the project's own: this and its asset's hash.
+OWN = "own-"
+#: Hands over an asset's bytes by its hash; raises Refusal when there is none.
+AssetReader = Callable[[str], bytes]
+
+
+def _unpacked(data: bytes) -> bytes:
+    """A font's bytes as plain OpenType: WOFF2 is unpacked."""
+    font = TTFont(BytesIO(data))
+    font.flavor = None
+    plain = BytesIO()
+    font.save(plain)
+    return plain.getvalue()
+
+
 @lru_cache(maxsize=16)
-def _shaper(face_id: str) -> tuple[uharfbuzz.Font, int]:
+def _shipped(face_id: str) -> tuple[uharfbuzz.Font, int]:
     """A HarfBuzz font and its units per em."""
     face = FACES.get(face_id)
     if face is None:
         raise unknown("font", face_id)
-    packed = (files("deftarc") / "web" / "static" / "vendor" / "fonts" / face.file).read_bytes()
-    font = TTFont(BytesIO(packed))
-    font.flavor = None
-    plain = BytesIO()
-    font.save(plain)
-    blob = uharfbuzz.Face(plain.getvalue())
-    return uharfbuzz.Font(blob), blob.upem
+    return _font(_unpacked((files("deftarc") / "web" / "static" / "vendor" / "fonts" / face.file).read_bytes()))
+
+
+def _font(plain: bytes) -> tuple[uharfbuzz.Font, int]:
+    face = uharfbuzz.Face(plain)
+    return uharfbuzz.Font(face), face.upem
+
+
+def check_font(data: bytes) -> tuple[bytes, str]:
+    """An uploaded TTF, OTF or WOFF2 as plain OpenType, and its full name; Refusal when it is none or broken."""
+    if len(data) > limits.MAX_FONT_BYTES:
+        raise Refusal(f"This font is larger than {limits.MAX_FONT_BYTES // 1024 // 1024} MiB.")
+    if data[:4] not in (b"\x00\x01\x00\x00", b"OTTO", b"true", b"wOF2"):
+        raise Refusal("This file is no font Deft Arc can read. It takes TTF, OTF and WOFF2.")
+    try:
+        plain = _unpacked(data)
+        font = TTFont(BytesIO(plain))
+        glyphs = font["maxp"].numGlyphs
+        if not font.getBestCmap() or not 1 < glyphs <= 70_000:
+            raise Refusal("This font has no letters that can be written with it.")
+        if "glyf" not in font and "CFF " not in font and "CFF2" not in font:
+            raise Refusal("This font has no outlines: fonts made of pictures cannot be drawn here.")
+        label = str(font["name"].getDebugName(4) or font["name"].getDebugName(1) or "Own font")
+        shaped, _ = _font(plain)
+        buffer = uharfbuzz.Buffer()
+        buffer.add_str("Aa")
+        buffer.guess_segment_properties()
+        uharfbuzz.shape(shaped, buffer)
+    except Refusal:
+        raise
+    except Exception:
+        # Font parsers raise all sorts on bad data; whatever it is, this file cannot be used.
+        raise Refusal("This font is damaged, and cannot be used.") from None
+    return plain, "".join(c for c in label if c.isprintable()).strip()[: limits.MAX_NAME] or "Own font"
 
 
 class _Pen:
@@ -97,32 +141,62 @@ def _draw_functions() -> uharfbuzz.DrawFuncs:
 _DRAW = _draw_functions()
 
 
-def text_outline(text: Text) -> Outline:
-    """A text's outline in px: the first baseline at y 0, each line aligned at x 0."""
-    font, upem = _shaper(text.font)
-    scale = text.size / upem
+class Shaper:
+    """Shapes texts with the shipped fonts and those a project has brought in; keeps what it shaped."""
+
+    def __init__(self, read_asset: AssetReader) -> None:
+        self.read_asset = read_asset
+        self._own: dict[str, tuple[uharfbuzz.Font, int]] = {}
+        self._forms: dict[tuple[str, str, str], TextForm] = {}
+
+    def font(self, name: str) -> tuple[uharfbuzz.Font, int]:
+        if not name.startswith(OWN):
+            return _shipped(name)
+        if name not in self._own:
+            self._own[name] = _font(self.read_asset(name.removeprefix(OWN)))
+        return self._own[name]
+
+    def form(self, text: Text) -> TextForm:
+        """The form of a text: the first baseline at y 0, each line aligned at x 0."""
+        told = (text.font, text.text, text.align)
+        found = self._forms.get(told)
+        if found is None:
+            if len(self._forms) > 2000:
+                self._forms.clear()
+            found = self._forms[told] = _form(*self.font(text.font), text)
+        return found
+
+
+def _form(font: uharfbuzz.Font, upem: int, text: Text) -> TextForm:
     verbs: list[str] = []
-    chunks: list[np.ndarray] = []
+    letters, shifts, lines = [], [], []
     for number, line in enumerate(text.text.split("\n")):
         buffer = uharfbuzz.Buffer()
         buffer.add_str(line)
         buffer.guess_segment_properties()
         uharfbuzz.shape(font, buffer)
         pen = _Pen()
-        spans: list[tuple[int, float, float]] = []
+        spans: list[tuple[int, float, float, int]] = []
         x = 0.0
+        clusters = {info.cluster: None for info in buffer.glyph_infos}
+        order = {cluster: at for at, cluster in enumerate(sorted(clusters))}
         for info, place in zip(buffer.glyph_infos, buffer.glyph_positions, strict=True):
             before = len(pen.points)
             font.draw_glyph(info.codepoint, _DRAW, pen)
-            spans.append((len(pen.points) - before, x + place.x_offset, place.y_offset))
+            spans.append((len(pen.points) - before, x + place.x_offset, place.y_offset, order[info.cluster]))
             x += place.x_advance
         if not pen.points:
             continue
-        offsets = np.concatenate([np.full((count, 2), (dx, dy), float) for count, dx, dy in spans])
-        left = {"start": 0.0, "middle": -x / 2, "end": -x}[text.align]
-        points = (np.array(pen.points) + offsets + (left, 0.0)) * (scale, -scale)
+        offsets = np.concatenate([np.full((count, 2), (dx, dy), float) for count, dx, dy, _ in spans])
+        share = {"start": 0.0, "middle": -0.5, "end": -1.0}[text.align]
+        # Spacing stands between letters: the last one has none after it that would push an aligned line aside.
+        widened = share * max(0, len(order) - 1)
+        shift = np.concatenate([np.full((count, 2), (at + widened, 0.0), float) for count, _, _, at in spans])
+        letters.append((np.array(pen.points) + offsets + (share * x, 0.0)) * (1 / upem, -1 / upem))
+        shifts.append(shift)
+        lines.append(np.full((len(shift), 2), (0.0, number), float))
         verbs.extend(pen.verbs)
-        chunks.append(points + (0.0, number * text.size * text.line_height))
-    if not chunks:
-        return Outline("", np.empty((0, 2)))
-    return Outline("".join(verbs), np.concatenate(chunks))
+    if not letters:
+        nothing = np.empty((0, 2))
+        return TextForm("", nothing, nothing, nothing)
+    return TextForm("".join(verbs), *(np.concatenate(part) for part in (letters, shifts, lines)))

@@ -1,18 +1,19 @@
 """From artwork to drawing: shapes by formula, text by shaping, logos and pictures from their assets."""
 
-from collections.abc import Callable
 from functools import lru_cache
 
 from pydantic import ValidationError
 
-from deftarc.core.document import Artwork, Ellipse, Logo, Picture, Rectangle, Text
+from deftarc.core.artwork import Artwork, Carrier, FreePath, Logo, Painted, Picture, Text
+from deftarc.core.document import Layer
 from deftarc.core.drawing import Bitmap, Drawing, Shape, Solid, Stroke, checked
 from deftarc.core.errors import Refusal
-from deftarc.core.outline import Outline, ellipse, rectangle
-from deftarc.formats.fonts import text_outline
+from deftarc.core.outline import Outline
+from deftarc.core.shapes import outline_of
+from deftarc.formats.fonts import AssetReader, Shaper
 
-#: Hands over an asset's bytes by its hash; raises Refusal when there is none.
-AssetReader = Callable[[str], bytes]
+#: A paint that is not to be seen.
+CLEAR = "#00000000"
 
 
 class Materials:
@@ -20,24 +21,40 @@ class Materials:
 
     def __init__(self, read_asset: AssetReader) -> None:
         self.read_asset = read_asset
+        self.shaper = Shaper(read_asset)
         self._logos: dict[str, Drawing] = {}
 
     def drawing(self, artwork: Artwork) -> Drawing:
+        if isinstance(artwork, Carrier):
+            return Drawing()
         if isinstance(artwork, Logo):
             found = self._logos.get(artwork.asset)
             if found is None:
                 found = self._logos[artwork.asset] = parse_drawing(self.read_asset(artwork.asset))
             return found
         if isinstance(artwork, Picture):
-            half_width, half_height = artwork.width / 2, artwork.height / 2
-            return Drawing(
-                nodes=(
-                    Bitmap(
-                        asset=artwork.asset, x=-half_width, y=-half_height, width=artwork.width, height=artwork.height
-                    ),
-                )
-            )
+            x, y = -artwork.width / 2, -artwork.height / 2
+            picture = Bitmap(asset=artwork.asset, x=x, y=y, width=artwork.width, height=artwork.height)
+            return Drawing(nodes=(picture,))
+        if isinstance(artwork, Text):
+            return _painted(artwork, outline_of(artwork, self.shaper.form))
         return _shaped(artwork)
+
+    def of_layer(self, layer: Layer) -> Drawing:
+        """A layer's drawing, with a place for every paint that its keys bring in over time."""
+        artwork = layer.artwork
+        if isinstance(artwork, Painted):
+            keyed = {name for name in ("fill", "stroke", "stroke_width") if name in layer.tracks}
+            changes: dict[str, object] = {}
+            if "fill" in keyed and artwork.fill is None:
+                changes["fill"] = CLEAR
+            if "stroke" in keyed and artwork.stroke is None:
+                changes["stroke"] = CLEAR
+            if keyed & {"stroke", "stroke_width"} and artwork.stroke_width <= 0:
+                changes["stroke_width"] = 1e-6
+            if changes:
+                return self.drawing(artwork.changed(**changes))
+        return self.drawing(artwork)
 
 
 def parse_drawing(data: bytes) -> Drawing:
@@ -49,18 +66,23 @@ def parse_drawing(data: bytes) -> Drawing:
 
 
 @lru_cache(maxsize=2048)
-def _shaped(artwork: Rectangle | Ellipse | Text) -> Drawing:
-    outline: Outline
-    if isinstance(artwork, Rectangle):
-        outline = rectangle(artwork.width, artwork.height, artwork.radius)
-    elif isinstance(artwork, Ellipse):
-        outline = ellipse(artwork.width, artwork.height)
-    else:
-        outline = text_outline(artwork)
+def _shaped(artwork: Painted) -> Drawing:
+    return _painted(artwork, outline_of(artwork))  # type: ignore[arg-type]
+
+
+def _painted(artwork: Painted, outline: Outline) -> Drawing:
+    """One shape with its fill and stroke. Where either is keyed it is there at all times, transparent if need be."""
     stroke = None
-    if artwork.stroke and artwork.stroke_width > 0:
-        stroke = Stroke(paint=Solid(colour=artwork.stroke), width=artwork.stroke_width, join="round")
+    if artwork.stroke is not None:
+        stroke = Stroke(
+            paint=Solid(colour=artwork.stroke), width=max(artwork.stroke_width, 1e-6), cap=artwork.cap,
+            join=artwork.join, dash=artwork.dash * (2 if len(artwork.dash) % 2 else 1),
+            dash_offset=artwork.dash_offset,
+        )  # fmt: skip
+        if artwork.stroke_width <= 0:
+            stroke = None
     fill = Solid(colour=artwork.fill) if artwork.fill else None
+    rule = artwork.rule if isinstance(artwork, FreePath) else "nonzero"
     if not outline.verbs:
         return Drawing()
-    return Drawing(nodes=(Shape(outline=outline.data(), fill=fill, stroke=stroke),))
+    return Drawing(nodes=(Shape(outline=outline.data(), rule=rule, fill=fill, stroke=stroke),))

@@ -6,7 +6,8 @@ from collections.abc import Mapping
 import numpy as np
 
 from deftarc.core.geometry import Floats
-from deftarc.core.outline import Outline, ellipse, rectangle
+from deftarc.core.outline import Outline
+from deftarc.core.shapes import ellipse, rectangle
 
 #: px to a unit, from CSS Values and Units.
 UNITS = {

@@ -14,7 +14,7 @@ from PIL import Image
 
 from deftarc.core.document import Scene
 from deftarc.core.errors import Refusal
-from deftarc.core.evaluate import evaluate, frame_times
+from deftarc.core.evaluate import delivered, evaluate, frame_times
 from deftarc.paint.skia_painter import Pixels, SkiaPainter, blank, unpremultiplied
 
 #: Frames evaluated at a time, so that a long scene needs little memory.
@@ -37,7 +37,7 @@ def render_still(scene: Scene, painter: SkiaPainter, frame: int, target: Path) -
     """One frame as PNG, transparent where the scene has no background."""
     if not 0 <= frame < scene.frames:
         raise Refusal(f"{scene.name} has frames 0 to {scene.frames - 1}; there is no frame {frame}.")
-    table = evaluate(scene, frame_times(scene, frame, 1))
+    table = evaluate(delivered(scene), frame_times(scene, frame, 1), painter.shape_text)
     pixels, surface = blank(scene.width, scene.height)
     painter.paint(surface.getCanvas(), table, 0, scene.background, (1.0, 1.0))
     surface.flushAndSubmit()
@@ -51,7 +51,7 @@ def render_sequence(scene: Scene, painter: SkiaPainter, folder: Path, progress: 
     pixels, surface = blank(scene.width, scene.height)
     for first in range(0, scene.frames, STRETCH):
         count = min(STRETCH, scene.frames - first)
-        table = evaluate(scene, frame_times(scene, first, count))
+        table = evaluate(delivered(scene), frame_times(scene, first, count), painter.shape_text)
         for row in range(count):
             painter.paint(surface.getCanvas(), table, row, scene.background, (1.0, 1.0))
             surface.flushAndSubmit()
@@ -79,7 +79,7 @@ def render_movie(scene: Scene, painter: SkiaPainter, target: Path, progress: Pro
         try:
             for first in range(0, scene.frames, STRETCH):
                 count = min(STRETCH, scene.frames - first)
-                table = evaluate(scene, frame_times(scene, first, count))
+                table = evaluate(delivered(scene), frame_times(scene, first, count), painter.shape_text)
                 for row in range(count):
                     pixels, surface = buffers.get()
                     if stopped:

@@ -17,4 +17,5 @@ def painter_for(scene: Scene, materials: Materials) -> SkiaPainter:
     def picture(name: str) -> Pixels:
         return np.array(decode_rgba(materials.read_asset(name)))
 
-    return SkiaPainter({layer.id: materials.drawing(layer.artwork) for layer in scene.layers}, picture)
+    drawings = {layer.id: materials.of_layer(layer) for layer in scene.layers}
+    return SkiaPainter(drawings, picture, materials.shaper.form)

@@ -18,9 +18,10 @@ from deftarc.core.drawing import (
     Solid,
     Stroke,
 )
-from deftarc.core.evaluate import FrameTable
+from deftarc.core.evaluate import FrameTable, Item
 from deftarc.core.geometry import six
 from deftarc.core.outline import Outline
+from deftarc.core.shapes import TextShaper
 
 Pixels = npt.NDArray[np.uint8]
 CAPS = {"butt": skia.Paint.kButt_Cap, "round": skia.Paint.kRound_Cap, "square": skia.Paint.kSquare_Cap}
@@ -42,11 +43,14 @@ def _matrix(numbers: tuple[float, ...]) -> skia.Matrix:
 
 def _path(data: str, rule: str) -> skia.Path:
     outline = Outline.parse(data)
+    return _traced(outline.verbs, outline.points, rule)
+
+
+def _traced(verbs: str, points: "npt.NDArray[np.float64]", rule: str) -> skia.Path:
     kind = skia.PathFillType.kEvenOdd if rule == "evenodd" else skia.PathFillType.kWinding
     path = skia.Path()
     at = 0
-    points = outline.points
-    for verb in outline.verbs:
+    for verb in verbs:
         if verb == "M":
             path.moveTo(*points[at])
             at += 1
@@ -124,11 +128,19 @@ Draw = Callable[[skia.Canvas, float], None]
 class SkiaPainter:
     """Paints frames of one scene. Outlines, paints and pictures are prepared once, by drawing.
 
-    ``read_picture`` hands over a picture asset as (height, width, 4) RGBA.
+    ``read_picture`` hands over a picture asset as (height, width, 4) RGBA; ``shape_text`` is for whoever evaluates
+    the scene that is to be painted.
     """
 
-    def __init__(self, drawings: Mapping[str, Drawing], read_picture: Callable[[str], Pixels]) -> None:
+    def __init__(
+        self,
+        drawings: Mapping[str, Drawing],
+        read_picture: Callable[[str], Pixels],
+        shape_text: TextShaper | None = None,
+    ) -> None:
         self.read_picture = read_picture
+        self.shape_text = shape_text
+        self.drawings = drawings
         self.pictures: dict[str, skia.Image] = {}
         self.prepared = {layer: self._together(drawing.nodes, 1.0) for layer, drawing in drawings.items()}
 
@@ -193,6 +205,48 @@ class SkiaPainter:
 
         return draw
 
+    def _at(self, item: Item, row: int) -> Draw:
+        """An item whose looks change, as it is in one row of its table."""
+        nodes = self.drawings[item.layer].nodes
+        if len(nodes) != 1 or not isinstance(nodes[0], Shape):
+            return self.prepared[item.layer]
+        node = nodes[0]
+
+        def now(name: str) -> "npt.NDArray[np.float64] | None":
+            rows = item.look.get(name)
+            return None if rows is None else rows[min(row, len(rows) - 1)]
+
+        fill, stroke = node.fill and _paint(node.fill), node.stroke and _pen(node.stroke)
+        if fill and (colour := now("fill")) is not None:
+            fill.setColor4f(skia.Color4f(*(float(x) for x in colour)))
+        if stroke and node.stroke:
+            if (colour := now("stroke")) is not None:
+                stroke.setColor4f(skia.Color4f(*(float(x) for x in colour)))
+            if (width := now("stroke_width")) is not None:
+                stroke.setStrokeWidth(float(width[0]))
+                stroke = stroke if width[0] > 0 else None
+            if stroke and node.stroke.dash and (offset := now("dash_offset")) is not None:
+                stroke.setPathEffect(skia.DashPathEffect.Make(list(node.stroke.dash), float(offset[0])))
+        if item.outline is not None:
+            verbs, points = item.outline
+            path = _traced(verbs, points[min(row, len(points) - 1)], node.rule)
+        else:
+            path = _path(node.outline, node.rule)
+        coats = [paint for paint in (fill, stroke) if paint]
+
+        def draw(canvas: skia.Canvas, alpha: float) -> None:
+            aside = len(coats) > 1 and alpha < 1
+            if aside:
+                canvas.saveLayerAlpha(None, round(alpha * 255))
+            for paint in coats:
+                if not aside:
+                    paint.setAlphaf(paint.getAlphaf() * alpha)
+                canvas.drawPath(path, paint)
+            if aside:
+                canvas.restore()
+
+        return draw
+
     def paint(
         self, canvas: skia.Canvas, table: FrameTable, row: int, background: str | None, scale: tuple[float, float]
     ) -> None:
@@ -204,9 +258,9 @@ class SkiaPainter:
             if not item.shows[0] <= row < item.shows[1]:
                 continue
             opacity = float(item.opacity[min(row, len(item.opacity) - 1)])
-            draw = self.prepared[item.layer]
             if opacity <= 0:
                 continue
+            draw = self._at(item, row) if item.look or item.outline else self.prepared[item.layer]
             canvas.save()
             canvas.concat(_matrix(tuple(six(item.matrix[min(row, len(item.matrix) - 1)]))))
             draw(canvas, opacity)

@@ -9,26 +9,59 @@ from typing import Annotated
 from pydantic import Field, TypeAdapter, ValidationError
 
 from deftarc.core.document import Project
-from deftarc.core.edit.base import EditBase
-from deftarc.core.edit.keys import ClearLoose, DeleteKeys, EaseKeys, MoveKeys, SetKeys, SetValue
+from deftarc.core.edit.adding import AddLayer, ForgetShelf
+from deftarc.core.edit.base import EditBase, Note
+from deftarc.core.edit.families import GroupLayers, OrderLayer, OrderLayers, SetParent, Ungroup
+from deftarc.core.edit.keys import (
+    ClearLoose,
+    ClearMotion,
+    DeleteKeys,
+    EaseKeys,
+    Lane,
+    MoveKeys,
+    SetKeys,
+    WorkBackwards,
+)
 from deftarc.core.edit.layers import (
-    AddLayer,
     ChangeArtwork,
     DeleteLayers,
     DescribeLayers,
     DuplicateLayers,
-    OrderLayer,
     PaintChange,
+    Part,
+    ReplaceArtwork,
+    TakeApart,
+    Unlink,
+    share_artwork,
 )
-from deftarc.core.edit.scenes import AddScene, DeleteScene, RenameProject, RenameScene
-from deftarc.core.edit.transform import LinkScale, MoveLayers, ScaleLayers, TurnLayers
+from deftarc.core.edit.outlines import AddPoint, CloseContours, DeletePoints, DragPoints, RoundPoints
+from deftarc.core.edit.scenes import (
+    AddFont,
+    AddScene,
+    ChangeScene,
+    DeleteScene,
+    DuplicateScene,
+    RenameProject,
+    RenameScene,
+    RestoreKeys,
+    SetGuides,
+    SetPlayRange,
+)
+from deftarc.core.edit.spans import CoverKeys, MoveSpans, SetSpanLength, TrimSpan
+from deftarc.core.edit.transform import LinkScale, MoveEach, MoveLayers, MovePivot, ScaleLayers, Step, TurnLayers
+from deftarc.core.edit.values import CopyNumbers, PutKey, SetValue, TypeKey
 from deftarc.core.errors import Refusal
 
 Edit = Annotated[
-    RenameProject | AddScene | RenameScene | DeleteScene
-    | AddLayer | DeleteLayers | DuplicateLayers | DescribeLayers | OrderLayer | ChangeArtwork
-    | SetValue | SetKeys | DeleteKeys | MoveKeys | EaseKeys | ClearLoose
-    | MoveLayers | TurnLayers | ScaleLayers | LinkScale,
+    RenameProject | AddScene | DuplicateScene | RenameScene | DeleteScene | ChangeScene | SetPlayRange | SetGuides
+    | AddFont | ForgetShelf
+    | AddLayer | DeleteLayers | DuplicateLayers | Unlink | DescribeLayers | ChangeArtwork | ReplaceArtwork | TakeApart
+    | OrderLayer | OrderLayers | SetParent | GroupLayers | Ungroup
+    | MoveSpans | TrimSpan | SetSpanLength | CoverKeys
+    | SetValue | TypeKey | PutKey | CopyNumbers | SetKeys | DeleteKeys | MoveKeys | EaseKeys | ClearLoose | ClearMotion
+    | WorkBackwards | RestoreKeys
+    | MoveLayers | MoveEach | TurnLayers | ScaleLayers | MovePivot | LinkScale
+    | DragPoints | RoundPoints | AddPoint | DeletePoints | CloseContours,
     Field(discriminator="kind"),
 ]  # fmt: skip
 
@@ -46,7 +79,7 @@ def sentence(error: ValidationError) -> str:
 def apply(project: Project, edit: EditBase) -> Project:
     """The project after an edit. Raises Refusal with a sentence, and then nothing has changed."""
     try:
-        return edit.apply(project)
+        return share_artwork(project, edit.apply(project))
     except ValidationError as error:
         raise Refusal(sentence(error)) from None
 
@@ -59,8 +92,12 @@ def apply_all(project: Project, edits: Iterable[EditBase]) -> Project:
 
 
 __all__ = [
-    "EDIT", "AddLayer", "AddScene", "ChangeArtwork", "ClearLoose", "DeleteKeys", "DeleteLayers", "DeleteScene",
-    "DescribeLayers", "DuplicateLayers", "EaseKeys", "Edit", "EditBase", "LinkScale", "MoveKeys", "MoveLayers",
-    "OrderLayer", "PaintChange", "RenameProject", "RenameScene", "ScaleLayers", "SetKeys", "SetValue", "TurnLayers",
+    "EDIT", "AddFont", "AddLayer", "AddPoint", "AddScene", "ChangeArtwork", "ChangeScene", "ClearLoose", "ClearMotion",
+    "CloseContours", "CopyNumbers", "CoverKeys", "DeleteKeys", "DeleteLayers", "DeletePoints", "DeleteScene",
+    "DescribeLayers", "DragPoints", "DuplicateLayers", "DuplicateScene", "EaseKeys", "Edit", "EditBase", "ForgetShelf",
+    "GroupLayers", "Lane", "LinkScale", "MoveEach", "MoveKeys", "MoveLayers", "MovePivot", "MoveSpans", "Note",
+    "OrderLayer", "OrderLayers", "PaintChange", "Part", "PutKey", "RenameProject", "RenameScene", "ReplaceArtwork",
+    "RestoreKeys", "RoundPoints", "ScaleLayers", "SetGuides", "SetKeys", "SetParent", "SetPlayRange", "SetSpanLength",
+    "SetValue", "Step", "TakeApart", "TrimSpan", "TurnLayers", "TypeKey", "Ungroup", "Unlink", "WorkBackwards",
     "apply", "apply_all", "sentence",
 ]  # fmt: skip

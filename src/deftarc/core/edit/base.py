@@ -1,8 +1,23 @@
 """What every edit is: a frozen model with a kind, a sentence for the history, and a pure ``apply``."""
 
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
 from deftarc.core.document import Project
 from deftarc.core.keying import KeyRef
 from deftarc.core.model import Kinded
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+
+@dataclass(frozen=True)
+class Note:
+    """Something an edit did that a person should know, with one edit that would mend it."""
+
+    text: str
+    offer: str = ""
+    edit: "EditBase | None" = None
 
 
 class EditBase(Kinded):
@@ -17,6 +32,10 @@ class EditBase(Kinded):
     def selects(self, project: Project) -> list[KeyRef] | None:
         """The keys that stay selected after it, where the edit renames them; None leaves the selection alone."""
         return None
+
+    def notes(self, before: Project, after: Project) -> "Sequence[Note]":
+        """What is to be told once it is done."""
+        return ()
 
 
 def quoted(names: list[str]) -> str:

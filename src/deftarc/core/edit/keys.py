@@ -1,4 +1,4 @@
-"""Edits of keys: set, move, delete, ease, and values by number."""
+"""Edits of keys: set, move, delete, ease, clear, turn back."""
 
 import itertools
 from typing import Annotated, Literal
@@ -6,23 +6,21 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from deftarc.core import limits
-from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.document import Project, Scene
 from deftarc.core.ease import EASES
 from deftarc.core.edit.base import EditBase, quoted
 from deftarc.core.errors import Refusal, unknown
 from deftarc.core.evaluate import pose
-from deftarc.core.geometry import linear_part
 from deftarc.core.keying import (
     KeyRef,
     change_value,
+    cleared,
     delete_keys,
     ease_segments,
-    held,
     move_keys,
     set_key,
-    shifted,
 )
-from deftarc.core.model import Identity, Moment, Number
+from deftarc.core.model import Frozen, Identity, Moment
 from deftarc.core.properties import PROPERTIES, TRANSFORM, property_named
 
 KeyRefs = Annotated[tuple[KeyRef, ...], Field(min_length=1, max_length=limits.MAX_KEYS_PER_LANE)]
@@ -47,92 +45,64 @@ def _lane_names(project: Project, scene_id: str, keys: tuple[KeyRef, ...]) -> st
     return f"{number} of {quoted([scene.layer(x).name for x in dict.fromkeys(ref.layer for ref in keys)])}"
 
 
-class SetValue(EditBase):
-    """One number of one property set to a value, in core units; with *Keying changes* (``keying``) it is keyed.
-
-    ``component`` is 0 or 1 for position and linked scale: the other axis stays, or follows if linked.
-    """
-
-    kind: Literal["set_value"] = "set_value"
-    scene: Identity
+class Lane(Frozen):
     layer: Identity
     property: str
-    component: Literal[0, 1] = 0
-    value: Number
-    time: Moment
-    keying: bool = False
-
-    def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        layer = scene.layer(self.layer)
-        facts = property_named(self.property)
-        if self.component >= len(facts.components):
-            raise Refusal(f"{facts.label} has one number only.")
-        if facts.id in ("pivot_x", "pivot_y") and not layer.track(facts.id).keys:
-            return project.with_scene(scene.with_layer(move_pivot(scene, layer, facts.id, self.value, self.time)))
-        layer = with_value(scene, layer, facts.id, self.component, self.value, self.time, self.keying)
-        return project.with_scene(scene.with_layer(layer))
-
-    def label(self, project: Project) -> str:
-        return f"{PROPERTIES[self.property].label} of {project.scene(self.scene).layer(self.layer).name}"
-
-
-def with_value(scene: Scene, layer: Layer, name: str, component: int, value: float, time: int, keying: bool) -> Layer:
-    """A layer with one component of a property changed at a time."""
-    track = layer.track(name)
-    if name == "position":
-        now = list(pose(scene, layer, time)[name])
-        now[component] = value
-        return layer.with_track(name, change_value(track, time, tuple(now), keying))
-    if name == "scale" and component == 1:
-        if layer.scale_link == "area":
-            value = 1 / value if value else 1e6
-        elif layer.scale_ratio == 0:
-            raise Refusal("The vertical scale is linked at nought times the horizontal one. Unlink the axes first.")
-        else:
-            value = value / layer.scale_ratio
-    return layer.with_track(name, change_value(track, time, held(name, (value,)), keying))
-
-
-def move_pivot(scene: Scene, layer: Layer, name: str, value: float, time: int) -> Layer:
-    """The pivot moved, and the whole motion with it, so that the picture at this time stays where it is."""
-    now = pose(scene, layer, time)
-    scale = (now["scale_x"][0], now["scale_y"][0]) if layer.scale_link == "free" else now["scale"]
-    linear = linear_part(now["rotation"][0], now["skew_x"][0], now["skew_y"][0])
-    by = value - now[name][0]
-    step = (by, 0.0) if name == "pivot_x" else (0.0, by)
-    dx, dy = (float(x) for x in linear @ (step[0] * scale[0], step[1] * scale[1]))
-    track = change_value(layer.track(name), time, (value,), keying=False)
-    return layer.with_track(name, track).with_track("position", shifted(layer.position, (dx, dy)))
 
 
 class SetKeys(EditBase):
-    """Keys at a time with what shows there, on some properties or on all that make up the transform."""
+    """Keys at a time with what shows there: on some properties, or on all that make up the transform, of some layers;
+    or on ``lanes``, a property of a layer each.
+    """
 
     kind: Literal["set_keys"] = "set_keys"
     scene: Identity
-    layers: Annotated[tuple[Identity, ...], Field(min_length=1, max_length=limits.MAX_LAYERS)]
+    layers: Annotated[tuple[Identity, ...], Field(max_length=limits.MAX_LAYERS)] = ()
     properties: tuple[str, ...] = ()
+    lanes: Annotated[tuple[Lane, ...], Field(max_length=limits.MAX_KEYS_PER_LANE)] = ()
     time: Moment
+
+    def _wanted(self, scene: Scene) -> dict[str, list[str]]:
+        """Properties by layer. A property that a layer does not have is an error only where one layer is asked."""
+        wanted: dict[str, list[str]] = {}
+        for lane in self.lanes:
+            wanted.setdefault(lane.layer, []).append(lane.property)
+        for layer_id in dict.fromkeys(self.layers):
+            layer = scene.layer(layer_id)
+            names = list(self.properties) or [
+                n for n in layer.properties if n in TRANSFORM or n.startswith("scale")
+            ]  # fmt: skip
+            if len(self.layers) > 1:
+                names = [name for name in names if name in layer.properties]
+            wanted.setdefault(layer_id, []).extend(names)
+        if not any(wanted.values()):
+            raise Refusal("Say which layers are to be keyed.")
+        return wanted
 
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
-        for layer_id in dict.fromkeys(self.layers):
+        for layer_id, names in self._wanted(scene).items():
             layer = scene.layer(layer_id)
-            for name in self.properties or [n for n in layer.properties if n in TRANSFORM or n.startswith("scale")]:
+            for name in dict.fromkeys(names):
                 layer = layer.with_track(name, set_key(layer.track(property_named(name).id), self.time))
             scene = scene.with_layer(layer)
         return project.with_scene(scene)
 
     def label(self, project: Project) -> str:
-        what = ", ".join(PROPERTIES[name].label for name in self.properties) or "all"
         scene = project.scene(self.scene)
-        return f"Key {what} of {quoted([scene.layer(x).name for x in dict.fromkeys(self.layers)])}"
+        names = self.properties or tuple(dict.fromkeys(lane.property for lane in self.lanes))
+        what = ", ".join(PROPERTIES[name].label for name in names[:3]) + (" …" if len(names) > 3 else "") or "all"
+        layers = dict.fromkeys((*self.layers, *(lane.layer for lane in self.lanes)))
+        return f"Key {what} of {quoted([scene.layer(x).name for x in layers])}"
 
     def selects(self, project: Project) -> list[KeyRef] | None:
-        if len(self.properties) != 1:
-            return None
-        return [KeyRef(layer=x, property=self.properties[0], time=self.time) for x in dict.fromkeys(self.layers)]
+        scene = project.scene(self.scene)
+        refs = [
+            KeyRef(layer=layer, property=name, time=self.time)
+            for layer, names in self._wanted(scene).items()
+            for name in dict.fromkeys(names)
+        ]
+        return refs if len({ref.property for ref in refs}) == 1 else None
 
 
 class DeleteKeys(EditBase):
@@ -241,3 +211,70 @@ class ClearLoose(EditBase):
 
     def label(self, project: Project) -> str:
         return "Let go what was changed but not keyed"
+
+
+class ClearMotion(EditBase):
+    """All keys of some properties taken away; the values at a time stay."""
+
+    kind: Literal["clear_motion"] = "clear_motion"
+    scene: Identity
+    layers: Annotated[tuple[Identity, ...], Field(min_length=1, max_length=limits.MAX_LAYERS)]
+    properties: tuple[str, ...] = ()
+    time: Moment
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        for layer_id in dict.fromkeys(self.layers):
+            layer = scene.layer(layer_id)
+            for name in self.properties or layer.keyed:
+                if property_named(name).id in layer.properties:
+                    layer = layer.with_track(name, cleared(layer.track(name), self.time))
+            scene = scene.with_layer(layer)
+        return project.with_scene(scene)
+
+    def label(self, project: Project) -> str:
+        what = ", ".join(PROPERTIES[name].label for name in self.properties) or "all motion"
+        scene = project.scene(self.scene)
+        return f"Clear {what} of {quoted([scene.layer(x).name for x in dict.fromkeys(self.layers)])}"
+
+    def selects(self, project: Project) -> list[KeyRef] | None:
+        return []
+
+
+class WorkBackwards(EditBase):
+    """The present look kept as the end pose: keys at ``end`` with what shows at ``time``, and keys here to change.
+
+    The keys here are the ones to be given the start; the motion between is straight until eased.
+    """
+
+    kind: Literal["work_backwards"] = "work_backwards"
+    scene: Identity
+    layers: Annotated[tuple[Identity, ...], Field(min_length=1, max_length=limits.MAX_LAYERS)]
+    properties: tuple[str, ...] = ()
+    time: Moment
+    end: Moment
+
+    def apply(self, project: Project) -> Project:
+        if self.end <= self.time:
+            raise Refusal("The end pose lies after the start: type a later time.")
+        scene = project.scene(self.scene)
+        for layer_id in dict.fromkeys(self.layers):
+            layer = scene.layer(layer_id)
+            names = self.properties or [n for n in layer.properties if n in TRANSFORM or n.startswith("scale")]
+            for name in names:
+                if property_named(name).id not in layer.properties:
+                    continue
+                track = layer.track(name)
+                if any(self.time < time < self.end for time in track.key_times):
+                    facts = PROPERTIES[name]
+                    raise Refusal(f"{layer.name} has keys of {facts.label} between the two times. Clear them first.")
+                end_pose = pose(layer, self.time, (name,))[name]
+                value = end_pose[:1] if name == "scale" else end_pose
+                track = set_key(track, self.time)
+                layer = layer.with_track(name, change_value(track, self.end, value, keying=True))
+            scene = scene.with_layer(layer)
+        return project.with_scene(scene)
+
+    def label(self, project: Project) -> str:
+        scene = project.scene(self.scene)
+        return f"Keep the look of {quoted([scene.layer(x).name for x in dict.fromkeys(self.layers)])} as its end"

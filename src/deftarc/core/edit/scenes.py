@@ -1,14 +1,19 @@
-"""Edits of the project and its scenes."""
+"""Edits of the project, its scenes, and what belongs to a scene as a whole."""
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
 from deftarc.core import limits
-from deftarc.core.document import Project, Scene
+from deftarc.core.document import Guide, Layer, Project, Scene, UserFont, new_id
 from deftarc.core.edit.base import EditBase
 from deftarc.core.errors import Refusal
-from deftarc.core.model import Identity, Name
+from deftarc.core.family import path_through
+from deftarc.core.geometry import Floats, from_six
+from deftarc.core.keying import multiplied
+from deftarc.core.model import Colour, Identity, Moment, Name
+from deftarc.core.retime import motion_retimed
+from deftarc.core.time import FrameRate
 
 
 class RenameProject(EditBase):
@@ -27,14 +32,39 @@ class AddScene(EditBase):
     scene: Scene
 
     def apply(self, project: Project) -> Project:
-        if len(project.scenes) >= limits.MAX_SCENES:
-            raise Refusal(f"A project holds at most {limits.MAX_SCENES} scenes.")
+        room_for_scene(project)
         if any(scene.id == self.scene.id for scene in project.scenes):
             raise Refusal("A scene with this id is there already.")
         return project.changed(scenes=(*project.scenes, self.scene))
 
     def label(self, project: Project) -> str:
         return f"Add the scene {self.scene.name}"
+
+
+def room_for_scene(project: Project) -> None:
+    if len(project.scenes) >= limits.MAX_SCENES:
+        raise Refusal(f"A project holds at most {limits.MAX_SCENES} scenes.")
+
+
+class DuplicateScene(EditBase):
+    kind: Literal["duplicate_scene"] = "duplicate_scene"
+    scene: Identity
+    id: Identity = Field(default_factory=new_id)
+
+    def apply(self, project: Project) -> Project:
+        room_for_scene(project)
+        if any(scene.id == self.id for scene in project.scenes):
+            raise Refusal("A scene with this id is there already.")
+        found = project.scene(self.scene)
+        names = {scene.name for scene in project.scenes}
+        stem = found.name[: limits.MAX_NAME - 12]
+        name = next(n for k in range(1, 99) if (n := f"{stem} copy{'' if k == 1 else f' {k}'}") not in names)
+        at = project.scenes.index(found) + 1
+        copy = found.changed(id=self.id, name=name)
+        return project.changed(scenes=(*project.scenes[:at], copy, *project.scenes[at:]))
+
+    def label(self, project: Project) -> str:
+        return f"Duplicate the scene {project.scene(self.scene).name}"
 
 
 class RenameScene(EditBase):
@@ -61,3 +91,179 @@ class DeleteScene(EditBase):
 
     def label(self, project: Project) -> str:
         return f"Delete the scene {project.scene(self.scene).name}"
+
+
+class ChangeScene(EditBase):
+    """A scene's size, rate, length, background, changed at any time; what is left out stays.
+
+    ``fit`` says what a new size does to the layers: *keep* leaves them where they are from the top left, *centre*
+    keeps them about the middle, *scale* scales them about it, as far as they fit. A new rate keeps every time in
+    seconds, and so the length. A new length keeps keys and spans, or with ``stretch`` changes them in proportion.
+    """
+
+    kind: Literal["change_scene"] = "change_scene"
+    scene: Identity
+    width: Annotated[int, Field(ge=limits.MIN_SIDE, le=limits.MAX_SIDE)] | None = None
+    height: Annotated[int, Field(ge=limits.MIN_SIDE, le=limits.MAX_SIDE)] | None = None
+    fit: Literal["keep", "centre", "scale"] = "keep"
+    rate: FrameRate | None = None
+    frames: Annotated[int, Field(ge=1, le=limits.MAX_SCENE_FRAMES)] | None = None
+    stretch: bool = False
+    background: Colour | Literal["none"] | None = None
+    grid: Annotated[float, Field(ge=2, le=4_000)] | None = None
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        if self.width is not None or self.height is not None:
+            scene = self._resized(scene, self.width or scene.width, self.height or scene.height)
+        if self.rate is not None and self.rate != scene.rate:
+            frames = max(1, round(scene.length / self.rate.flicks))
+            if frames > limits.MAX_SCENE_FRAMES:
+                raise Refusal(f"At this rate the scene would have more than {limits.MAX_SCENE_FRAMES:,} frames.")
+            scene = scene.changed(rate=self.rate, frames=frames)
+        if self.frames is not None and self.frames != scene.frames:
+            scene = self._lengthened(scene, self.frames)
+        if self.background is not None:
+            scene = scene.changed(background=None if self.background == "none" else self.background)
+        if self.grid is not None:
+            scene = scene.changed(grid=self.grid)
+        return project.with_scene(scene)
+
+    def _resized(self, scene: Scene, width: int, height: int) -> Scene:
+        if (width, height) == (scene.width, scene.height):
+            return scene
+        factor = min(width / scene.width, height / scene.height) if self.fit == "scale" else 1.0
+        dx, dy = width / 2 - factor * scene.width / 2, height / 2 - factor * scene.height / 2
+        resized = scene.changed(width=width, height=height)
+        if self.fit == "keep":
+            return resized
+        move = from_six([factor, 0, 0, factor, dx, dy])  # type: ignore[arg-type]
+        guides = tuple(
+            guide.changed(at=guide.at * factor + (dx if guide.axis == "x" else dy)) for guide in scene.guides
+        )
+        layers = tuple(
+            layer if layer.parent is not None else _placed(layer, move, factor) for layer in scene.layers
+        )  # fmt: skip
+        return resized.changed(layers=layers, guides=guides)
+
+    def _lengthened(self, scene: Scene, frames: int) -> Scene:
+        longer = scene.changed(frames=frames)
+        if not self.stretch:
+            return longer
+        share = longer.length / scene.length
+
+        def to(time: int) -> int:
+            return round(time * share)
+
+        layers = tuple(
+            motion_retimed(layer.changed(start=to(layer.start), end=None if layer.end is None else to(layer.end)), to)
+            for layer in scene.layers
+        )
+        play = None if scene.play_range is None else (to(scene.play_range[0]), to(scene.play_range[1]))
+        return longer.changed(layers=layers, play_range=play)
+
+    def label(self, project: Project) -> str:
+        told = [
+            word
+            for word, given in (
+                ("size", self.width or self.height), ("frame rate", self.rate), ("length", self.frames),
+                ("background", self.background), ("grid", self.grid),
+            )
+            if given is not None
+        ]  # fmt: skip
+        return f"Change the {', '.join(told) or 'settings'} of {project.scene(self.scene).name}"
+
+
+def _placed(layer: Layer, move: Floats, factor: float) -> Layer:
+    """A layer that nothing carries, moved and scaled with the scene."""
+    layer = layer.with_track("position", path_through(layer.position, move))
+    if factor == 1.0:
+        return layer
+    names = ("scale_x", "scale_y") if layer.scale_link == "free" else ("scale",)
+    if layer.scale_link == "area":
+        raise Refusal(f"{layer.name} keeps its area by its scale and cannot be scaled with the scene. Unlink its axes.")
+    for name in names:
+        layer = layer.with_track(name, multiplied(layer.number(name), factor))
+    return layer
+
+
+class SetPlayRange(EditBase):
+    """The stretch that plays: from ``start`` up to but not at ``end``; neither is the whole scene."""
+
+    kind: Literal["set_play_range"] = "set_play_range"
+    scene: Identity
+    start: Moment | None = None
+    end: Moment | None = None
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        if self.start is None and self.end is None:
+            return project.with_scene(scene.changed(play_range=None))
+        start, end = scene.play_range or (0, scene.length)
+        start = start if self.start is None else min(max(self.start, 0), scene.length - scene.rate.flicks)
+        end = end if self.end is None else min(max(self.end, scene.rate.flicks), scene.length)
+        if end <= start:
+            # The end that was told wins, the other gives way.
+            start, end = (start, scene.length) if self.end is None else (0, end)
+        whole = (start, end) == (0, scene.length)
+        return project.with_scene(scene.changed(play_range=None if whole else (start, end)))
+
+    def label(self, project: Project) -> str:
+        return "Set the play range"
+
+
+class SetGuides(EditBase):
+    """All guides of a scene as they are to be, or whether they are locked."""
+
+    kind: Literal["set_guides"] = "set_guides"
+    scene: Identity
+    guides: Annotated[tuple[Guide, ...], Field(max_length=limits.MAX_GUIDES)] | None = None
+    locked: bool | None = None
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        if self.guides is not None:
+            if scene.guides_locked:
+                raise Refusal("The guides are locked. Unlock them first.")
+            scene = scene.changed(guides=self.guides)
+        if self.locked is not None:
+            scene = scene.changed(guides_locked=self.locked)
+        return project.with_scene(scene)
+
+    def label(self, project: Project) -> str:
+        if self.locked is not None:
+            return "Lock the guides" if self.locked else "Unlock the guides"
+        return "Change the guides"
+
+
+class AddFont(EditBase):
+    kind: Literal["add_font"] = "add_font"
+    font: UserFont
+
+    def apply(self, project: Project) -> Project:
+        if any(font.asset == self.font.asset for font in project.fonts):
+            return project
+        if len(project.fonts) >= limits.MAX_FONTS:
+            raise Refusal(f"A project holds at most {limits.MAX_FONTS} fonts of its own.")
+        return project.changed(fonts=(*project.fonts, self.font))
+
+    def label(self, project: Project) -> str:
+        return f"Bring in the font {self.font.label}"
+
+
+class RestoreKeys(EditBase):
+    """Tracks put back to what is told: how what *Keying changes* keyed is taken back at once."""
+
+    kind: Literal["restore_layers"] = "restore_layers"
+    scene: Identity
+    layers: Annotated[tuple[Layer, ...], Field(min_length=1, max_length=limits.MAX_LAYERS)]
+    title: Annotated[str, Field(max_length=100)] = "Put back"
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        for layer in self.layers:
+            scene = scene.with_layer(scene.layer(layer.id).changed(tracks=layer.tracks))
+        return project.with_scene(scene)
+
+    def label(self, project: Project) -> str:
+        return self.title

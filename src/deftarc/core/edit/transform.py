@@ -1,6 +1,7 @@
-"""Edits by hand on the picture: drag, scale, turn; and the link of the scale axes.
+"""Edits by hand on the picture: drag, scale, turn, move the pivot; and the link of the scale axes.
 
-Pointer positions come in scene px; what they mean is worked out here, so that every hand does the same.
+Pointer positions come in scene px; what they mean is worked out here, however deep a layer's parents are turned
+and scaled, so that every hand does the same.
 """
 
 from typing import Annotated, Literal
@@ -11,10 +12,13 @@ from pydantic import Field
 from deftarc.core import limits
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.edit.base import EditBase, quoted
-from deftarc.core.evaluate import pose
-from deftarc.core.geometry import linear_part
-from deftarc.core.keying import change_value, multiplied
-from deftarc.core.model import Identity, Moment, Number
+from deftarc.core.errors import Refusal
+from deftarc.core.evaluate import carried_by, matrix_at, pose
+from deftarc.core.family import carried_along
+from deftarc.core.geometry import Floats, apply, linear_part
+from deftarc.core.keying import change_value, multiplied, shifted
+from deftarc.core.model import Frozen, Identity, Moment, Number
+from deftarc.core.track import NumberTrack, Side
 
 #: Steps that Shift constrains to.
 TURN_STEP = 15.0
@@ -23,6 +27,15 @@ SCALE_STEP = 0.1
 NEAR = 1e-6
 
 Point = tuple[Number, Number]
+#: Whose x and y a position is read and dragged in: the layer's own turned ones, its parent's, or the scene's.
+Axes = Literal["own", "parent", "scene"]
+
+
+def back_from(matrix: Floats, layer: Layer) -> Floats:
+    """The inverse of a matrix that a layer is carried by; Refusal where there is none."""
+    if abs(np.linalg.det(matrix)) < 1e-12:
+        raise Refusal(f"What carries {layer.name} is scaled to nothing at this frame.")
+    return np.asarray(np.linalg.inv(matrix), np.float64)
 
 
 class HandEdit(EditBase):
@@ -35,8 +48,13 @@ class HandEdit(EditBase):
 
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
+        chosen = set(self.layers)
+        # What another selected layer carries comes along by itself.
+        skipped = carried_along(scene, {layer.id for layer in scene.layers if layer.id in chosen})
         for layer_id in dict.fromkeys(self.layers):
-            scene = scene.with_layer(self.on_layer(scene, scene.layer(layer_id)))
+            layer = scene.layer(layer_id)
+            if layer_id not in skipped:
+                scene = scene.with_layer(self.on_layer(scene, layer))
         return project.with_scene(scene)
 
     def on_layer(self, scene: Scene, layer: Layer) -> Layer:
@@ -52,22 +70,62 @@ class HandEdit(EditBase):
 
 
 class MoveLayers(HandEdit):
-    """Layers moved by (dx, dy) scene px; constrained to the longer of the two."""
+    """Layers moved by (dx, dy) scene px; constrained to the longer of the two along ``axes``."""
 
     kind: Literal["move_layers"] = "move_layers"
     dx: Number
     dy: Number
+    axes: Axes = "parent"
 
     def on_layer(self, scene: Scene, layer: Layer) -> Layer:
-        dx, dy = self.dx, self.dy
+        carried = carried_by(scene, layer, self.time)[:2, :2]
+        step = np.array([self.dx, self.dy])
         if self.constrain:
-            dx, dy = (dx, 0.0) if abs(dx) >= abs(dy) else (0.0, dy)
-        x, y = pose(scene, layer, self.time)["position"]
-        track = change_value(layer.position, self.time, (x + dx, y + dy), self.keying)
+            basis = axes_basis(layer, carried, self.axes, self.time)
+            along = np.linalg.solve(basis, step)
+            reach = np.abs(along) * np.hypot(*basis)
+            along[int(np.argmin(reach))] = 0.0
+            step = basis @ along
+        dx, dy = back_from(carried, layer) @ step
+        x, y = pose(layer, self.time, ("position",))["position"]
+        track = change_value(layer.position, self.time, (x + float(dx), y + float(dy)), self.keying)
         return layer.with_track("position", track)
 
     def verb(self) -> str:
         return "Move"
+
+
+def axes_basis(layer: Layer, carried: Floats, axes: Axes, time: int) -> Floats:
+    """The directions of some axes as the columns of a (2, 2) matrix in the scene."""
+    if axes == "scene":
+        return np.eye(2)
+    if axes == "parent":
+        return carried
+    return carried @ linear_part(pose(layer, time, ("rotation",))["rotation"][0], 0.0, 0.0)
+
+
+def position_in(scene: Scene, layer: Layer, position: tuple[float, ...], axes: Axes, time: int) -> tuple[float, float]:
+    """A position of a layer, told in its own, its parent's or the scene's axes."""
+    return _through(_axes_matrix(scene, layer, axes, time), position)
+
+
+def position_from(scene: Scene, layer: Layer, told: tuple[float, ...], axes: Axes, time: int) -> tuple[float, float]:
+    """The other way round: what a position told in some axes is in the parent's."""
+    return _through(back_from(_axes_matrix(scene, layer, axes, time), layer), told)
+
+
+def _axes_matrix(scene: Scene, layer: Layer, axes: Axes, time: int) -> Floats:
+    if axes == "scene":
+        return carried_by(scene, layer, time)
+    matrix = np.eye(3)
+    if axes == "own":
+        matrix[:2, :2] = np.linalg.inv(linear_part(pose(layer, time, ("rotation",))["rotation"][0], 0.0, 0.0))
+    return matrix
+
+
+def _through(matrix: Floats, spot: tuple[float, ...]) -> tuple[float, float]:
+    x, y = apply(matrix, np.array([spot], np.float64))[0]
+    return float(x), float(y)
 
 
 class TurnLayers(HandEdit):
@@ -80,10 +138,12 @@ class TurnLayers(HandEdit):
     degrees: Number
 
     def on_layer(self, scene: Scene, layer: Layer) -> Layer:
-        angle = pose(scene, layer, self.time)["rotation"][0] + self.degrees
+        mirrored = np.linalg.det(carried_by(scene, layer, self.time)[:2, :2]) < 0
+        degrees = -self.degrees if mirrored else self.degrees
+        angle = pose(layer, self.time, ("rotation",))["rotation"][0] + degrees
         if self.constrain:
             angle = round(angle / TURN_STEP) * TURN_STEP
-        return layer.with_track("rotation", change_value(layer.track("rotation"), self.time, (angle,), self.keying))
+        return layer.with_track("rotation", change_value(layer.number("rotation"), self.time, (angle,), self.keying))
 
     def verb(self) -> str:
         return "Turn"
@@ -102,14 +162,16 @@ class ScaleLayers(HandEdit):
     axes: tuple[Literal[0, 1], Literal[0, 1]] = (1, 1)
 
     def on_layer(self, scene: Scene, layer: Layer) -> Layer:
-        now = pose(scene, layer, self.time)
+        names = ("position", "rotation", "skew_x", "skew_y", *(n for n in layer.properties if n.startswith("scale")))
+        now = pose(layer, self.time, names)
         linear = linear_part(now["rotation"][0], now["skew_x"][0], now["skew_y"][0])
         pivot = np.array(now["position"])
+        home = back_from(carried_by(scene, layer, self.time), layer)
         try:
             back = np.linalg.inv(linear)
         except np.linalg.LinAlgError:
             return layer
-        v0, v1 = (back @ (np.array(point) - pivot) for point in (self.start, self.to))
+        v0, v1 = (back @ (apply(home, np.array([point]))[0] - pivot) for point in (self.start, self.to))
         used = np.array(self.axes, float)
         along = float(np.dot(v0 * used, v0 * used))
         even = float(np.dot(v1 * used, v0 * used)) / along if along > NEAR**2 else 1.0
@@ -123,7 +185,7 @@ class ScaleLayers(HandEdit):
         for axis, name in enumerate(("scale_x", "scale_y")):
             if used[axis]:
                 value = _bounded(now[name][0] * factors[axis])
-                layer = layer.with_track(name, change_value(layer.track(name), self.time, (value,), self.keying))
+                layer = layer.with_track(name, change_value(layer.number(name), self.time, (value,), self.keying))
         return layer
 
     def _one(self, layer: Layer, scale: float, factor: float) -> Layer:
@@ -132,7 +194,8 @@ class ScaleLayers(HandEdit):
         value = scale * factor
         if self.constrain:
             value = round(value / SCALE_STEP) * SCALE_STEP
-        return layer.with_track("scale", change_value(layer.track("scale"), self.time, (_bounded(value),), self.keying))
+        track = change_value(layer.number("scale"), self.time, (_bounded(value),), self.keying)
+        return layer.with_track("scale", track)
 
     def verb(self) -> str:
         return "Scale"
@@ -142,13 +205,82 @@ def _bounded(value: float) -> float:
     return float(np.clip(value, -limits.MAX_NUMBER, limits.MAX_NUMBER))
 
 
+class MovePivot(HandEdit):
+    """The pivot put at a place of the artwork (``own``, layer px) or of the scene (``to``, scene px).
+
+    The whole motion goes along, so that the picture at this time stays where it is; no key is added, however the
+    layer is keyed, turned, scaled or carried.
+    """
+
+    kind: Literal["move_pivot"] = "move_pivot"
+    own: Point | None = None
+    to: Point | None = None
+
+    def on_layer(self, scene: Scene, layer: Layer) -> Layer:
+        if self.own is not None:
+            target = np.array(self.own)
+        elif self.to is not None:
+            whole = carried_by(scene, layer, self.time) @ matrix_at(layer, self.time)
+            target = apply(back_from(whole, layer), np.array([self.to]))[0]
+        else:
+            raise Refusal("Say where the pivot goes.")
+        now = pose(layer, self.time, ("pivot_x", "pivot_y"))
+        by = (float(target[0]) - now["pivot_x"][0], float(target[1]) - now["pivot_y"][0])
+        for name, step in zip(("pivot_x", "pivot_y"), by, strict=True):
+            if step:
+                layer = layer.with_track(name, shifted(layer.number(name), (step,)))
+        return layer.with_track("position", shifted(layer.position, pivot_shift(layer, by, self.time)))
+
+    def verb(self) -> str:
+        return "Move the pivot of"
+
+
+def pivot_shift(layer: Layer, by: tuple[float, float], time: int) -> tuple[float, float]:
+    """By how much a position changes so that the picture stays when the pivot moves by layer px."""
+    dx, dy = matrix_at(layer, time)[:2, :2] @ np.array(by)
+    return float(dx), float(dy)
+
+
+class Step(Frozen):
+    layer: Identity
+    dx: Number
+    dy: Number
+
+
+class MoveEach(EditBase):
+    """Each layer moved by its own (dx, dy) scene px: what aligning and distributing come to."""
+
+    kind: Literal["move_each"] = "move_each"
+    scene: Identity
+    steps: Annotated[tuple[Step, ...], Field(min_length=1, max_length=limits.MAX_LAYERS)]
+    time: Moment
+    keying: bool = False
+    verb: Annotated[str, Field(max_length=40)] = "Move"
+
+    def apply(self, project: Project) -> Project:
+        for step in self.steps:
+            move = MoveLayers(
+                scene=self.scene, layers=(step.layer,), time=self.time, keying=self.keying, dx=step.dx, dy=step.dy
+            )
+            project = move.apply(project)
+        return project
+
+    def label(self, project: Project) -> str:
+        scene = project.scene(self.scene)
+        return f"{self.verb} {quoted([scene.layer(step.layer).name for step in self.steps])}"
+
+
 class LinkScale(EditBase):
-    """How the scale axes go together. Unlinking keeps the motion; linking takes x's, and y in its present ratio."""
+    """How the scale axes go together.
+
+    Unlinking keeps the motion; linking takes x's, and y in its present ratio; by area takes x's, and y = 1/x.
+    Unlinking from area keeps it at the keys: between them 1/x has another shape than two handles can give.
+    """
 
     kind: Literal["link_scale"] = "link_scale"
     scene: Identity
     layer: Identity
-    link: Literal["linked", "free"]
+    link: Literal["linked", "free", "area"]
     time: Moment
 
     def apply(self, project: Project) -> Project:
@@ -156,24 +288,50 @@ class LinkScale(EditBase):
         layer = scene.layer(self.layer)
         if layer.scale_link == self.link:
             return project
+        return project.with_scene(scene.with_layer(self._free(layer) if self.link == "free" else self._one(layer)))
+
+    def _free(self, layer: Layer) -> Layer:
         tracks = dict(layer.tracks)
-        if self.link == "free":
-            track = layer.number("scale")
-            tracks.pop("scale", None)
-            tracks["scale_x"] = track
-            tracks["scale_y"] = multiplied(track, layer.scale_ratio)
-            return project.with_scene(scene.with_layer(layer.changed(scale_link="free", tracks=tracks)))
-        now = pose(scene, layer, self.time)
-        x, y = now["scale_x"][0], now["scale_y"][0]
-        tracks["scale"] = layer.number("scale_x")
-        tracks.pop("scale_x", None)
-        tracks.pop("scale_y", None)
-        ratio = y / x if abs(x) > 1e-9 else 1.0
-        ratio = float(np.clip(ratio, -1e6, 1e6))
-        return project.with_scene(
-            scene.with_layer(layer.changed(scale_link="linked", scale_ratio=ratio, tracks=tracks))
-        )
+        track = layer.number("scale")
+        tracks.pop("scale", None)
+        tracks["scale_x"] = track
+        by_area = layer.scale_link == "area"
+        tracks["scale_y"] = _reciprocal(track) if by_area else multiplied(track, layer.scale_ratio)
+        return layer.changed(scale_link="free", tracks=tracks)
+
+    def _one(self, layer: Layer) -> Layer:
+        tracks = dict(layer.tracks)
+        ratio = layer.scale_ratio
+        if layer.scale_link == "free":
+            now = pose(layer, self.time, ("scale_x", "scale_y"))
+            x, y = now["scale_x"][0], now["scale_y"][0]
+            tracks["scale"] = layer.number("scale_x")
+            tracks.pop("scale_x", None)
+            tracks.pop("scale_y", None)
+            ratio = y / x if abs(x) > 1e-9 else 1.0
+        elif layer.scale_link == "area":
+            ratio = 1.0
+        return layer.changed(scale_link=self.link, scale_ratio=float(np.clip(ratio, -1e6, 1e6)), tracks=tracks)
 
     def label(self, project: Project) -> str:
         name = project.scene(self.scene).layer(self.layer).name
-        return f"{'Link' if self.link == 'linked' else 'Unlink'} the scale axes of {name}"
+        words = {"linked": "Link", "free": "Unlink", "area": "Link by area"}
+        return f"{words[self.link]} the scale axes of {name}"
+
+
+def _reciprocal(track: NumberTrack) -> NumberTrack:
+    """1/s of a track: exact at its keys, and with the right speeds there."""
+
+    def turned(value: float) -> float:
+        return 1 / value if abs(value) > 1e-6 else 1e6
+
+    def side(told: Side | None, value: float) -> Side | None:
+        return None if told is None else Side(reach=told.reach, rise=_bounded(-told.rise * turned(value) ** 2))
+
+    keys = tuple(
+        key.changed(
+            value=turned(key.value), leaving=side(key.leaving, key.value), arriving=side(key.arriving, key.value)
+        )
+        for key in track.keys
+    )
+    return NumberTrack(value=turned(track.value), keys=keys)

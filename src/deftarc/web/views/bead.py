@@ -5,7 +5,7 @@ Filled is a curve, empty is straight, missing is a hold or no segment on that si
 
 from dataclasses import dataclass
 
-from deftarc.core.track import NumberTrack, PathTrack
+from deftarc.core.track import AnyTrack
 
 
 @dataclass(frozen=True)
@@ -20,7 +20,7 @@ class Bead:
     title: str = ""
 
 
-def sides_of(track: NumberTrack | PathTrack, index: int) -> tuple[str, str]:
+def sides_of(track: AnyTrack, index: int) -> tuple[str, str]:
     """How a key's two halves are drawn."""
     key = track.keys[index]
     before = track.keys[index - 1] if index else None

@@ -10,7 +10,7 @@ from deftarc.core.ease import EASES, Ease, recognise, sides
 from deftarc.core.evaluate import pose
 from deftarc.core.properties import PROPERTIES, Property
 from deftarc.core.time import FLICKS, timecode
-from deftarc.core.track import NumberTrack, PathTrack
+from deftarc.core.track import AnyTrack, PathTrack
 from deftarc.web.views.bead import sides_of
 
 #: How each state of a property is named for readers.
@@ -71,7 +71,7 @@ def number(value: float, decimals: int) -> str:
     return "0" if text == "-0" else text
 
 
-def state_of(track: NumberTrack | PathTrack, time: int) -> str:
+def state_of(track: AnyTrack, time: int) -> str:
     if track.loose is not None and track.loose.time == time:
         return "loose"
     if not track.keys:
@@ -81,7 +81,7 @@ def state_of(track: NumberTrack | PathTrack, time: int) -> str:
 
 def rows_of(scene: Scene, layer: Layer, time: int, values: dict[str, tuple[float, ...]] | None = None) -> list[Row]:
     """The rows at a time; ``values`` may bring along what each property shows, if it is known already."""
-    values = values or pose(scene, layer, time)
+    values = values or pose(layer, time)
     out = []
     for label, names in ROWS:
         if names[0] not in layer.properties:

@@ -8,7 +8,7 @@ from deftarc.core.curve import TimeCurve
 from deftarc.core.document import Layer, Scene
 from deftarc.core.properties import PROPERTIES
 from deftarc.core.time import timecode
-from deftarc.core.track import NumberTrack, PathTrack
+from deftarc.core.track import AnyTrack
 from deftarc.web.views.axis import TimeAxis
 from deftarc.web.views.bead import Bead, sides_of
 
@@ -90,9 +90,7 @@ def lane(scene: Scene, layer: Layer, name: str, axis: TimeAxis, focused: bool) -
     )
 
 
-def beads(
-    scene: Scene, layer: Layer, name: str, track: NumberTrack | PathTrack, axis: TimeAxis, y: float
-) -> list[Bead]:
+def beads(scene: Scene, layer: Layer, name: str, track: AnyTrack, axis: TimeAxis, y: float) -> list[Bead]:
     """The beads of a lane that are in view."""
     out = []
     label = f"{layer.name}, {PROPERTIES[name].label}"

@@ -1,5 +1,5 @@
 // Paints drawings through a FrameTable's matrices on a 2D canvas. Knows no rule of motion.
-import { rowAt } from "./table.js";
+import { columnAt, rowAt } from "./table.js";
 
 const pictures = new Map();
 let onPicture = () => {};
@@ -127,6 +127,45 @@ function together(ctx, opacity, nodes) {
   spares.push(spare);
 }
 
+// The path of an outline that changes, as it is at a frame.
+function traced(outline, frame) {
+  const at = columnAt(outline, frame);
+  const path = new Path2D();
+  let n = 0;
+  for (const verb of outline.verbs) {
+    if (verb === "M") path.moveTo(at[n], at[n + 1]);
+    else if (verb === "L") path.lineTo(at[n], at[n + 1]);
+    else if (verb === "C") path.bezierCurveTo(at[n], at[n + 1], at[n + 2], at[n + 3], at[n + 4], at[n + 5]);
+    else path.closePath();
+    n += { M: 2, L: 2, C: 6, Z: 0 }[verb];
+  }
+  return path;
+}
+
+const rgba = (block, frame) => {
+  const [r, g, b, a] = columnAt(block, frame);
+  return { kind: "solid", colour: `rgb(${r * 255} ${g * 255} ${b * 255} / ${a})` };
+};
+
+// What an item is made of at a frame: its drawing, or the one shape of it with the looks it has then.
+export function nodesAt(item, frame) {
+  const { look, outline, drawing } = item;
+  const [node] = drawing.nodes;
+  if ((!look && !outline) || node?.kind !== "shape") return drawing.nodes;
+  const made = { ...node, stroke: node.stroke && { ...node.stroke } };
+  if (outline) made.path = traced(outline, frame);
+  if (look?.fill && made.fill) made.fill = rgba(look.fill, frame);
+  if (look?.stroke && made.stroke) made.stroke.paint = rgba(look.stroke, frame);
+  if (look?.dash_offset && made.stroke) [made.stroke.dash_offset] = columnAt(look.dash_offset, frame);
+  if (look?.stroke_width && made.stroke) {
+    [made.stroke.width] = columnAt(look.stroke_width, frame);
+    if (made.stroke.width <= 0) made.stroke = null;
+  }
+  return [made];
+}
+
+export const boundsAt = (item, frame) => (item.look?.bounds ? columnAt(item.look.bounds, frame) : item.drawing.bounds);
+
 export const showsAt = (item, frame) => frame >= item.shows[0] && frame < item.shows[1];
 
 // Items from the bottom up, each with its prepared drawing; base is the matrix from scene px to canvas px.
@@ -138,7 +177,7 @@ export function paint(ctx, items, frame, base) {
     const row = rowAt(item, frame);
     ctx.setTransform(base[0], base[1], base[2], base[3], base[4], base[5]);
     ctx.transform(row[0], row[1], row[2], row[3], row[4], row[5]);
-    together(ctx, row[6], item.drawing.nodes);
+    together(ctx, row[6], nodesAt(item, frame));
   }
 }
 
@@ -160,5 +199,5 @@ export function hits(item, frame, x, y, slack) {
     probe.lineWidth = (node.stroke ? node.stroke.width : 0) + 2 * slack / scale;
     return probe.isPointInStroke(node.path, x, y);
   });
-  return test(item.drawing.nodes);
+  return test(nodesAt(item, frame));
 }

@@ -18,7 +18,8 @@ let spaceHeld = false;
 export const viewOf = () => ({ ...view });
 export const toScene = (clientX, clientY) => {
   const box = stage.getBoundingClientRect();
-  return { y: (clientY - box.top - view.y) / view.zoom, x: (clientX - box.left - view.x) / view.zoom };
+  const perPx = 1 / view.zoom;
+  return { x: (clientX - box.left - view.x) * perPx, y: (clientY - box.top - view.y) * perPx };
 };
 export const toClient = (x, y) => {
   const box = stage.getBoundingClientRect();

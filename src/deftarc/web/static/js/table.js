@@ -8,7 +8,12 @@ export function unpack(buffer) {
     at += rows * wide * 4;
     return part;
   };
-  const read = (table) => table.items.map((item) => ({ ...item, numbers: take(item.rows, 7) }));
+  const block = (told) => ({ ...told, numbers: take(told.rows, told.wide) });
+  const read = (table) => table.items.map((item) => {
+    const numbers = take(item.rows, 7);
+    const look = item.look && Object.fromEntries(item.look.map((told) => [told.name, block(told)]));
+    return { ...item, numbers, look, outline: item.outline && block(item.outline) };
+  });
   const items = head.table ? read(head.table) : [];
   const columns = {};
   for (const column of head.columns || []) columns[column.name] = { ...column, numbers: take(column.rows, column.wide) };

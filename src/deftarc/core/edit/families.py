@@ -1,0 +1,173 @@
+"""Edits of who carries whom, of groups, and of the order of layers."""
+
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from deftarc.core.artwork import Carrier
+from deftarc.core.document import Layer, Project, Scene, new_id
+from deftarc.core.edit.base import EditBase
+from deftarc.core.edit.layers import LayersEdit, room_for
+from deftarc.core.errors import Refusal
+from deftarc.core.evaluate import carried_by, pose
+from deftarc.core.family import members, with_parent
+from deftarc.core.geometry import apply
+from deftarc.core.model import Identity, Moment, Name
+from deftarc.core.track import PathTrack
+
+
+class SetParent(LayersEdit):
+    """Layers carried by another, or by none; the picture at ``time`` stays as it is. A ring is refused by name."""
+
+    kind: Literal["set_parent"] = "set_parent"
+    parent: Identity | None = None
+    time: Moment
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        if self.parent is not None:
+            carrier = scene.layer(self.parent)
+            if self.parent in self.layers:
+                raise Refusal(f"{carrier.name} cannot carry itself. Choose another parent.")
+        for layer_id in dict.fromkeys(self.layers):
+            scene = scene.with_layer(with_parent(scene, scene.layer(layer_id), self.parent, self.time))
+        return project.with_scene(scene)
+
+    def label(self, project: Project) -> str:
+        if self.parent is None:
+            return f"Free {self.names(project)} of its parent"
+        return f"Let {project.scene(self.scene).layer(self.parent).name} carry {self.names(project)}"
+
+
+class GroupLayers(LayersEdit):
+    """Layers put into a new group above the topmost of them, its pivot amid theirs. Nothing moves."""
+
+    kind: Literal["group_layers"] = "group_layers"
+    id: Identity = Field(default_factory=new_id)
+    name: Name = "Group"
+    time: Moment
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        room_for(scene, 1)
+        if any(layer.id == self.id for layer in scene.layers):
+            raise Refusal("A layer with this id is there already.")
+        chosen = self.found(project)
+        inner = {each.id for layer in chosen if layer.group for each in members(scene, layer.id)}
+        chosen = [layer for layer in chosen if layer.id not in inner]
+        spots = [
+            apply(carried_by(scene, layer, self.time), np.array([pose(layer, self.time, ("position",))["position"]]))[0]
+            for layer in chosen
+        ]
+        parents = {layer.parent for layer in chosen}
+        parent = parents.pop() if len(parents) == 1 else None
+        x, y = np.mean(spots, axis=0)
+        group = Layer(
+            id=self.id, name=self.name, artwork=Carrier(group=True), tag=chosen[0].tag,
+            tracks={"position": PathTrack(value=(float(x), float(y)))},
+        )  # fmt: skip
+        top = min(scene.layers.index(layer) for layer in chosen)
+        scene = scene.changed(layers=(*scene.layers[:top], group, *scene.layers[top:]))
+        if parent is not None:
+            scene = scene.with_layer(with_parent(scene, group, parent, self.time))
+        for layer in chosen:
+            scene = scene.with_layer(with_parent(scene, scene.layer(layer.id), group.id, self.time))
+        return project.with_scene(gathered(scene, group.id))
+
+    def label(self, project: Project) -> str:
+        return f"Group {self.names(project)}"
+
+
+def gathered(scene: Scene, group: str) -> Scene:
+    """A group's members brought together right below it, in their order."""
+    inside = members(scene, group)
+    names = {layer.id for layer in inside}
+    rows: list[Layer] = []
+    for layer in scene.layers:
+        if layer.id == group:
+            rows.extend((layer, *inside))
+        elif layer.id not in names:
+            rows.append(layer)
+    return scene.changed(layers=tuple(rows))
+
+
+class Ungroup(LayersEdit):
+    """Groups dissolved: their members stay where they are in the picture at ``time``."""
+
+    kind: Literal["ungroup"] = "ungroup"
+    time: Moment
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        groups = [layer for layer in self.found(project) if layer.group]
+        if not groups:
+            raise Refusal("None of what is selected is a group.")
+        for group in groups:
+            for layer in scene.layers:
+                if layer.parent == group.id:
+                    layer = with_parent(scene, scene.layer(layer.id), scene.layer(group.id).parent, self.time)
+                    scene = scene.with_layer(layer)
+            scene = scene.changed(layers=tuple(layer for layer in scene.layers if layer.id != group.id))
+        return project.with_scene(scene)
+
+    def label(self, project: Project) -> str:
+        return f"Ungroup {self.names(project)}"
+
+
+class OrderLayers(LayersEdit):
+    """Layers put above ``before`` in the list, or at its bottom; groups take along what is in them.
+
+    With ``regroup`` they also become members of ``group``, or of none, their picture at ``time`` unchanged.
+    """
+
+    kind: Literal["order_layers"] = "order_layers"
+    before: Identity | None = None
+    regroup: bool = False
+    group: Identity | None = None
+    time: Moment = 0
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        moving = [layer.id for layer in self.with_members(project)]
+        if self.before in moving:
+            # Onto themselves: the first layer after them that stays is meant.
+            after = scene.layers[scene.layers.index(scene.layer(self.before or "")) :]
+            before = next((layer.id for layer in after if layer.id not in moving), None)
+        else:
+            before = self.before
+        if self.regroup:
+            if self.group is not None and not scene.layer(self.group).group:
+                raise Refusal(f"{scene.layer(self.group).name} is no group.")
+            for layer_id in dict.fromkeys(self.layers):
+                layer = scene.layer(layer_id)
+                held = layer.parent is not None and scene.layer(layer.parent).group
+                if layer.id != self.group and (held or self.group is not None):
+                    scene = scene.with_layer(with_parent(scene, layer, self.group, self.time))
+        names = set(moving)
+        rest = [layer for layer in scene.layers if layer.id not in names]
+        at = len(rest) if before is None else rest.index(scene.layer(before))
+        rest[at:at] = [layer for layer in scene.layers if layer.id in names]
+        return project.with_scene(scene.changed(layers=tuple(rest)))
+
+    def label(self, project: Project) -> str:
+        return f"Reorder {self.names(project)}"
+
+
+class OrderLayer(EditBase):
+    """One layer put at an index of the list, 0 the topmost."""
+
+    kind: Literal["order_layer"] = "order_layer"
+    scene: Identity
+    layer: Identity
+    index: Annotated[int, Field(ge=0)]
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        layer = scene.layer(self.layer)
+        rest = [other for other in scene.layers if other is not layer]
+        rest.insert(self.index, layer)
+        return project.with_scene(scene.changed(layers=tuple(rest)))
+
+    def label(self, project: Project) -> str:
+        return f"Reorder {project.scene(self.scene).layer(self.layer).name}"

@@ -1,0 +1,232 @@
+"""Edits of a free path's points, on the picture: drag points and handles, add, delete, round and straighten.
+
+Points have lasting identity: one added enters every key of the outline without changing any shape.
+"""
+
+from collections.abc import Callable
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from deftarc.core import limits
+from deftarc.core.artwork import Contour, FreePath
+from deftarc.core.document import Layer, Project
+from deftarc.core.edit.base import EditBase
+from deftarc.core.errors import Refusal
+from deftarc.core.evaluate import pose
+from deftarc.core.geometry import Floats
+from deftarc.core.keying import change_value
+from deftarc.core.model import Identity, Moment, Number
+from deftarc.core.track import BlendKey, OutlineTrack
+
+Index = Annotated[int, Field(ge=0, lt=limits.MAX_OUTLINE_POINTS)]
+
+
+class OutlineEdit(EditBase):
+    scene: Identity
+    layer: Identity
+    time: Moment = 0
+    keying: bool = False
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        layer = scene.layer(self.layer)
+        if not isinstance(layer.artwork, FreePath):
+            raise Refusal(f"{layer.name} has no points to edit. Only a free path has.")
+        return project.with_scene(scene.with_layer(self.on_path(layer, layer.artwork)))
+
+    def on_path(self, layer: Layer, art: FreePath) -> Layer:
+        raise NotImplementedError
+
+    def label(self, project: Project) -> str:
+        return f"Edit the points of {project.scene(self.scene).layer(self.layer).name}"
+
+    def changed_now(self, layer: Layer, change: Callable[[Floats], None]) -> Layer:
+        """The outline at this time changed in place, as rows (points, 6), and kept as any value is."""
+        rows = np.array(pose(layer, self.time, ("outline",))["outline"]).reshape(-1, 6)
+        change(rows)
+        if np.abs(rows).max() > limits.MAX_NUMBER:
+            raise Refusal("A point cannot lie that far out.")
+        value = tuple(float(x) for x in rows.reshape(-1))
+        return layer.with_track("outline", change_value(layer.track("outline"), self.time, value, self.keying))
+
+
+class DragPoints(OutlineEdit):
+    """Points, or one handle of a point, moved by (dx, dy) of the layer's px.
+
+    ``part`` is the point itself or its arriving or leaving handle. The other handle turns along as long as the two
+    lie in one line, unless ``apart``.
+    """
+
+    kind: Literal["drag_points"] = "drag_points"
+    points: Annotated[tuple[Index, ...], Field(min_length=1, max_length=limits.MAX_OUTLINE_POINTS)]
+    part: Literal["point", "arriving", "leaving"] = "point"
+    dx: Number
+    dy: Number
+    apart: bool = False
+
+    def on_path(self, layer: Layer, art: FreePath) -> Layer:
+        count = sum(len(contour.points) for contour in art.contours)
+        if max(self.points) >= count:
+            raise Refusal("This point is not there any more.")
+
+        def change(rows: Floats) -> None:
+            for k in dict.fromkeys(self.points):
+                if self.part == "point":
+                    rows[k, :2] += (self.dx, self.dy)
+                    continue
+                mine, other = (slice(2, 4), slice(4, 6)) if self.part == "arriving" else (slice(4, 6), slice(2, 4))
+                together = not self.apart and _in_line(rows[k, mine], rows[k, other])
+                rows[k, mine] += (self.dx, self.dy)
+                size = float(np.hypot(*rows[k, mine]))
+                if together and size > 1e-9:
+                    rows[k, other] = -rows[k, mine] / size * np.hypot(*rows[k, other])
+
+        return self.changed_now(layer, change)
+
+
+def _in_line(one: Floats, other: Floats) -> bool:
+    """Whether two handles point exactly away from each other."""
+    a, b = np.hypot(*one), np.hypot(*other)
+    return bool(a > 1e-9 and b > 1e-9 and np.dot(one, other) / (a * b) < -0.9999)
+
+
+class RoundPoints(OutlineEdit):
+    """Points made smooth, with handles along the way between their neighbours, or corners without any."""
+
+    kind: Literal["round_points"] = "round_points"
+    points: Annotated[tuple[Index, ...], Field(min_length=1, max_length=limits.MAX_OUTLINE_POINTS)]
+    smooth: bool
+
+    def on_path(self, layer: Layer, art: FreePath) -> Layer:
+        neighbours = _neighbours(art.contours)
+        if max(self.points) >= len(neighbours):
+            raise Refusal("This point is not there any more.")
+
+        def change(rows: Floats) -> None:
+            for k in dict.fromkeys(self.points):
+                before, after = neighbours[k]
+                rows[k, 2:] = 0.0
+                if not self.smooth:
+                    continue
+                along = rows[after, :2] - rows[before, :2]
+                size = float(np.hypot(*along))
+                if size < 1e-9:
+                    continue
+                along = along / size
+                for part, there, sign in ((slice(2, 4), before, -1), (slice(4, 6), after, 1)):
+                    # A third of the span on that side, as for an automatic joint of middling roundness.
+                    rows[k, part] = sign * along * np.hypot(*(rows[there, :2] - rows[k, :2])) / 3
+
+        return self.changed_now(layer, change)
+
+
+def _neighbours(contours: tuple[Contour, ...]) -> list[tuple[int, int]]:
+    """The point before and the point after each, itself at an open end."""
+    out: list[tuple[int, int]] = []
+    at = 0
+    for contour in contours:
+        n = len(contour.points)
+        for k in range(n):
+            before = k - 1 if k else (n - 1 if contour.closed else 0)
+            after = k + 1 if k < n - 1 else (0 if contour.closed else n - 1)
+            out.append((at + before, at + after))
+        at += n
+    return out
+
+
+class AddPoint(OutlineEdit):
+    """A point put on the way from point ``after`` to the next at ``share`` of it; no shape of any key changes."""
+
+    kind: Literal["add_point"] = "add_point"
+    after: Index
+    share: Annotated[float, Field(gt=0, lt=1)] = 0.5
+
+    def on_path(self, layer: Layer, art: FreePath) -> Layer:
+        neighbours = _neighbours(art.contours)
+        if self.after >= len(neighbours) or neighbours[self.after][1] == self.after:
+            raise Refusal("There is no way on from this point to put another one on.")
+        if len(neighbours) >= limits.MAX_OUTLINE_POINTS:
+            raise Refusal(f"An outline has at most {limits.MAX_OUTLINE_POINTS:,} points.")
+        there = neighbours[self.after][1]
+
+        def split(rows: Floats) -> Floats:
+            p0, p3 = rows[self.after, :2], rows[there, :2]
+            row = np.array([p0, p0 + rows[self.after, 4:], p3 + rows[there, 2:4], p3])
+            first = row[:-1] + (row[1:] - row[:-1]) * self.share
+            second = first[:-1] + (first[1:] - first[:-1]) * self.share
+            spot = second[0] + (second[1] - second[0]) * self.share
+            out = rows.copy()
+            out[self.after, 4:], out[there, 2:4] = first[0] - p0, first[2] - p3
+            new = np.concatenate([spot, second[0] - spot, second[1] - spot])
+            return np.insert(out, self.after + 1, new, axis=0)
+
+        return with_points(layer, art, _grown(art.contours, self.after), split)
+
+
+def _grown(contours: tuple[Contour, ...], after: int) -> tuple[Contour, ...]:
+    out, at = [], 0
+    for contour in contours:
+        n = len(contour.points)
+        if at <= after < at + n:
+            contour = contour.changed(points=(*contour.points, contour.points[0]))
+        out.append(contour)
+        at += n
+    return tuple(out)
+
+
+def with_points(
+    layer: Layer, art: FreePath, contours: tuple[Contour, ...], change: Callable[[Floats], Floats]
+) -> Layer:
+    """A path with other points, in its artwork and in every key alike."""
+
+    def row(numbers: tuple[float, ...]) -> tuple[float, ...]:
+        return tuple(float(x) for x in change(np.array(numbers).reshape(-1, 6)).reshape(-1))
+
+    artwork = art.changed(contours=contours).with_numbers(row(art.numbers()))
+    tracks = dict(layer.tracks)
+    track = tracks.get("outline")
+    if isinstance(track, OutlineTrack):
+        keys = tuple(BlendKey(**{**dict(key), "value": row(key.value)}) for key in track.keys)
+        loose = track.loose.changed(value=row(track.loose.value)) if track.loose else None
+        tracks["outline"] = OutlineTrack(value=row(track.value), keys=keys, loose=loose)
+    return layer.changed(artwork=artwork, tracks=tracks)
+
+
+class DeletePoints(OutlineEdit):
+    """Points taken out of the path, in every key alike."""
+
+    kind: Literal["delete_points"] = "delete_points"
+    points: Annotated[tuple[Index, ...], Field(min_length=1, max_length=limits.MAX_OUTLINE_POINTS)]
+
+    def on_path(self, layer: Layer, art: FreePath) -> Layer:
+        gone = set(self.points)
+        contours, at = [], 0
+        for contour in art.contours:
+            kept = [p for k, p in enumerate(contour.points) if at + k not in gone]
+            at += len(contour.points)
+            if len(kept) > 1:
+                contours.append(contour.changed(points=tuple(kept)))
+            elif kept:
+                gone.add(at - len(contour.points) + next(k for k, p in enumerate(contour.points) if p is kept[0]))
+        if max(self.points) >= at:
+            raise Refusal("This point is not there any more.")
+        if not contours:
+            raise Refusal("A path keeps at least two points. Delete the layer if it should go.")
+        keep = [k for k in range(at) if k not in gone]
+        return with_points(layer, art, tuple(contours), lambda rows: rows[keep])
+
+
+class CloseContours(OutlineEdit):
+    """All contours of a path closed, or opened again."""
+
+    kind: Literal["close_contours"] = "close_contours"
+    closed: bool
+
+    def on_path(self, layer: Layer, art: FreePath) -> Layer:
+        contours = tuple(contour.changed(closed=self.closed) for contour in art.contours)
+        return layer.changed(artwork=art.changed(contours=contours))
+
+    def label(self, project: Project) -> str:
+        return f"{'Close' if self.closed else 'Open'} {project.scene(self.scene).layer(self.layer).name}"

@@ -1,0 +1,103 @@
+"""Edits of when layers show: spans moved with their keys or without, trimmed, given one length, stretched."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from deftarc.core import limits
+from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.edit.base import EditBase, quoted
+from deftarc.core.errors import Refusal
+from deftarc.core.model import Identity, Moment
+from deftarc.core.retime import keys_outside, motion_retimed, shifted_span, span_of
+
+Length = Annotated[int, Field(gt=0, le=limits.MAX_TIME_SECONDS * 705_600_000)]
+
+
+class SpanEdit(EditBase):
+    scene: Identity
+    layers: Annotated[tuple[Identity, ...], Field(min_length=1, max_length=limits.MAX_LAYERS)]
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        for layer_id in dict.fromkeys(self.layers):
+            layer = scene.layer(layer_id)
+            scene = scene.with_layer(self.on_layer(scene, layer))
+        return project.with_scene(scene)
+
+    def on_layer(self, scene: Scene, layer: Layer) -> Layer:
+        raise NotImplementedError
+
+    def names(self, project: Project) -> str:
+        scene = project.scene(self.scene)
+        return quoted([scene.layer(x).name for x in dict.fromkeys(self.layers)])
+
+
+class MoveSpans(SpanEdit):
+    """Spans moved in time by flicks: with their keys the layers play later as they are, without them only the window
+    moves. An open end becomes the scene's when the start moves.
+    """
+
+    kind: Literal["move_spans"] = "move_spans"
+    by: Moment
+    keys: bool = True
+
+    def on_layer(self, scene: Scene, layer: Layer) -> Layer:
+        moved = shifted_span(layer.changed(end=span_of(layer, scene.length)[1]), self.by)
+        return motion_retimed(moved, lambda time: time + self.by) if self.keys else moved
+
+    def label(self, project: Project) -> str:
+        return f"Move {self.names(project)} in time" if self.keys else f"Move the span of {self.names(project)}"
+
+
+class TrimSpan(SpanEdit):
+    """The start or the end of spans put at a time; keys stay where they are."""
+
+    kind: Literal["trim_span"] = "trim_span"
+    start: Moment | None = None
+    end: Moment | None = None
+
+    def on_layer(self, scene: Scene, layer: Layer) -> Layer:
+        start, end = span_of(layer, scene.length)
+        start = start if self.start is None else self.start
+        end = end if self.end is None else self.end
+        if end <= start:
+            raise Refusal(f"{layer.name} would end before it starts. Leave it at least one frame.")
+        return layer.changed(start=start, end=layer.end if self.end is None and layer.end is None else end)
+
+    def label(self, project: Project) -> str:
+        return f"Trim {self.names(project)}"
+
+
+class SetSpanLength(SpanEdit):
+    """Several spans given one length from their starts; with ``keys`` their keys stretch in proportion."""
+
+    kind: Literal["set_span_length"] = "set_span_length"
+    length: Length
+    keys: bool = False
+
+    def on_layer(self, scene: Scene, layer: Layer) -> Layer:
+        start, end = span_of(layer, scene.length)
+        if self.keys:
+            factor = self.length / (end - start)
+            layer = motion_retimed(layer, lambda time: start + round((time - start) * factor))
+        return layer.changed(start=start, end=start + self.length)
+
+    def label(self, project: Project) -> str:
+        return f"Give {self.names(project)} a length"
+
+
+class CoverKeys(SpanEdit):
+    """Spans stretched over keys that lie outside them."""
+
+    kind: Literal["cover_keys"] = "cover_keys"
+
+    def on_layer(self, scene: Scene, layer: Layer) -> Layer:
+        outside = keys_outside(layer, scene.length)
+        if not outside:
+            return layer
+        start, end = span_of(layer, scene.length)
+        return layer.changed(start=min(start, outside[0]), end=max(end, outside[-1] + scene.rate.flicks))
+
+    def label(self, project: Project) -> str:
+        return f"Stretch {self.names(project)} over its keys"

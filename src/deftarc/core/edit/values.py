@@ -1,0 +1,203 @@
+"""Edits of values: a number typed, dragged or stepped, a colour picked, on one layer or on all that are selected."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from deftarc.core import limits
+from deftarc.core.arithmetic import evaluate_number
+from deftarc.core.colour import parse_colour
+from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.edit.base import EditBase, quoted
+from deftarc.core.edit.transform import Axes, MovePivot, pivot_shift, position_from, position_in
+from deftarc.core.errors import Refusal
+from deftarc.core.evaluate import pose
+from deftarc.core.keying import change_value, held, set_key
+from deftarc.core.model import Colour, Identity, Moment, Number
+from deftarc.core.properties import PROPERTIES, property_named
+
+Identities = Annotated[tuple[Identity, ...], Field(max_length=limits.MAX_LAYERS)]
+
+
+class SetValue(EditBase):
+    """One number of one property changed; with *Keying changes* (``keying``) it is keyed.
+
+    ``component`` is 0 or 1 for position and scale: the other axis stays, or follows if linked. One of: ``value`` in
+    core units, the same for all; ``by``, a step in core units from each one's own; ``told``, what was typed, in
+    shown units, where `+=40` goes from each one's own; ``colour``. ``others`` are the layers selected besides; those
+    without the property are left alone.
+    """
+
+    kind: Literal["set_value"] = "set_value"
+    scene: Identity
+    layer: Identity
+    others: Identities = ()
+    property: str
+    component: Literal[0, 1] = 0
+    value: Number | None = None
+    by: Number | None = None
+    told: Annotated[str, Field(max_length=200)] | None = None
+    colour: Colour | None = None
+    time: Moment
+    keying: bool = False
+    axes: Axes = "parent"
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        facts = property_named(self.property)
+        if self.component >= len(facts.components):
+            raise Refusal(f"{facts.label} has one number only.")
+        if facts.kind == "outline":
+            raise Refusal("An outline is changed by its points, not by a number.")
+        if [self.value, self.by, self.told, self.colour].count(None) != 3 or (facts.kind == "colour") != (
+            self.colour is not None
+        ):
+            raise Refusal(f"Say what {facts.label} becomes: a {'colour' if facts.kind == 'colour' else 'number'}.")
+        first = scene.layer(self.layer)
+        first.track(facts.id)
+        for layer in (first, *(scene.layer(x) for x in dict.fromkeys(self.others) if x != self.layer)):
+            if facts.id in layer.properties:
+                scene = scene.with_layer(self._on(scene, scene.layer(layer.id)))
+        return project.with_scene(scene)
+
+    def _on(self, scene: Scene, layer: Layer) -> Layer:
+        name = self.property
+        if self.colour is not None:
+            track = change_value(layer.track(name), self.time, parse_colour(self.colour), self.keying)
+            return layer.with_track(name, track)
+        now = pose(layer, self.time, (name,))[name]
+        if name == "position":
+            now = position_in(scene, layer, now, self.axes, self.time)
+        value = self._number(now[self.component])
+        if name in ("pivot_x", "pivot_y"):
+            return with_pivot(scene, layer, name, value, self.time, self.keying)
+        if name == "position":
+            spot = (value, now[1]) if self.component == 0 else (now[0], value)
+            at = position_from(scene, layer, spot, self.axes, self.time)
+            return layer.with_track(name, change_value(layer.position, self.time, at, self.keying))
+        return with_number(layer, name, self.component, value, self.time, self.keying)
+
+    def _number(self, now: float) -> float:
+        facts = PROPERTIES[self.property]
+        if self.told is not None:
+            return evaluate_number(self.told, facts.shown(now)) / facts.factor
+        return now + self.by if self.by is not None else float(self.value or 0.0)
+
+    def label(self, project: Project) -> str:
+        scene = project.scene(self.scene)
+        names = [scene.layer(x).name for x in dict.fromkeys((self.layer, *self.others))]
+        return f"{PROPERTIES[self.property].label} of {quoted(names)}"
+
+
+def with_number(layer: Layer, name: str, component: int, value: float, time: int, keying: bool) -> Layer:
+    """A layer with a number of a property changed at a time."""
+    if name == "scale" and component == 1:
+        if layer.scale_link == "area":
+            value = 1 / value if value else 1e6
+        elif layer.scale_ratio == 0:
+            raise Refusal("The vertical scale is linked at nought times the horizontal one. Unlink the axes first.")
+        else:
+            value = value / layer.scale_ratio
+    if abs(value) > limits.MAX_NUMBER:
+        raise Refusal(f"{PROPERTIES[name].label} cannot be that large.")
+    return layer.with_track(name, change_value(layer.track(name), time, held(name, (value,)), keying))
+
+
+def with_pivot(scene: Scene, layer: Layer, name: str, value: float, time: int, keying: bool) -> Layer:
+    """The pivot at a number, the picture at this time unmoved: the whole motion goes along.
+
+    Only where the pivot is keyed and changes are being keyed is a key made, and one of the position with it.
+    """
+    now = pose(layer, time, ("pivot_x", "pivot_y"))
+    own = (value, now["pivot_y"][0]) if name == "pivot_x" else (now["pivot_x"][0], value)
+    if not (keying and layer.track(name).keys):
+        return MovePivot(scene=scene.id, layers=(layer.id,), time=time, own=own).on_layer(scene, layer)
+    by = (own[0] - now["pivot_x"][0], own[1] - now["pivot_y"][0])
+    dx, dy = pivot_shift(layer, by, time)
+    x, y = pose(layer, time, ("position",))["position"]
+    layer = layer.with_track(name, change_value(layer.track(name), time, (value,), True))
+    return layer.with_track("position", change_value(layer.position, time, (x + dx, y + dy), True))
+
+
+class TypeKey(EditBase):
+    """A key's time and value, typed. ``told`` may be relative, as any number."""
+
+    kind: Literal["type_key"] = "type_key"
+    scene: Identity
+    layer: Identity
+    property: str
+    time: Moment
+    component: Literal[0, 1] = 0
+    told: Annotated[str, Field(max_length=200)]
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        layer = scene.layer(self.layer)
+        if self.time not in layer.track(property_named(self.property).id).key_times:
+            raise Refusal("There is no key at this time any more.")
+        edit = SetValue(
+            scene=self.scene, layer=self.layer, property=self.property, component=self.component, told=self.told,
+            time=self.time, keying=True,
+        )  # fmt: skip
+        return edit.apply(project)
+
+    def label(self, project: Project) -> str:
+        return f"A key of {project.scene(self.scene).layer(self.layer).name}"
+
+
+class PutKey(EditBase):
+    """A key at a time and a value, as the pointer says: on the curve it changes nothing, off it it bends the motion.
+
+    A position is put by its distance along the path, and so only ever on it.
+    """
+
+    kind: Literal["put_key"] = "put_key"
+    scene: Identity
+    layer: Identity
+    property: str
+    time: Moment
+    #: In core units; None is on the curve.
+    value: Number | None = None
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        layer = scene.layer(self.layer)
+        facts = property_named(self.property)
+        track = set_key(layer.track(facts.id), self.time)
+        if self.value is not None and facts.kind == "number":
+            track = change_value(track, self.time, held(facts.id, (self.value,)), keying=True)
+        return project.with_scene(scene.with_layer(layer.with_track(facts.id, track)))
+
+    def label(self, project: Project) -> str:
+        return f"Key {PROPERTIES[self.property].label} of {project.scene(self.scene).layer(self.layer).name}"
+
+
+class CopyNumbers(EditBase):
+    """One layer's numbers at a time given to others: some properties, or all of its transform."""
+
+    kind: Literal["copy_numbers"] = "copy_numbers"
+    scene: Identity
+    source: Identity
+    layers: Annotated[Identities, Field(min_length=1)]
+    properties: tuple[str, ...] = ()
+    time: Moment
+    keying: bool = False
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        source = scene.layer(self.source)
+        wanted = self.properties or tuple(n for n in source.properties if not PROPERTIES[n].artwork)
+        values = pose(source, self.time, wanted)
+        for layer_id in dict.fromkeys(self.layers):
+            layer = scene.layer(layer_id)
+            for name in wanted:
+                if layer.id != source.id and name in layer.properties:
+                    value = values[name][:1] if name == "scale" else values[name]
+                    track = change_value(layer.track(name), self.time, value, self.keying)
+                    layer = layer.with_track(name, track)
+            scene = scene.with_layer(layer)
+        return project.with_scene(scene)
+
+    def label(self, project: Project) -> str:
+        scene = project.scene(self.scene)
+        return f"Numbers of {scene.layer(self.source).name} to {quoted([scene.layer(x).name for x in self.layers])}"
