@@ -163,7 +163,8 @@ def test_what_cannot_be_is_refused_with_a_sentence(kind, fields, error):
     before = project(gull())
     with pytest.raises(error) as told:
         after(before, kind, **fields)
-    assert str(told.value).endswith(".") and len(str(told.value)) > 20
+    assert str(told.value).endswith(".")
+    assert len(str(told.value)) > 20
 
 
 @pytest.mark.parametrize("value", [float("nan"), float("inf"), 1e300, "many"])

@@ -10,11 +10,11 @@ from PIL import Image
 from deftarc.core import limits
 from deftarc.core.document import Picture, Project, Text
 from deftarc.core.errors import Refusal
+from deftarc.core.shapes import outline_of
 from deftarc.demo import build
 from deftarc.formats.archive import read_project, write_project
 from deftarc.formats.bring_in import bring_in
 from deftarc.formats.csv_samples import sample_csv
-from deftarc.core.shapes import outline_of
 from deftarc.formats.fonts import FACES, Shaper
 from tests.scenes import gull, project
 

@@ -53,7 +53,9 @@ def test_frames_come_as_a_binary_table(client):
 
 def test_typed_moments_are_understood_by_the_core(client):
     get = lambda text: client.get("/api/projects/p/scenes/crossing/moment", params={"text": text})  # noqa: E731
-    assert get("0:02:10").json() == {"frame": 60, "timecode": "0:02:10"}
+    assert get("0:02:10").json() == {"frame": 60, "time": at(60), "timecode": "0:02:10"}
+    beyond = client.get("/api/projects/p/scenes/crossing/moment", params={"text": "-5", "anywhere": True})
+    assert beyond.json()["time"] == at(-5)
     assert get("100").status_code == 400
     assert "0 to 99" in get("100").json()["detail"]
     assert "is no time" in get("soon").json()["detail"]
@@ -68,7 +70,7 @@ def brought(client, data, name, revision=1, **more):
 def test_a_logo_and_a_picture_come_in_as_layers_where_they_were_dropped(client):
     logo = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10"><rect width="10" height="10"/><text>Q</text></svg>'
     told = brought(client, logo, "Line logo.svg", x="30", y="40").json()
-    assert told["notes"] == ["Not shown: text (turn it into paths before export)."]
+    assert told["missing"] == ["Not shown: text (turn it into paths before export)."]
     drawing = client.get(f"/api/projects/p/scenes/crossing/layers/{told['layer']}/drawing").json()
     assert drawing["nodes"][0]["fill"] == {"kind": "solid", "colour": "#000000"}
     out = BytesIO()

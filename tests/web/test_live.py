@@ -42,7 +42,8 @@ def test_the_first_look_brings_everything(page):
     head, rest = page()
     assert head["layers"]["order"] == ["gull", "ferry"]
     assert {item["layer"] for item in head["table"]["items"]} == {"gull", "ferry"}
-    assert set(head["fragments"]) == {"lanes", "ruler", "pair", "figures"}
+    assert set(head["fragments"]) == {"ruler", "pair", "figures"}
+    assert set(head["lanes"]["html"]) >= {"layer-gull", "lane-gull-position", "layer-ferry"}
     assert sum(item["rows"] for item in head["table"]["items"]) * 28 == len(rest)
 
 
@@ -50,6 +51,7 @@ def test_the_second_look_brings_only_what_changed(page):
     page()
     head, rest = page(n=2)
     assert (head["n"], head["table"]["items"], head["fragments"], rest) == (2, [], {}, b"")
+    assert "lanes" not in head
 
 
 def test_a_tentative_edit_shows_and_is_gone_with_the_next_look(page, client):

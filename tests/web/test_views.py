@@ -5,6 +5,7 @@ import re
 import numpy as np
 import pytest
 
+from deftarc.core.evaluate import pose
 from deftarc.core.time import RATES
 from deftarc.web.views.axis import TimeAxis, spanning, ticks
 from deftarc.web.views.bead import sides_of
@@ -52,8 +53,8 @@ def test_the_pace_band_is_thickest_where_it_is_fastest():
 def test_lanes_draw_only_what_is_in_view():
     made = scene(gull())
     far = TimeAxis(at(60), at(90), 500)
-    assert lane(made, made.layers[0], "rotation", far, False).beads == []
-    assert len(lane(made, made.layers[0], "rotation", AXIS, False).beads) == 2
+    assert lane(made, made.layers[0], "rotation", 0, far, 27, False, "timecode").beads == []
+    assert len(lane(made, made.layers[0], "rotation", 0, AXIS, 27, False, "timecode").beads) == 2
 
 
 def test_the_value_curve_is_drawn_as_the_bezier_it_is():
@@ -81,12 +82,12 @@ def test_unbounded_speed_is_drawn_and_said_and_never_nan():
     made = scene(layer("Sign", rotation=numbers((0, 0, {"leaving": side(0, 40)}), (50, 100))))
     pair = pair_of(made, made.layers[0], "rotation", AXIS, 300)
     assert "nan" not in pair.speed + pair.curve
-    assert "unbounded" in key_figures(made, made.layers[0], "rotation", 0).leaving
+    assert "unbounded" in key_figures(made, made.layers[0], "rotation", 0, "timecode").leaving
 
 
 def test_figures_tell_the_four_states_apart():
     made = scene(gull())
-    states = {row.label: row.state for row in rows_of(made, made.layers[0], at(40))}
+    states = {row.label: row.state for row in rows_of(made.layers[0], at(40), pose(made.layers[0], at(40)), "motion")}
     assert states == {
         "Position": "elsewhere",
         "Rotation": "here",
@@ -99,7 +100,7 @@ def test_figures_tell_the_four_states_apart():
 
 def test_the_key_and_its_segment_are_told_in_numbers():
     made = scene(gull())
-    figures = key_figures(made, made.layers[0], "position", 0)
+    figures = key_figures(made, made.layers[0], "position", 0, "timecode")
     assert (figures.arriving, figures.leaving, figures.leaving_reach) == ("first key", "0 px/s", "42 % · 21 f")
     segment = segment_figures(made, made.layers[0], "position", 1)
     assert segment.about == "50 frames · 500 px · mean 250 px/s"

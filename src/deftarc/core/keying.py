@@ -200,6 +200,7 @@ def _with_inserted(
         ]
         if signs != (1.0, 1.0):
             keys[index + 1] = keys[index + 1].changed(joint="corner")
+        _turn_resting(track, index, points, keys)
         return rebuilt(track, keys, points)
     if isinstance(track, BlendTrack):
         # Each half is a segment of its own now, and its rises are shares of that.
@@ -216,6 +217,20 @@ def _with_inserted(
         return rebuilt(track, keys)
     keys[index : index + 2] = [left, key_with(track, new, (measure,)), right]
     return rebuilt(track, keys)
+
+
+def _turn_resting(track: PathTrack, index: int, points: list[tuple[float, float]], keys: list[KeyBase]) -> None:
+    """Rises mirrored in spans of no length that a new point after ``index`` has turned the other way.
+
+    Such a span takes its direction from its neighbours, and its motion (an overshoot in place) goes that way.
+    """
+    before, after = track.path.directions, Path(np.array(points, dtype=np.float64)).directions
+    lengths = np.diff(track.path.lengths)
+    for span in range(len(before)):
+        now = span if span < index else span + 1
+        if span != index and lengths[span] == 0 and float(before[span] @ after[now]) < 0:
+            keys[now] = keys[now].changed(leaving=_mirrored(keys[now].leaving, -1.0), joint="corner")
+            keys[now + 1] = keys[now + 1].changed(arriving=_mirrored(keys[now + 1].arriving, -1.0), joint="corner")
 
 
 def _rescaled(track: AnyTrack, before: Floats, after: Floats) -> list[KeyBase]:

@@ -117,6 +117,15 @@ def timecode(frame: int, rate: FrameRate, drop: bool = False) -> str:
     return f"{sign}{hours}:{minutes:02d}:{tail}" if hours else f"{sign}{minutes}:{tail}"
 
 
+def told_frame(frame: int, rate: FrameRate, unit: str) -> str:
+    """A frame in the unit chosen: timecode, drop (drop-frame timecode, where the rate has it), frames, seconds."""
+    if unit == "frames":
+        return str(frame).replace("-", "−")
+    if unit == "seconds":
+        return f"{frame * rate.denominator / rate.numerator:.2f} s".replace("-", "−")
+    return timecode(frame, rate, unit == "drop" and rate.drops)
+
+
 _MOMENT = re.compile(r"^(?P<sign>[-−+]?)(?P<parts>\d{1,9}(?:[:;]\d{1,9}){0,3})$")
 _SECONDS = re.compile(r"^(?P<number>[-−+]?\d{1,6}(?:\.\d{1,9})?)\s*s$")
 

@@ -10,7 +10,7 @@ from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session, sessionmaker
 
 from deftarc.core.document import Project, new_id
-from deftarc.core.edit import EditBase, RenameProject, apply
+from deftarc.core.edit import EditBase, Note, RenameProject, apply
 from deftarc.core.errors import Refusal, unknown
 from deftarc.store.parts import PartIndex
 from deftarc.store.tables import PartRow, ProjectRow, StepRow
@@ -40,6 +40,8 @@ class OpenProject:
     undo: str | None
     redo: str | None
     index: PartIndex = field(default_factory=PartIndex)
+    #: What the edit just made has to tell.
+    notes: "Sequence[Note]" = ()
 
 
 @dataclass(frozen=True)
@@ -137,6 +139,7 @@ class ProjectStore:
             root, bodies = opened.index.write(project)
             _write_parts(session, bodies)
             fresh = OpenProject(project_id, project, revision + 1, opened.cursor + 1, label, None, opened.index)
+            fresh.notes = edit.notes(opened.project, project)
             if opened.redo is not None:
                 session.execute(delete(StepRow).where(StepRow.project == project_id, StepRow.number > opened.cursor))
             session.execute(
@@ -214,6 +217,15 @@ class ProjectStore:
             if row is None:
                 raise unknown("project", project_id)
             row.deleted_at = None
+
+    def document_at(self, project_id: str, step: int) -> Project:
+        """The document as it was at a step of its history."""
+        with self._lock, self.sessions() as session:
+            opened = self._opened(session, project_id)
+            row = session.get(StepRow, (project_id, step))
+            if row is None:
+                raise unknown("step", step)
+            return opened.index.read(row.root, lambda name: session.get_one(PartRow, name).body)
 
     def history(self, project_id: str) -> Sequence[StepRow]:
         """All steps, the first first; those after the cursor can be redone."""

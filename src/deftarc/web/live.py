@@ -12,7 +12,8 @@ from deftarc.core import limits
 from deftarc.core.edit import sentence
 from deftarc.core.errors import Refusal
 from deftarc.core.wire import pack
-from deftarc.web.looking import Look, Looking
+from deftarc.web.look import Look
+from deftarc.web.looking import Looking
 from deftarc.web.workshop import Workshop
 
 router = APIRouter()

@@ -11,22 +11,27 @@ from hashlib import sha1
 from typing import Any
 
 import numpy as np
-from pydantic import Field
 
 from deftarc.core import limits
-from deftarc.core.document import Artwork, Layer, Scene
-from deftarc.core.edit import Edit, apply
+from deftarc.core.artwork import Artwork, FreePath
+from deftarc.core.axes import position_in, positions_in
+from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.edit import EditBase, apply
 from deftarc.core.errors import Refusal
-from deftarc.core.evaluate import Evaluator, frame_times, has_loose, still
-from deftarc.core.keying import KeyRef
-from deftarc.core.model import Frozen
+from deftarc.core.evaluate import Evaluator, frame_times, has_loose, pose, still
+from deftarc.core.family import members
+from deftarc.core.geometry import six
 from deftarc.core.properties import PROPERTIES
 from deftarc.core.wire import pack, table_parts
+from deftarc.formats.fonts import FACES
 from deftarc.store.projects import OpenProject
 from deftarc.web.context import fragment
+from deftarc.web.keyed import described, keyed_since
+from deftarc.web.listing import Listing
+from deftarc.web.look import Look
+from deftarc.web.snapping import snapped
 from deftarc.web.views.axis import TimeAxis, ValueAxis, ticks
-from deftarc.web.views.figures import key_figures, rows_of, segment_figures
-from deftarc.web.views.lanes import layer_row
+from deftarc.web.views.figures import key_figures, rows_of, segment_figures, span_figures
 from deftarc.web.views.pair import Pair, pair_of, scaled
 from deftarc.web.workshop import Workshop
 
@@ -34,40 +39,16 @@ from deftarc.web.workshop import Workshop
 MANY_LAYERS = 14
 
 
-class AxisAsked(Frozen):
-    start: float
-    end: float
-    width: float = Field(ge=20, le=20_000)
-
-
-class Focus(Frozen):
-    layer: str
-    property: str
-
-
-class Look(Frozen):
-    """What a page shows. ``n`` numbers the looks; ``fresh`` asks for everything anew."""
-
-    n: int = 0
-    scene: str
-    frame: int = 0
-    layers: tuple[str, ...] = ()
-    keys: tuple[KeyRef, ...] = Field(default=(), max_length=20_000)
-    focus: Focus | None = None
-    #: None leaves it to the server: many layers open folded, so that the list can be taken in.
-    folded: tuple[str, ...] | None = None
-    axis: AxisAsked | None = None
-    pair_height: float = Field(default=300, ge=60, le=4000)
-    fresh: bool = False
-    #: Only what depends on the frame: figures, and loose values.
-    light: bool = False
-    edit: Edit | None = None
-
-
 @lru_cache(maxsize=4096)
-def drawing_key(artwork: Artwork) -> str:
-    """A short name for what an artwork looks like."""
-    return sha1(artwork.model_dump_json().encode(), usedforsecurity=False).hexdigest()[:16]
+def _named(artwork: Artwork, paints: tuple[str, ...]) -> str:
+    text = artwork.model_dump_json() + " ".join(paints)
+    return sha1(text.encode(), usedforsecurity=False).hexdigest()[:16]
+
+
+def drawing_key(layer: Layer) -> str:
+    """A short name for what a layer looks like at rest."""
+    paints = tuple(name for name in ("fill", "stroke", "stroke_width") if name in layer.tracks)
+    return _named(layer.artwork, paints)
 
 
 @dataclass
@@ -76,18 +57,23 @@ class Looking:
 
     shop: Workshop
     project_id: str
-    evaluator: Evaluator = field(default_factory=Evaluator)
+    evaluator: Evaluator = field(init=False)
     scene_id: str = ""
     sent_layers: dict[str, Layer] = field(default_factory=dict)
     sent_order: list[str] = field(default_factory=list)
     sent_head: Scene | None = None
-    sent_rows: dict[str, tuple[Any, ...]] = field(default_factory=dict)
+    listing: Listing = field(default_factory=Listing)
+    stops_kept: dict[str, tuple[Layer, list[int]]] = field(default_factory=dict)
+    keyed_kept: tuple[object, ...] | None = None
     sent_drawings: set[str] = field(default_factory=set)
     sent_fragments: dict[str, str] = field(default_factory=dict)
     kept_axes: tuple[str, ValueAxis, ValueAxis] | None = None
     ruler: tuple[Any, ...] | None = None
     pair_seen: tuple[tuple[Any, ...], Pair | None] | None = None
     readings: bytes = b""
+
+    def __post_init__(self) -> None:
+        self.evaluator = Evaluator(self.shop.materials.shaper.form)
 
     def answer(self, look: Look) -> bytes:
         """The packed answer to a look; a refusal is told in its head, with the last good state left standing."""
@@ -98,30 +84,42 @@ class Looking:
 
     def _answer(self, look: Look) -> bytes:
         opened = self.shop.projects.open(self.project_id)
-        project = opened.project if look.edit is None else apply(opened.project, look.edit)
-        scene = project.scene(look.scene)
-        if look.fresh or scene.id != self.scene_id:
-            self._forget(scene.id)
+        here = opened.project.scene(look.scene)
+        if look.fresh or here.id != self.scene_id:
+            self._forget(here.id)
         head: dict[str, Any] = {"n": look.n, "revision": opened.revision, "tentative": look.edit is not None}
-        blobs: list[bytes] = []
-        frame = min(max(look.frame, 0), scene.frames - 1)
+        frame = min(max(look.frame, 0), here.frames - 1)
         head["frame"] = frame
+        edit: EditBase | None = look.edit
+        if look.edit is not None and look.snap is not None:
+            table = self.evaluator.table(here, frame_times(here))
+            edit, told = snapped(opened.project, look, self.shop.materials, table, frame)
+            head["snapped"] = {"told": told, "edit": edit.model_dump(mode="json") if edit is not None else None}
+        project = opened.project if edit is None else apply(opened.project, edit)
+        keys = edit.selects(project) if edit is not None else None
+        if keys is not None:
+            head["selects"] = [ref.model_dump() for ref in keys]
+            look = look.changed(keys=tuple(keys))
+        scene = project.scene(look.scene)
+        blobs: list[bytes] = []
         chosen = next((layer for name in look.layers for layer in scene.layers if layer.id == name), None)
         fragments: dict[str, str] = {}
         if not look.light:
             head["history"] = {"undo": opened.undo, "redo": opened.redo, "steps": opened.cursor}
-            self._scene_head(head, project.name, scene, opened)
+            self._scene_head(head, project, scene)
             self._table(head, blobs, scene)
             axis = _axis(look, scene)
             head["axis"] = {"start": axis.start, "end": axis.end, "width": axis.width}
             head["folded"] = folded = _folded(look, scene)
-            self._lanes(fragments, look, scene, axis, set(folded))
-            if self.ruler != (axis, scene.rate, scene.length):
-                self.ruler = (axis, scene.rate, scene.length)
-                fragments["ruler"] = fragment("parts/ruler.svg", axis=axis, ticks=ticks(axis, scene.rate), scene=scene)
+            listed = self.listing.answer(look, scene, axis, set(folded))
+            if listed is not None:
+                head["lanes"] = listed
+            head["stops"] = self._stops(scene, look.layers)
+            self._ruler(fragments, scene, axis, look.unit)
             pair = self._pair(fragments, look, scene, axis, chosen)
-            self._columns(head, blobs, scene, chosen, pair)
-        self._figures(fragments, look, scene, chosen, frame, head)
+            self._columns(head, blobs, look, scene, chosen, pair, frame)
+            self._keyed(head, look, opened, project)
+        self._figures(fragments, look, project, scene, chosen, frame, head)
         self._still(head, blobs, scene, frame)
         head["fragments"] = {name: html for name, html in fragments.items() if self._is_new(name, html)}
         return pack(head, blobs)
@@ -129,7 +127,7 @@ class Looking:
     def _forget(self, scene_id: str) -> None:
         self.scene_id = scene_id
         self.sent_layers.clear()
-        self.sent_rows.clear()
+        self.listing.forget()
         self.sent_fragments.clear()
         self.sent_drawings.clear()
         self.sent_order = []
@@ -144,12 +142,17 @@ class Looking:
         self.sent_fragments[name] = html
         return True
 
-    def _scene_head(self, head: dict[str, Any], project_name: str, scene: Scene, opened: OpenProject) -> None:
+    def _scene_head(self, head: dict[str, Any], project: Project, scene: Scene) -> None:
         rate = scene.rate
-        head["project"] = project_name
+        head["project"] = project.name
+        first, last = scene.play_range or (0, scene.length)
         head["scene"] = {
             "id": scene.id, "name": scene.name, "width": scene.width, "height": scene.height, "frames": scene.frames,
-            "flicks": rate.flicks, "rate": rate.per_second, "nominal": rate.nominal, "background": scene.background,
+            "flicks": rate.flicks, "rate": rate.per_second, "nominal": rate.nominal, "drops": rate.drops,
+            "background": scene.background, "grid": scene.grid, "guides_locked": scene.guides_locked,
+            "guides": [{"axis": guide.axis, "at": guide.at} for guide in scene.guides],
+            "range": [max(0, -(-first // rate.flicks)), min(scene.frames, -(-last // rate.flicks))],
+            "ranged": scene.play_range is not None,
         }  # fmt: skip
         order = [layer.id for layer in scene.layers]
         changed = [layer for layer in scene.layers if self.sent_layers.get(layer.id) is not layer]
@@ -158,16 +161,51 @@ class Looking:
         drawings: dict[str, Any] = {}
         told = []
         for layer in changed:
-            key = drawing_key(layer.artwork)
+            drawing = self.shop.materials.of_layer(layer)
+            key = drawing_key(layer)
             if key not in self.sent_drawings:
-                drawing = self.shop.materials.drawing(layer.artwork)
                 drawings[key] = {**drawing.model_dump(mode="json"), "bounds": drawing.bounds()}
                 self.sent_drawings.add(key)
             told.append(
                 {"id": layer.id, "name": layer.name, "drawing": key, "hidden": layer.hidden, "locked": layer.locked,
-                 "link": layer.scale_link}
+                 "link": layer.scale_link, "kind": layer.artwork.kind, "parent": layer.parent, "group": layer.group,
+                 "reference": layer.reference, "tag": layer.tag, "shared": layer.link is not None,
+                 "hands": layer.hands_opacity}
             )  # fmt: skip
         head["layers"] = {"order": order, "changed": told, "drawings": drawings}
+
+    def _stops(self, scene: Scene, selected: tuple[str, ...]) -> list[int]:
+        """The frames of keys that stepping goes through: those of what is selected, else of all."""
+        times: set[int] = set()
+        chosen = set(selected)
+        for layer in scene.layers:
+            if chosen and layer.id not in chosen:
+                continue
+            kept = self.stops_kept.get(layer.id)
+            if kept is None or kept[0] is not layer:
+                every = {time for track in layer.tracks.values() for time in track.key_times}
+                kept = self.stops_kept[layer.id] = (layer, sorted(every))
+            times.update(kept[1])
+        return sorted({scene.rate.nearest(time) for time in times})
+
+    def _ruler(self, fragments: dict[str, str], scene: Scene, axis: TimeAxis, unit: str) -> None:
+        now = (axis, scene.rate, scene.length, scene.play_range, unit)
+        if self.ruler != now:
+            self.ruler = now
+            first, last = scene.play_range or (0, scene.length)
+            fragments["ruler"] = fragment(
+                "parts/ruler.svg", axis=axis, ticks=ticks(axis, scene.rate, unit), scene=scene, first=first, last=last
+            )
+
+    def _keyed(self, head: dict[str, Any], look: Look, opened: OpenProject, project: Project) -> None:
+        """What *Keying changes* has keyed since it was switched on."""
+        if look.keying_since is None or look.edit is not None:
+            return
+        told = (look.keying_since, opened.revision)
+        if self.keyed_kept is None or self.keyed_kept[0] != told:
+            found = keyed_since(self.shop.projects, self.project_id, look.keying_since)
+            self.keyed_kept = (told, described(project, found, look.unit))
+        head["keyed"] = self.keyed_kept[1]
 
     def _table(self, head: dict[str, Any], blobs: list[bytes], scene: Scene) -> None:
         if scene.frames * len(scene.layers) * 7 > limits.MAX_TABLE_NUMBERS:
@@ -182,29 +220,6 @@ class Looking:
         self.sent_order = [layer.id for layer in scene.layers]
         self.sent_head = scene
 
-    def _lanes(self, fragments: dict[str, str], look: Look, scene: Scene, axis: TimeAxis, folded: set[str]) -> None:
-        """All rows where their order changed, else the rows that did."""
-        wanted: dict[str, tuple[Any, ...]] = {}
-        selected = set(look.layers)
-        for layer in scene.layers:
-            focus = look.focus.property if look.focus and look.focus.layer == layer.id else None
-            end = layer.end if layer.end is not None else scene.length
-            wanted[layer.id] = (layer, axis, layer.id in selected, layer.id in folded, focus, end)
-        whole = list(wanted) != list(self.sent_rows) or not wanted
-        if whole:
-            rows = [layer_row(scene, w[0], axis, w[2], w[3], w[4]) for w in wanted.values()]
-            fragments["lanes"] = fragment("parts/lanes.html", rows=rows, axis=axis)
-            for name in [name for name in self.sent_fragments if name.startswith("layer-")]:
-                del self.sent_fragments[name]
-        else:
-            for name, told in wanted.items():
-                if not _same(told, self.sent_rows[name]):
-                    row = layer_row(scene, told[0], axis, told[2], told[3], told[4])
-                    fragments[f"layer-{name}"] = fragment("parts/layer.html", row=row, axis=axis)
-        self.sent_rows = wanted
-        if not whole:
-            self.sent_fragments.pop("lanes", None)
-
     def _pair(
         self, fragments: dict[str, str], look: Look, scene: Scene, axis: TimeAxis, chosen: Layer | None
     ) -> Pair | None:
@@ -215,11 +230,11 @@ class Looking:
             kept = None
             if look.edit is not None and self.kept_axes is not None and self.kept_axes[0] == spot:
                 kept = self.kept_axes[1:]
-            seen = (layer.track(name), layer.name, name, axis, look.pair_height, kept)
+            seen = (layer.track(name), layer.name, name, axis, look.pair_height, kept, look.unit)
             if self.pair_seen is not None and _same(seen, self.pair_seen[0]):
                 # What is dragged has nothing to do with it: nothing to draw again.
                 return self.pair_seen[1]
-            pair = pair_of(scene, layer, name, axis, look.pair_height, kept)
+            pair = pair_of(scene, layer, name, axis, look.pair_height, kept, look.unit)
             self.pair_seen = (seen, pair)
             self.readings = b""
             if pair is not None and kept is None:
@@ -232,7 +247,14 @@ class Looking:
         return pair
 
     def _columns(
-        self, head: dict[str, Any], blobs: list[bytes], scene: Scene, chosen: Layer | None, pair: Pair | None
+        self,
+        head: dict[str, Any],
+        blobs: list[bytes],
+        look: Look,
+        scene: Scene,
+        chosen: Layer | None,
+        pair: Pair | None,
+        frame: int,
     ) -> None:
         """Numbers by frame for what is selected: each property in shown units, and the pair's two curves."""
         columns: list[dict[str, Any]] = []
@@ -242,10 +264,14 @@ class Looking:
             return bytes(np.nan_to_num(rows, posinf=3e38, neginf=-3e38).astype("<f4").tobytes())
 
         if chosen is not None:
-            for name, rows in self.evaluator.values(scene, chosen.id, times).items():
+            for name, rows in self._shown(look, scene, chosen, times).items():
                 columns.append({"name": name, "rows": len(rows), "wide": rows.shape[1]})
-                blobs.append(numbers(rows * PROPERTIES[name].factor))
-            head["path"] = _path_keys(scene, chosen)
+                blobs.append(numbers(rows))
+            head["path"] = _path_keys(chosen)
+            if look.points and isinstance(chosen.artwork, FreePath):
+                row = pose(chosen, scene.rate.time_of(frame), ("outline",))["outline"]
+                contours = [{"count": len(c.points), "closed": c.closed} for c in chosen.artwork.contours]
+                head["points"] = {"layer": chosen.id, "numbers": row, "contours": contours}
         if pair is not None:
             facts = PROPERTIES[pair.property]
             if not self.readings:
@@ -255,14 +281,28 @@ class Looking:
             blobs.append(self.readings)
             head["pair"] = {
                 "value": _scale(pair.value_axis), "speed": _scale(pair.speed_axis), "layer": pair.layer,
+                "property": pair.property, "factor": facts.factor,
                 "unit": "px" if pair.property == "position" else facts.unit, "speed_unit": facts.speed_unit,
             }  # fmt: skip
         head["columns"] = columns
+
+    def _shown(self, look: Look, scene: Scene, layer: Layer, times: Any) -> dict[str, Any]:
+        """A layer's numbers by frame as they are shown; besides, where its path lies and what carries it."""
+        values = self.evaluator.values(scene, layer.id, times)
+        out = {
+            name: rows * PROPERTIES[name].factor for name, rows in values.items() if PROPERTIES[name].kind != "outline"
+        }  # fmt: skip
+        out["spot"] = values["position"]
+        carried = self.evaluator.table(scene, times).worlds[layer.parent] if layer.parent else np.eye(3)[None]
+        out["carried"] = six(carried)
+        out["position"] = positions_in(values["position"], carried, values["rotation"][:, 0], look.axes)
+        return out
 
     def _figures(
         self,
         fragments: dict[str, str],
         look: Look,
+        project: Project,
         scene: Scene,
         chosen: Layer | None,
         frame: int,
@@ -272,32 +312,37 @@ class Looking:
         rows, key, segment = [], None, None
         ref = None
         if chosen is not None:
-            rows = rows_of(scene, chosen, time, self._values(scene, chosen, frame))
+            values = pose(chosen, time)
+            if look.axes != "parent":
+                values["position"] = position_in(scene, chosen, values["position"], look.axes, time)
+            rows = rows_of(chosen, time, values, look.page)
             ref = next((ref for ref in look.keys if ref.layer == chosen.id), None)
             if ref is not None and ref.property in chosen.properties:
                 times = chosen.track(ref.property).key_times
                 if ref.time in times:
                     index = times.index(ref.time)
-                    key = key_figures(scene, chosen, ref.property, index)
+                    key = key_figures(scene, chosen, ref.property, index, look.unit)
                     segment = segment_figures(scene, chosen, ref.property, index)
-            head["pose"] = {row.properties[0]: [float(well.value) for well in row.wells] for row in rows}
+            head["pose"] = {"position": list(pose(chosen, time, ("position",))["position"])}
+        carriers = []
+        if chosen is not None:
+            below = {layer.id for layer in members(scene, chosen.id)} | {chosen.id}
+            carriers = [layer for layer in scene.layers if layer.id not in below]
         fragments["figures"] = fragment(
-            "parts/figures.html", scene=scene, layer=chosen, rows=rows, key=key, segment=segment, ref=ref,
-            several=len(look.layers), keys=len(look.keys), frame=frame,
+            "parts/figures.html", project=project, scene=scene, layer=chosen, rows=rows, key=key, segment=segment,
+            ref=ref, several=len(look.layers), keys=len(look.keys), frame=frame, page=look.page, axes=look.axes,
+            carriers=carriers, faces=FACES.values(), points=look.points,
+            span=chosen and span_figures(scene, chosen, look.unit),
+            taken=chosen and sum(1 for s in project.scenes for x in s.layers if x.link and x.link == chosen.link),
         )  # fmt: skip
-
-    def _values(self, scene: Scene, layer: Layer, frame: int) -> dict[str, tuple[float, ...]] | None:
-        """What each property shows at a frame, from the table; None where a loose value has its say."""
-        if has_loose(layer, scene.rate.time_of(frame)):
-            return None
-        values = self.evaluator.values(scene, layer.id, frame_times(scene))
-        return {name: tuple(map(float, rows[min(frame, len(rows) - 1)])) for name, rows in values.items()}
 
     def _still(self, head: dict[str, Any], blobs: list[bytes], scene: Scene, frame: int) -> None:
         time = scene.rate.time_of(frame)
         loose = {layer.id for layer in scene.layers if has_loose(layer, time)}
         if loose:
-            head["still"], parts = table_parts(still(scene, time), frame, loose)
+            # What a loosely changed layer carries goes where it goes.
+            loose |= {x.id for x in scene.layers if any(each.id in loose for each in scene.ancestors(x))}
+            head["still"], parts = table_parts(still(scene, time, self.shop.materials.shaper.form), frame, loose)
             blobs.extend(parts)
 
 
@@ -339,7 +384,7 @@ def _scale(axis: ValueAxis) -> dict[str, float]:
     return {"low": axis.low, "high": axis.high, "top": axis.top, "height": axis.height}
 
 
-def _path_keys(scene: Scene, layer: Layer) -> list[dict[str, Any]]:
+def _path_keys(layer: Layer) -> list[dict[str, Any]]:
     """Where the keys of a position rest, for the picture."""
     track = layer.position
     return [{"time": key.time, "x": x, "y": y} for key, (x, y) in zip(track.keys, track.points, strict=True)]

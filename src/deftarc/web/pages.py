@@ -135,6 +135,19 @@ def workbench(request: Request, project_id: str, shop: Shop, scene: str | None =
     )
 
 
+@router.get("/projects/{project_id}/parts/{part}")
+def part(request: Request, project_id: str, part: str, shop: Shop, scene: str | None = None) -> Response:
+    """A dialog's contents as they are now: scene settings, the shelf, the fonts."""
+    if part not in ("scene", "new-scene", "shelf", "fonts", "scenes"):
+        raise Refusal("There is no such part of the page.")
+    project = shop.projects.open(project_id).project
+    return templates.TemplateResponse(
+        request, f"parts/dialog_{part.replace('-', '_')}.html",
+        {"project": project, "project_id": project_id, "scene": find_scene(project, scene), "presets": PRESETS,
+         "rates": list(RATES), "faces": FACES.values(), "timecode": timecode},
+    )  # fmt: skip
+
+
 @router.get("/projects/{project_id}/renders")
 def renders(request: Request, project_id: str, shop: Shop) -> Response:
     """The list of renders, asked for again while one runs."""

@@ -9,12 +9,15 @@ from pathlib import Path
 
 from PIL import Image
 
-from deftarc.core.document import Logo, Picture, Project, Scene, assets_of
-from deftarc.core.edit import AddLayer, EditBase
+from deftarc.core.artwork import Artwork, Carrier, assets_in
+from deftarc.core.document import Layer, Project, Scene, assets_of
+from deftarc.core.edit import AddLayer, AddScene, ChangeArtwork, EditBase, ReplaceArtwork, TakeApart
 from deftarc.core.errors import Refusal
-from deftarc.core.evaluate import evaluate, frame_times
+from deftarc.core.evaluate import delivered, evaluate, frame_times
+from deftarc.core.track import NumberTrack, PathTrack
 from deftarc.formats.archive import ProjectFile, read_project, write_project
-from deftarc.formats.bring_in import BroughtIn, bring_in
+from deftarc.formats.bring_in import Asset, BroughtIn, bring_in
+from deftarc.formats.fonts import check_font
 from deftarc.formats.materials import Materials
 from deftarc.paint.scene_painter import painter_for
 from deftarc.paint.skia_painter import blank, unpremultiplied
@@ -25,6 +28,8 @@ from deftarc.store.projects import OpenProject, ProjectStore
 
 #: The longer side of a project's picture on the start page, px.
 PICTURE_WIDTH = 360
+#: The side of a picture of what is kept on the shelf, px.
+SHELF_SIDE = 96
 
 
 @dataclass
@@ -48,8 +53,7 @@ class Workshop:
 
     def commit(self, project_id: str, revision: int, edit: EditBase) -> OpenProject:
         """Checks that an edit's artwork can be drawn, commits it and tells whoever looks at the project."""
-        if isinstance(edit, AddLayer):
-            self._check_artwork(edit)
+        self._check_artwork(edit)
         return self.announce(self.projects.commit(project_id, revision, edit))
 
     def announce(self, opened: OpenProject) -> OpenProject:
@@ -58,14 +62,46 @@ class Workshop:
                 self.loop.call_soon_threadsafe(listener, opened.revision)
         return opened
 
-    def _check_artwork(self, edit: AddLayer) -> None:
-        art = edit.artwork
-        needed = (
-            {art.asset} if isinstance(art, Picture) else {art.asset, art.source} if isinstance(art, Logo) else set()
-        )
-        if self.assets.missing(needed):
-            raise Refusal("This layer shows a file that is not here. Bring the file in again.")
-        self.materials.drawing(art)
+    def _check_artwork(self, edit: EditBase) -> None:
+        """What an edit brings in has to be here, and to be drawable."""
+        artworks: list[Artwork] = []
+        if isinstance(edit, AddLayer | ReplaceArtwork):
+            artworks = [edit.artwork]
+        elif isinstance(edit, TakeApart):
+            artworks = [part.artwork for part in edit.parts]
+        elif isinstance(edit, AddScene):
+            artworks = [layer.artwork for layer in edit.scene.layers]
+        elif isinstance(edit, ChangeArtwork) and edit.change.font is not None:
+            self.materials.shaper.font(edit.change.font)
+        for artwork in artworks:
+            if self.assets.missing(assets_in(artwork)):
+                raise Refusal("This layer shows a file that is not here. Bring the file in again.")
+            self.materials.drawing(artwork)
+
+    def bring_in_font(self, data: bytes) -> tuple[str, str]:
+        """Checks a font and keeps it; returns its asset's hash and its name."""
+        plain, label = check_font(data)
+        asset = Asset(plain, "font/otf")
+        self.assets.put([asset])
+        return asset.hash, label
+
+    def shelf_picture(self, artwork: Artwork) -> bytes:
+        """A small PNG of an artwork by itself."""
+        left, top, right, bottom = self.materials.drawing(artwork).bounds()
+        side = max(right - left, bottom - top, 1.0) * 1.1
+        layer = Layer(
+            id="kept", name="Kept", artwork=artwork,
+            tracks={"position": PathTrack(value=(-(left + right) / 2, -(top + bottom) / 2))},
+        )  # fmt: skip
+        factor = SHELF_SIDE / side
+        carrier = Layer(id="middle", name="Middle", artwork=Carrier(), tracks={
+            "position": PathTrack(value=(SHELF_SIDE / 2, SHELF_SIDE / 2)), "scale": NumberTrack(value=factor)
+        })  # fmt: skip
+        layers = (layer.changed(parent="middle"), carrier)
+        return _png(
+            Scene(name="Shelf", width=SHELF_SIDE, height=SHELF_SIDE, frames=1, background=None, layers=layers),
+            self.materials, 0, 1.0,
+        )  # fmt: skip
 
     def bring_in(self, data: bytes, file_name: str) -> BroughtIn:
         """Checks a file and keeps what it is made of."""
@@ -117,10 +153,15 @@ def _picture(workshop: Workshop, project: Project) -> bytes:
 def _painted(wanted: _ByIdentity) -> bytes:
     scene = wanted.project.scenes[0]
     factor = min(1.0, PICTURE_WIDTH / max(scene.width, scene.height))
+    return _png(scene, wanted.workshop.materials, picture_frame(scene), factor)
+
+
+def _png(scene: Scene, materials: Materials, frame: int, factor: float) -> bytes:
+    """A frame as it is delivered, scaled, as PNG."""
     width, height = max(1, round(scene.width * factor)), max(1, round(scene.height * factor))
     pixels, surface = blank(width, height)
-    table = evaluate(scene, frame_times(scene, picture_frame(scene), 1))
-    painter = painter_for(scene, wanted.workshop.materials)
+    table = evaluate(delivered(scene), frame_times(scene, frame, 1), materials.shaper.form)
+    painter = painter_for(scene, materials)
     painter.paint(surface.getCanvas(), table, 0, scene.background, (factor, factor))
     surface.flushAndSubmit()
     out = BytesIO()

@@ -103,6 +103,7 @@ class ChangeScene(EditBase):
 
     kind: Literal["change_scene"] = "change_scene"
     scene: Identity
+    name: Name | None = None
     width: Annotated[int, Field(ge=limits.MIN_SIDE, le=limits.MAX_SIDE)] | None = None
     height: Annotated[int, Field(ge=limits.MIN_SIDE, le=limits.MAX_SIDE)] | None = None
     fit: Literal["keep", "centre", "scale"] = "keep"
@@ -123,11 +124,14 @@ class ChangeScene(EditBase):
             scene = scene.changed(rate=self.rate, frames=frames)
         if self.frames is not None and self.frames != scene.frames:
             scene = self._lengthened(scene, self.frames)
+        if self.name is not None:
+            scene = scene.changed(name=self.name)
         if self.background is not None:
             scene = scene.changed(background=None if self.background == "none" else self.background)
         if self.grid is not None:
             scene = scene.changed(grid=self.grid)
-        return project.with_scene(scene)
+        same = scene == project.scene(self.scene)
+        return project if same else project.with_scene(scene)
 
     def _resized(self, scene: Scene, width: int, height: int) -> Scene:
         if (width, height) == (scene.width, scene.height):
@@ -163,15 +167,16 @@ class ChangeScene(EditBase):
         return longer.changed(layers=layers, play_range=play)
 
     def label(self, project: Project) -> str:
+        scene = project.scene(self.scene)
+        now = {
+            "name": scene.name, "width": scene.width, "height": scene.height, "rate": scene.rate,
+            "frames": scene.frames, "background": scene.background or "none", "grid": scene.grid,
+        }  # fmt: skip
+        words = {"width": "size", "height": "size", "rate": "frame rate", "frames": "length"}
         told = [
-            word
-            for word, given in (
-                ("size", self.width or self.height), ("frame rate", self.rate), ("length", self.frames),
-                ("background", self.background), ("grid", self.grid),
-            )
-            if given is not None
+            words.get(name, name) for name, old in now.items() if getattr(self, name) not in (None, old)
         ]  # fmt: skip
-        return f"Change the {', '.join(told) or 'settings'} of {project.scene(self.scene).name}"
+        return f"Change the {', '.join(dict.fromkeys(told)) or 'settings'} of {scene.name}"
 
 
 def _placed(layer: Layer, move: Floats, factor: float) -> Layer:

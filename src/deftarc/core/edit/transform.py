@@ -10,12 +10,13 @@ import numpy as np
 from pydantic import Field
 
 from deftarc.core import limits
+from deftarc.core.axes import Axes, axes_basis, back_from
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.edit.base import EditBase, quoted
 from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import carried_by, matrix_at, pose
 from deftarc.core.family import carried_along
-from deftarc.core.geometry import Floats, apply, linear_part
+from deftarc.core.geometry import apply, linear_part
 from deftarc.core.keying import change_value, multiplied, shifted
 from deftarc.core.model import Frozen, Identity, Moment, Number
 from deftarc.core.track import NumberTrack, Side
@@ -27,15 +28,6 @@ SCALE_STEP = 0.1
 NEAR = 1e-6
 
 Point = tuple[Number, Number]
-#: Whose x and y a position is read and dragged in: the layer's own turned ones, its parent's, or the scene's.
-Axes = Literal["own", "parent", "scene"]
-
-
-def back_from(matrix: Floats, layer: Layer) -> Floats:
-    """The inverse of a matrix that a layer is carried by; Refusal where there is none."""
-    if abs(np.linalg.det(matrix)) < 1e-12:
-        raise Refusal(f"What carries {layer.name} is scaled to nothing at this frame.")
-    return np.asarray(np.linalg.inv(matrix), np.float64)
 
 
 class HandEdit(EditBase):
@@ -93,39 +85,6 @@ class MoveLayers(HandEdit):
 
     def verb(self) -> str:
         return "Move"
-
-
-def axes_basis(layer: Layer, carried: Floats, axes: Axes, time: int) -> Floats:
-    """The directions of some axes as the columns of a (2, 2) matrix in the scene."""
-    if axes == "scene":
-        return np.eye(2)
-    if axes == "parent":
-        return carried
-    return carried @ linear_part(pose(layer, time, ("rotation",))["rotation"][0], 0.0, 0.0)
-
-
-def position_in(scene: Scene, layer: Layer, position: tuple[float, ...], axes: Axes, time: int) -> tuple[float, float]:
-    """A position of a layer, told in its own, its parent's or the scene's axes."""
-    return _through(_axes_matrix(scene, layer, axes, time), position)
-
-
-def position_from(scene: Scene, layer: Layer, told: tuple[float, ...], axes: Axes, time: int) -> tuple[float, float]:
-    """The other way round: what a position told in some axes is in the parent's."""
-    return _through(back_from(_axes_matrix(scene, layer, axes, time), layer), told)
-
-
-def _axes_matrix(scene: Scene, layer: Layer, axes: Axes, time: int) -> Floats:
-    if axes == "scene":
-        return carried_by(scene, layer, time)
-    matrix = np.eye(3)
-    if axes == "own":
-        matrix[:2, :2] = np.linalg.inv(linear_part(pose(layer, time, ("rotation",))["rotation"][0], 0.0, 0.0))
-    return matrix
-
-
-def _through(matrix: Floats, spot: tuple[float, ...]) -> tuple[float, float]:
-    x, y = apply(matrix, np.array([spot], np.float64))[0]
-    return float(x), float(y)
 
 
 class TurnLayers(HandEdit):

@@ -6,10 +6,11 @@ from pydantic import Field
 
 from deftarc.core import limits
 from deftarc.core.arithmetic import evaluate_number
+from deftarc.core.axes import Axes, position_from, position_in
 from deftarc.core.colour import parse_colour
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.edit.base import EditBase, quoted
-from deftarc.core.edit.transform import Axes, MovePivot, pivot_shift, position_from, position_in
+from deftarc.core.edit.transform import MovePivot, pivot_shift
 from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import pose
 from deftarc.core.keying import change_value, held, set_key

@@ -2,15 +2,15 @@
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, SerializeAsAny
 
 from deftarc.core import limits
 from deftarc.core.document import PRESETS, Project, Scene
-from deftarc.core.edit import Edit
+from deftarc.core.edit import ChangeScene, Edit, EditBase, Note
 from deftarc.core.errors import Refusal
 from deftarc.core.keying import KeyRef
 from deftarc.core.model import Colour, Name
-from deftarc.core.time import RATES, parse_moment
+from deftarc.core.time import RATES, FrameRate, parse_moment
 from deftarc.store.projects import OpenProject
 
 ProjectId = Annotated[str, Field(max_length=60)]
@@ -20,10 +20,10 @@ class Body(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
-class NewProject(Body):
-    """A project with one scene. ``preset`` is wide, square, portrait, cinema, or free with width and height."""
+class NewScene(Body):
+    """A scene to be made. ``preset`` is wide, square, portrait, cinema, or free with width and height."""
 
-    name: Name = "Untitled"
+    name: Name = "Scene 1"
     preset: str = "wide"
     width: int | None = None
     height: int | None = None
@@ -32,30 +32,51 @@ class NewProject(Body):
     length: Annotated[str, Field(max_length=40)] = "5s"
     background: Colour | Literal["none"] = "#fffdf7"
 
-    def project(self) -> Project:
-        if self.preset == "free":
-            if self.width is None or self.height is None:
-                raise Refusal("A free size needs a width and a height.")
-            width, height = self.width, self.height
-        elif self.preset in PRESETS:
-            _, width, height = PRESETS[self.preset]
-        else:
-            raise Refusal(f"There is no preset “{self.preset[:30]}”. There are: {', '.join(PRESETS)}, free.")
-        if not all(limits.MIN_SIDE <= side <= limits.MAX_SIDE for side in (width, height)):
-            raise Refusal(f"A scene is between {limits.MIN_SIDE} and {limits.MAX_SIDE:,} px wide and high.")
-        rate = RATES.get(self.rate)
-        if rate is None:
-            raise Refusal(f"There is no frame rate “{self.rate[:20]}”. There are: {', '.join(RATES)}.")
-        frames = parse_moment(self.length, rate)
-        if not 1 <= frames <= limits.MAX_SCENE_FRAMES:
-            raise Refusal(f"A scene is between 1 and {limits.MAX_SCENE_FRAMES:,} frames long.")
+    def scene(self) -> Scene:
+        width, height = size_of(self.preset, self.width, self.height)
+        rate = rate_of(self.rate)
         background = None if self.background == "none" else self.background
-        scene = Scene(name="Scene 1", width=width, height=height, rate=rate, frames=frames, background=background)
-        return Project(name=self.name, scenes=(scene,))
+        return Scene(
+            name=self.name, width=width, height=height, rate=rate, frames=frames_of(self.length, rate),
+            background=background,
+        )  # fmt: skip
 
 
-class Rename(Body):
-    name: Name
+class NewProject(NewScene):
+    """A project with one scene."""
+
+    name: Name = "Untitled"
+
+    def project(self) -> Project:
+        return Project(name=self.name, scenes=(self.scene().changed(name="Scene 1"),))
+
+
+def size_of(preset: str, width: int | None, height: int | None) -> tuple[int, int]:
+    """Width and height in px of a preset, or of a free size; Refusal when there is none such."""
+    if preset == "free":
+        if width is None or height is None:
+            raise Refusal("A free size needs a width and a height.")
+    elif preset in PRESETS:
+        _, width, height = PRESETS[preset]
+    else:
+        raise Refusal(f"There is no preset “{preset[:30]}”. There are: {', '.join(PRESETS)}, free.")
+    if not all(limits.MIN_SIDE <= side <= limits.MAX_SIDE for side in (width, height)):
+        raise Refusal(f"A scene is between {limits.MIN_SIDE} and {limits.MAX_SIDE:,} px wide and high.")
+    return width, height
+
+
+def rate_of(told: str) -> FrameRate:
+    rate = RATES.get(told)
+    if rate is None:
+        raise Refusal(f"There is no frame rate “{told[:20]}”. There are: {', '.join(RATES)}.")
+    return rate
+
+
+def frames_of(told: str, rate: FrameRate) -> int:
+    frames = parse_moment(told, rate)
+    if not 1 <= frames <= limits.MAX_SCENE_FRAMES:
+        raise Refusal(f"A scene is between 1 and {limits.MAX_SCENE_FRAMES:,} frames long.")
+    return frames
 
 
 class Revision(Body):
@@ -64,12 +85,54 @@ class Revision(Body):
     revision: Annotated[int, Field(ge=0, le=2**53)]
 
 
+class SceneSettings(Revision):
+    """A scene's settings as a whole; what did not change changes nothing."""
+
+    name: Name
+    preset: str = "free"
+    width: int | None = None
+    height: int | None = None
+    fit: Literal["keep", "centre", "scale"] = "keep"
+    rate: str
+    length: Annotated[str, Field(max_length=40)]
+    stretch: bool = False
+    background: Colour | Literal["none"]
+    grid: Annotated[float, Field(ge=2, le=4_000)] = 120.0
+
+    def edit(self, scene: Scene) -> ChangeScene:
+        width, height = size_of(self.preset, self.width, self.height)
+        rate = rate_of(self.rate)
+        frames = frames_of(self.length, rate)
+        # Typed as it stood, the length means the same time at another rate.
+        same = rate != scene.rate and frames_of(self.length, scene.rate) == scene.frames
+        return ChangeScene(
+            scene=scene.id, name=self.name, width=width, height=height, fit=self.fit, rate=rate,
+            frames=None if same else frames, stretch=self.stretch, background=self.background, grid=self.grid,
+        )  # fmt: skip
+
+
+class Rename(Body):
+    name: Name
+
+
 class MadeEdit(Revision):
     edit: Edit
 
 
 class Created(Body):
     id: str
+
+
+class ToldNote(Body):
+    """A sentence, and where ``offer`` is not empty one edit that would mend what it says."""
+
+    text: str
+    offer: str = ""
+    edit: SerializeAsAny[EditBase] | None = None
+
+    @classmethod
+    def of(cls, note: Note) -> "ToldNote":
+        return cls.model_construct(text=note.text, offer=note.offer, edit=note.edit)
 
 
 class State(Body):
@@ -83,13 +146,21 @@ class State(Body):
     steps: int
     #: Keys that a change renamed, to go on being selected.
     selects: list[KeyRef] | None = None
+    #: What should be known of the change.
+    notes: list[ToldNote] = []
 
     @classmethod
-    def of(cls, opened: OpenProject, selects: list[KeyRef] | None = None) -> "State":
+    def of(cls, opened: OpenProject) -> "State":
         return cls(
             id=opened.id, name=opened.project.name, revision=opened.revision, undo=opened.undo, redo=opened.redo,
-            steps=opened.cursor, selects=selects,
+            steps=opened.cursor,
         )  # fmt: skip
+
+    @classmethod
+    def after(cls, opened: OpenProject, edit: EditBase) -> "State":
+        """The state after an edit was made."""
+        told = [ToldNote.of(note) for note in opened.notes]
+        return cls.of(opened).model_copy(update={"selects": edit.selects(opened.project), "notes": told})
 
 
 class Summary(Body):
@@ -102,7 +173,13 @@ class Summary(Body):
 
 class BroughtInLayer(State):
     layer: str
-    notes: list[str] = []
+    #: What of the file is not shown, in sentences.
+    missing: list[str] = []
+
+
+class MadeFont(State):
+    font: str
+    label: str
 
 
 class NewRender(Body):
@@ -122,6 +199,8 @@ class RenderState(Body):
 
 class Moment(Body):
     frame: int
+    #: In flicks.
+    time: int
     timecode: str
 
 

@@ -59,7 +59,7 @@ def file(project_id: ProjectId, shop: Shop) -> Response:
 def edit(project_id: ProjectId, made: MadeEdit, shop: Shop) -> State:
     """Make an edit. It is on disk when this answers."""
     opened = shop.commit(project_id, made.revision, made.edit)
-    return State.of(opened, made.edit.selects(opened.project))
+    return State.after(opened, made.edit)
 
 
 @router.post("/{project_id}/undo")

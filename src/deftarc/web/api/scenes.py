@@ -1,20 +1,24 @@
 """Scenes over HTTP: frames as binary tables, drawings, files brought in, assets, typed moments."""
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, File, Form, Query, Response, UploadFile
 
 from deftarc.core import limits
+from deftarc.core.artwork import Logo, Picture
+from deftarc.core.document import new_id
 from deftarc.core.drawing import Drawing
-from deftarc.core.edit import AddLayer
+from deftarc.core.edit import AddLayer, AddScene, EditBase, ReplaceArtwork
 from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import evaluate, frame_times
 from deftarc.core.model import AssetHash, Name
 from deftarc.core.time import parse_moment, timecode
 from deftarc.core.wire import pack, table_parts
-from deftarc.web.api.models import BroughtInLayer, Moment, ProjectId, State
+from deftarc.web.api.models import BroughtInLayer, Created, Moment, NewScene, ProjectId, SceneSettings, State
 from deftarc.web.api.projects import read_upload
+from deftarc.web.arranging import size_factor
 from deftarc.web.context import Shop
+from deftarc.web.look import Unit
 
 router = APIRouter(prefix="/api", tags=["scenes"])
 BINARY: dict[int | str, dict[str, Any]] = {200: {"content": {"application/octet-stream": {}}}}
@@ -36,7 +40,8 @@ def frames(
         raise Refusal(f"{scene.name} has frames 0 to {scene.frames - 1}; ask for a range within them.")
     if number * max(len(scene.layers), 1) * 7 > limits.MAX_TABLE_NUMBERS:
         raise Refusal("That is more than one table holds. Ask for fewer frames at a time.")
-    head, blobs = table_parts(evaluate(scene, frame_times(scene, first, number)), first)
+    table = evaluate(scene, frame_times(scene, first, number), shop.materials.shaper.form)
+    head, blobs = table_parts(table, first)
     return Response(pack(head, blobs), media_type="application/octet-stream")
 
 
@@ -44,7 +49,7 @@ def frames(
 def drawing(project_id: ProjectId, scene_id: SceneId, layer_id: str, shop: Shop) -> Drawing:
     """What a layer looks like before it is moved."""
     scene = shop.projects.open(project_id).project.scene(scene_id)
-    return shop.materials.drawing(scene.layer(layer_id).artwork)
+    return shop.materials.of_layer(scene.layer(layer_id))
 
 
 @router.post("/projects/{project_id}/scenes/{scene_id}/files", status_code=201)
@@ -56,16 +61,50 @@ def bring_in(
     revision: Annotated[int, Form(ge=0, le=2**53)],
     x: Annotated[float | None, Form(ge=-limits.MAX_NUMBER, le=limits.MAX_NUMBER)] = None,
     y: Annotated[float | None, Form(ge=-limits.MAX_NUMBER, le=limits.MAX_NUMBER)] = None,
+    size: Annotated[Literal["fit", "fill", "full"], Form()] = "full",
+    replace: Annotated[str | None, Form(max_length=60)] = None,
+    place: Annotated[Literal["whole", "on_top", "insert", "overwrite"], Form()] = "whole",
+    time: Annotated[int, Form(ge=0, le=limits.MAX_TIME_SECONDS * 705_600_000)] = 0,
+    length: Annotated[int | None, Form(gt=0, le=limits.MAX_TIME_SECONDS * 705_600_000)] = None,
 ) -> BroughtInLayer:
-    """Bring in an SVG, PNG, JPEG or WebP as a new layer, its middle at (x, y) scene px."""
+    """Bring in an SVG, PNG, JPEG or WebP as a new layer, its middle at (x, y) scene px; or in place of the artwork
+    of the layer ``replace``, which keeps its motion.
+    """
     scene = shop.projects.open(project_id).project.scene(scene_id)
+    if replace is not None:
+        scene.layer(replace)
     name = (file.filename or "").rpartition("/")[2]
     brought = shop.bring_in(read_upload(file, limits.MAX_UPLOAD_BYTES), name)
     title: Name = (name.rpartition(".")[0] or name or "Picture").strip()[: limits.MAX_NAME] or "Picture"
+    art = brought.artwork
     at = (x, y) if x is not None and y is not None else None
-    edit = AddLayer(scene=scene.id, name=title, artwork=brought.artwork, at=at)
+    layer = replace or new_id()
+    edit: EditBase
+    if replace is not None:
+        edit = ReplaceArtwork(scene=scene.id, layer=replace, artwork=art)
+    else:
+        assert isinstance(art, Picture | Logo)
+        edit = AddLayer(
+            scene=scene.id, id=layer, name=title, artwork=art, at=at, place=place, time=time, length=length,
+            scale=min(max(size_factor(scene, art.width, art.height, size), 1e-4), 1e4),
+        )  # fmt: skip
     opened = shop.commit(project_id, revision, edit)
-    return BroughtInLayer(**State.of(opened).model_dump(), layer=edit.id, notes=list(brought.notes))
+    return BroughtInLayer(**State.after(opened, edit).model_dump(), layer=layer, missing=list(brought.notes))
+
+
+@router.post("/projects/{project_id}/scenes", status_code=201)
+def add_scene(project_id: ProjectId, wanted: NewScene, shop: Shop) -> Created:
+    """Make another scene in a project."""
+    scene = wanted.scene()
+    shop.commit(project_id, shop.projects.open(project_id).revision, AddScene(scene=scene))
+    return Created(id=scene.id)
+
+
+@router.put("/projects/{project_id}/scenes/{scene_id}")
+def change_scene(project_id: ProjectId, scene_id: SceneId, wanted: SceneSettings, shop: Shop) -> State:
+    """Change a scene's settings, the typed ones as they were typed."""
+    edit = wanted.edit(shop.projects.open(project_id).project.scene(scene_id))
+    return State.after(shop.commit(project_id, wanted.revision, edit), edit)
 
 
 @router.get("/assets/{name}", response_class=Response, responses=BINARY)
@@ -77,13 +116,28 @@ def asset(name: AssetHash, shop: Shop) -> Response:
 
 
 @router.get("/projects/{project_id}/scenes/{scene_id}/moment")
-def moment(project_id: ProjectId, scene_id: SceneId, shop: Shop, text: Annotated[str, Query(max_length=60)]) -> Moment:
-    """The frame meant by a typed frame, timecode or seconds."""
+def moment(
+    project_id: ProjectId,
+    scene_id: SceneId,
+    shop: Shop,
+    text: Annotated[str, Query(max_length=60)],
+    anywhere: bool = False,
+    unit: Unit = "timecode",
+) -> Moment:
+    """The frame meant by a typed frame, timecode or seconds; ``anywhere``: keys may lie outside the scene.
+
+    In a unit of seconds a bare number is seconds.
+    """
     scene = shop.projects.open(project_id).project.scene(scene_id)
-    frame = parse_moment(text, scene.rate)
+    plain = text.strip()
+    frame = parse_moment(
+        f"{plain}s" if unit == "seconds" and "." in plain and plain[-1:].isdigit() else text, scene.rate
+    )
+    if anywhere:
+        return Moment(frame=frame, time=scene.rate.time_of(frame), timecode=timecode(frame, scene.rate))
     if not 0 <= frame < scene.frames:
         last = scene.frames - 1
         raise Refusal(
             f"{scene.name} runs from frame 0 to {last} ({timecode(last, scene.rate)}); {text.strip()} lies beyond."
         )
-    return Moment(frame=frame, timecode=timecode(frame, scene.rate))
+    return Moment(frame=frame, time=scene.rate.time_of(frame), timecode=timecode(frame, scene.rate))

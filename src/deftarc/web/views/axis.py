@@ -7,7 +7,7 @@ import numpy.typing as npt
 
 from deftarc.core.document import Scene
 from deftarc.core.geometry import Floats
-from deftarc.core.time import FrameRate, timecode
+from deftarc.core.time import FrameRate, told_frame
 
 
 @dataclass(frozen=True)
@@ -50,7 +50,7 @@ def frame_steps(rate: FrameRate) -> list[int]:
     return [*frames, *(second * n for n in (1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 1800, 3600))]
 
 
-def ticks(axis: TimeAxis, rate: FrameRate) -> list[Tick]:
+def ticks(axis: TimeAxis, rate: FrameRate, unit: str = "timecode") -> list[Tick]:
     """Ruler ticks in view, labelled where there is room."""
     frame_px = rate.flicks / (axis.end - axis.start) * axis.width
     steps = frame_steps(rate)
@@ -61,7 +61,7 @@ def ticks(axis: TimeAxis, rate: FrameRate) -> list[Tick]:
     return [
         Tick(
             round(axis.x(n * minor * rate.flicks), 2),
-            timecode(n * minor, rate) if n * minor % major == 0 else "",
+            told_frame(n * minor, rate, unit) if n * minor % major == 0 else "",
             n * minor % major == 0,
         )
         for n in range(first, last + 1)

@@ -4,12 +4,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from deftarc.core.colour import hex_colour
 from deftarc.core.curve import TimeCurve
 from deftarc.core.document import Layer, Scene
 from deftarc.core.ease import EASES, Ease, recognise, sides
-from deftarc.core.evaluate import pose
+from deftarc.core.keying import value_of
 from deftarc.core.properties import PROPERTIES, Property
-from deftarc.core.time import FLICKS, timecode
+from deftarc.core.retime import keys_outside, span_of
+from deftarc.core.time import FLICKS, told_frame
 from deftarc.core.track import AnyTrack, PathTrack
 from deftarc.web.views.bead import sides_of
 
@@ -38,21 +40,23 @@ class Well:
 
 @dataclass(frozen=True)
 class Row:
-    """One property, or two that belong together: its wells and its state at the playhead."""
+    """One property, or two that belong together: its wells or its colour, and its state at the playhead."""
 
     label: str
     properties: tuple[str, ...]
     wells: list[Well]
     state: str
     hint: str = ""
+    #: #rrggbb of a colour; "" where there is none.
+    colour: str | None = None
 
     @property
     def told(self) -> str:
         return STATES[self.state]
 
 
-#: Rows of the figures, two to a line.
-ROWS = (
+#: Rows of the figures, two to a line, by the page they are on.
+MOTION = (
     ("Position", ("position",)),
     ("Rotation", ("rotation",)),
     ("Scale", ("scale",)),
@@ -61,7 +65,26 @@ ROWS = (
     ("Pivot", ("pivot_x", "pivot_y")),
     ("Opacity", ("opacity",)),
 )
-STEPS = {"scale": 0.5, "scale_x": 0.5, "scale_y": 0.5, "opacity": 0.5, "rotation": 0.5}
+LOOK = (
+    ("Size", ("width", "height")),
+    ("Corners", ("radius",)),
+    ("Sides", ("sides",)),
+    ("Points", ("spikes",)),
+    ("Radius", ("outer",)),
+    ("Inner", ("inner",)),
+    ("Rounded", ("roundness",)),
+    ("Outline", ("outline",)),
+    ("Size", ("size",)),
+    ("Lines", ("line_height",)),
+    ("Letters", ("letter_spacing",)),
+    ("Fill", ("fill",)),
+    ("Stroke", ("stroke",)),
+    ("Width", ("stroke_width",)),
+    ("Dashes at", ("dash_offset",)),
+)
+#: Shown units that a px of dragging moves a number by.
+STEPS = {"scale": 0.5, "scale_x": 0.5, "scale_y": 0.5, "opacity": 0.5, "rotation": 0.5, "stroke_width": 0.25,
+         "sides": 0.05, "spikes": 0.05, "roundness": 0.5, "line_height": 0.5, "letter_spacing": 0.25}  # fmt: skip
 
 
 def number(value: float, decimals: int) -> str:
@@ -79,15 +102,22 @@ def state_of(track: AnyTrack, time: int) -> str:
     return "here" if time in track.key_times else "elsewhere"
 
 
-def rows_of(scene: Scene, layer: Layer, time: int, values: dict[str, tuple[float, ...]] | None = None) -> list[Row]:
-    """The rows at a time; ``values`` may bring along what each property shows, if it is known already."""
-    values = values or pose(layer, time)
+def rows_of(layer: Layer, time: int, values: dict[str, tuple[float, ...]], page: str) -> list[Row]:
+    """The rows of a page at a time, with what each property shows."""
     out = []
-    for label, names in ROWS:
+    for label, names in LOOK if page == "look" else MOTION:
         if names[0] not in layer.properties:
             continue
         states = [state_of(layer.track(name), time) for name in names]
         strongest = next(state for state in ("loose", "here", "elsewhere", "none") if state in states)
+        facts = PROPERTIES[names[0]]
+        if facts.kind == "colour":
+            colour = values[names[0]]
+            out.append(Row(label, names, [], strongest, "", hex_colour(colour)[:7] if colour[3] > 0 else ""))
+            continue
+        if facts.kind == "outline":
+            out.append(Row(label, names, [], strongest, f"{len(values[names[0]]) // 6} points"))
+            continue
         wells = [
             _well(PROPERTIES[name], component, part, values[name][component])
             for name in names
@@ -113,6 +143,25 @@ def _hint(name: str, value: float) -> str:
 
 
 @dataclass(frozen=True)
+class SpanFigures:
+    """When a layer shows, in the chosen unit; keys outside are counted."""
+
+    start: str
+    end: str
+    length: str
+    outside: int
+    open: bool
+
+
+def span_figures(scene: Scene, layer: Layer, unit: str) -> SpanFigures:
+    start, end = span_of(layer, scene.length)
+    first, last = scene.rate.nearest(start), scene.rate.nearest(end)
+    told = [told_frame(frame, scene.rate, unit) for frame in (first, last, last - first)]
+    outside = len(keys_outside(layer, scene.length))
+    return SpanFigures(told[0], told[1], told[2], outside, layer.end is None)
+
+
+@dataclass(frozen=True)
 class KeyFigures:
     """The selected key: its number in the lane, its halves, its speeds, and how long it holds."""
 
@@ -124,7 +173,9 @@ class KeyFigures:
     leaving: str
     arriving_reach: str
     leaving_reach: str
-    value: str
+    #: What can be typed: the key's time, and its value's components with their labels.
+    typed_time: str
+    values: list[tuple[str, str]]
 
 
 @dataclass(frozen=True)
@@ -152,7 +203,7 @@ def speed_words(value: float, facts: Property) -> str:
     return f"{number(value * facts.factor, 0 if abs(value * facts.factor) >= 10 else 1)} {facts.speed_unit}"
 
 
-def key_figures(scene: Scene, layer: Layer, name: str, index: int) -> KeyFigures:
+def key_figures(scene: Scene, layer: Layer, name: str, index: int, unit: str) -> KeyFigures:
     track = layer.track(name)
     facts = PROPERTIES[name]
     curve = track.curve
@@ -173,14 +224,20 @@ def key_figures(scene: Scene, layer: Layer, name: str, index: int) -> KeyFigures
 
     return KeyFigures(
         label=f"{facts.label}, key {index + 1} of {len(track.keys)}",
-        time=f"{timecode(frame, scene.rate)} · frame {frame}",
+        time=f"{told_frame(frame, scene.rate, unit)}",
         left=left,
         right=right,
         arriving=side(index - 1, 1.0, "first key"),
         leaving=side(index, 0.0, "last key"),
         arriving_reach=reach(index - 1, float(curve.b[index - 1])) if left != "none" else "",
         leaving_reach=reach(index, float(curve.a[index])) if right != "none" else "",
-        value="",
+        typed_time=told_frame(frame, scene.rate, unit),
+        values=[
+            (part, number(facts.shown(value), max(facts.decimals, 2)))
+            for part, value in zip(facts.components, value_of(track, index), strict=False)
+        ]
+        if facts.kind in ("number", "path")
+        else [],
     )
 
 

@@ -4,11 +4,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from deftarc.core.colour import hex_colour
 from deftarc.core.curve import TimeCurve
 from deftarc.core.document import Layer, Scene
+from deftarc.core.family import members
 from deftarc.core.properties import PROPERTIES
-from deftarc.core.time import timecode
-from deftarc.core.track import AnyTrack
+from deftarc.core.retime import keys_outside, span_of
+from deftarc.core.time import told_frame
+from deftarc.core.track import AnyTrack, ColourTrack
 from deftarc.web.views.axis import TimeAxis
 from deftarc.web.views.bead import Bead, sides_of
 
@@ -22,75 +25,130 @@ STRIDE = 3.0
 
 @dataclass(frozen=True)
 class Lane:
+    id: str
+    layer: str
+    layer_name: str
+    tag: str
+    depth: int
     property: str
     label: str
+    height: float
     band: str
     holds: list[tuple[float, float]]
     beads: list[Bead]
+    swatches: list[tuple[float, str]]
     focused: bool
+    keyed: bool
+
+
+@dataclass(frozen=True)
+class Summary:
+    """Keys of a folded row at one moment: where, and which they are."""
+
+    x: float
+    time: int
+    lanes: str
+    title: str
 
 
 @dataclass(frozen=True)
 class LayerRow:
-    """A layer's row and, unless folded, its lanes. Spans are x positions in px."""
+    """A layer's row. Spans are x positions in px."""
 
-    id: str
-    name: str
-    tag: str
-    hidden: bool
-    locked: bool
+    layer: Layer
+    depth: int
     selected: bool
     folded: bool
+    foldable: bool
     start: float
     end: float
-    lanes: list[Lane]
-    keyed: int
-    summary: list[float]
-
-    @property
-    def told(self) -> str:
-        return "no keys" if not self.keyed else f"{self.keyed} lane{'s' if self.keyed > 1 else ''}"
+    told: str
+    about: str
+    outside: int
+    summary: list[Summary]
 
 
-def layer_row(scene: Scene, layer: Layer, axis: TimeAxis, selected: bool, folded: bool, focus: str | None) -> LayerRow:
-    """The row of a layer. ``focus`` is the property of this layer that the pair shows, if any."""
+def layer_row(
+    scene: Scene, layer: Layer, depth: int, axis: TimeAxis, selected: bool, folded: bool, unit: str
+) -> LayerRow:
+    inside = members(scene, layer.id) if layer.group else []
     keyed = layer.keyed
-    shown = () if folded else keyed
-    summary: list[float] = []
-    if folded and keyed:
-        times = sorted({time for name in keyed for time in layer.track(name).key_times})
-        summary = [round(x, 1) for x in axis.xs(times) if -8 <= x <= axis.width + 8]
+    start, end = span_of(layer, scene.length)
+    told = f"{len(keyed)} lane{'s' if len(keyed) > 1 else ''}" if keyed else "no keys"
+    if layer.group:
+        told = f"{len(inside)} inside"
+    about = layer.name
+    if layer.parent is not None:
+        about += f", carried by {scene.layer(layer.parent).name}"
+    if layer.link is not None:
+        about += ", a linked copy"
     return LayerRow(
-        id=layer.id,
-        name=layer.name,
-        tag=layer.tag,
-        hidden=layer.hidden,
-        locked=layer.locked,
+        layer=layer,
+        depth=depth,
         selected=selected,
         folded=folded,
-        start=round(axis.x(layer.start), 1),
-        end=round(axis.x(scene.length if layer.end is None else layer.end), 1),
-        lanes=[lane(scene, layer, name, axis, name == focus) for name in shown],
-        keyed=len(keyed),
-        summary=summary,
+        foldable=bool(keyed or inside),
+        start=round(axis.x(start), 1),
+        end=round(axis.x(end), 1),
+        told=told,
+        about=about,
+        outside=len(keys_outside(layer, scene.length)),
+        summary=summaries(scene, [layer, *inside], axis, unit) if folded else [],
     )
 
 
-def lane(scene: Scene, layer: Layer, name: str, axis: TimeAxis, focused: bool) -> Lane:
+def summaries(scene: Scene, layers: list[Layer], axis: TimeAxis, unit: str) -> list[Summary]:
+    """The moments at which anything of some layers is keyed, with what a drag of one moves."""
+    at: dict[int, list[tuple[Layer, str]]] = {}
+    for layer in layers:
+        for name in layer.keyed:
+            for time in layer.track(name).key_times:
+                at.setdefault(time, []).append((layer, name))
+    out = []
+    for time, lanes in sorted(at.items()):
+        x = axis.x(time)
+        if not -8 <= x <= axis.width + 8:
+            continue
+        words = ", ".join(
+            f"{PROPERTIES[name].label} of {layer.name}" if len(layers) > 1 else PROPERTIES[name].label
+            for layer, name in lanes[:6]
+        ) + (" …" if len(lanes) > 6 else "")  # fmt: skip
+        when = told_frame(scene.rate.nearest(time), scene.rate, unit)
+        title = f"{len(lanes)} key{'s' if len(lanes) > 1 else ''} at {when}: {words}. A drag moves them all."
+        out.append(Summary(round(x, 1), time, ";".join(f"{layer.id} {name}" for layer, name in lanes), title))
+    return out
+
+
+def lane(
+    scene: Scene, layer: Layer, name: str, depth: int, axis: TimeAxis, height: float, focused: bool, unit: str
+) -> Lane:
     track = layer.track(name)
-    middle = LANE / 2
-    curve = track.curve
+    middle = (height - 1) / 2
+    curve = track.curve if track.keys else None
+    swatches = []
+    if isinstance(track, ColourTrack):
+        swatches = [(round(axis.x(key.time), 1), hex_colour(key.value)) for key in track.keys]
     return Lane(
+        id=f"lane-{layer.id}-{name}",
+        layer=layer.id,
+        layer_name=layer.name,
+        tag=layer.tag,
+        depth=depth,
         property=name,
         label=PROPERTIES[name].label,
-        band=band_path(curve, axis, middle),
-        holds=holds(curve, axis),
-        beads=beads(scene, layer, name, track, axis, middle),
+        height=height,
+        band=band_path(curve, axis, middle, BAND * (height / LANE)) if curve else "",
+        holds=holds(curve, axis) if curve else [],
+        beads=beads(scene, layer, name, track, axis, middle, unit),
+        swatches=swatches,
         focused=focused,
+        keyed=bool(track.keys),
     )
 
 
-def beads(scene: Scene, layer: Layer, name: str, track: AnyTrack, axis: TimeAxis, y: float) -> list[Bead]:
+def beads(
+    scene: Scene, layer: Layer, name: str, track: AnyTrack, axis: TimeAxis, y: float, unit: str = "timecode"
+) -> list[Bead]:
     """The beads of a lane that are in view."""
     out = []
     label = f"{layer.name}, {PROPERTIES[name].label}"
@@ -98,7 +156,7 @@ def beads(scene: Scene, layer: Layer, name: str, track: AnyTrack, axis: TimeAxis
         if -10 <= x <= axis.width + 10:
             time = track.keys[index].time
             left, right = sides_of(track, index)
-            told = timecode(scene.rate.nearest(time), scene.rate)
+            told = told_frame(scene.rate.nearest(time), scene.rate, unit)
             out.append(Bead(round(float(x), 2), y, time, left, right, f"{label}, key {index + 1} at {told}"))
     return out
 
@@ -113,7 +171,7 @@ def holds(curve: TimeCurve, axis: TimeAxis) -> list[tuple[float, float]]:
     ]
 
 
-def band_path(curve: TimeCurve, axis: TimeAxis, middle: float) -> str:
+def band_path(curve: TimeCurve, axis: TimeAxis, middle: float, most: float = BAND) -> str:
     """The pace band as path data: as thick as the motion is fast, against the lane's own fastest."""
     if len(curve.times) < 2:
         return ""
@@ -129,8 +187,8 @@ def band_path(curve: TimeCurve, axis: TimeAxis, middle: float) -> str:
     top = float(finite.max()) if finite.size else 0.0
     if top <= 0:
         return ""
-    half = np.where(np.isfinite(speed), np.maximum(speed / top * BAND, THINNEST), BAND)
+    half = np.where(np.isfinite(speed), np.maximum(speed / top * most, THINNEST), most)
     half = np.where(speed == 0, 0.0, half)
-    upper = " ".join(f"{x:.1f} {y:.1f}" for x, y in zip(xs, middle - half, strict=True))
-    lower = " ".join(f"{x:.1f} {y:.1f}" for x, y in zip(xs[::-1], (middle + half)[::-1], strict=True))
-    return f"M{upper} {lower}Z"
+    around = np.concatenate([np.stack([xs, middle - half], 1), np.stack([xs, middle + half], 1)[::-1]])
+    # Tenths of a px are all that is seen, and lists of numbers print much faster than formatted ones.
+    return "M" + " ".join(map(str, np.round(around, 1).reshape(-1).tolist())) + "Z"

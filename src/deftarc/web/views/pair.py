@@ -72,6 +72,7 @@ def pair_of(
     axis: TimeAxis,
     height: float,
     kept: tuple[ValueAxis, ValueAxis] | None = None,
+    unit: str = "timecode",
 ) -> Pair | None:
     """The pair of a keyed property; None when it has no keys. ``kept`` axes are used during a drag."""
     track = layer.track(name)
@@ -92,7 +93,7 @@ def pair_of(
         value_axis, speed_axis = kept
     curve_path, dotted = value_paths(curve, axis, value_axis)
     line, fill = speed_paths(speeds, at, axis, speed_axis)
-    row = beads(scene, layer, name, track, axis, 0.0)
+    row = beads(scene, layer, name, track, axis, 0.0, unit)
     index = {int(time): k for k, time in enumerate(curve.times)}
     value_beads = [_at(bead, value_axis.y(float(curve.measures[index[bead.time]]))) for bead in row]
     bead_speeds = np.clip(curve.speed([bead.time for bead in row]), speed_axis.low, speed_axis.high)

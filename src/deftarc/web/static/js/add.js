@@ -1,13 +1,27 @@
-// Adding layers: from the menu, by dropping files, with the next step shown in an empty scene.
-import { bringIn, commit, look, settled } from "./link.js";
+// Adding layers: from the menu, by dropping files, by drawing, from the shelf; and where in time they go.
+import { bringIn, bringInFont, commit, look, momentOf, settled } from "./link.js";
+import { openShelf, refreshFonts } from "./dialogs.js";
 import { say } from "./notice.js";
-import { state } from "./state.js";
-import { toScene } from "./stage.js";
+import { newId, state, timeNow } from "./state.js";
+import { toScene } from "./view.js";
 
 const chooser = document.getElementById("file");
+const fontChooser = document.getElementById("font-file");
 const dialog = document.getElementById("text-dialog");
 const stage = document.getElementById("stage");
 const KNOWN = /\.(svg|png|jpe?g|webp)$/i;
+const FONT = /\.(ttf|otf|woff2)$/i;
+let replacing = null;
+
+// Where in time what is added goes, as chosen in the menu; null when its length is no time.
+export async function placing() {
+  const place = document.getElementById("place").value;
+  if (place === "whole") return {};
+  const told = document.getElementById("place-length").value.trim();
+  const found = told ? await momentOf(told, true) : null;
+  if (told && !found) return null;
+  return { place, time: timeNow(), ...(found ? { length: found.time } : {}), ...(place === "overwrite" ? { among: state.layers } : {}) };
+}
 
 async function added(answer, id, select) {
   if (!answer) return;
@@ -17,32 +31,76 @@ async function added(answer, id, select) {
 }
 
 async function addArtwork(name, artwork, select) {
-  const id = Array.from(crypto.getRandomValues(new Uint8Array(5)), (n) => n.toString(16).padStart(2, "0")).join("");
-  const answer = await commit({ kind: "add_layer", scene: state.scene.id, name, artwork, id });
-  await added(answer, id, select);
+  const where = await placing();
+  if (!where) return;
+  const id = newId();
+  await added(await commit({ kind: "add_layer", scene: state.scene.id, name, artwork, id, ...where }), id, select);
 }
 
 async function addFiles(files, at, select) {
   for (const file of files) {
+    if (FONT.test(file.name)) { await addFont(file); continue; }
     if (!KNOWN.test(file.name)) { say(`${file.name} is no picture Deft Arc can read. It takes SVG, PNG, JPEG and WebP.`); continue; }
-    const answer = await bringIn(file, at);
+    const where = replacing ? {} : await placing();
+    if (!where) return;
+    const { place, time, length } = where;
+    const answer = await bringIn(file, { ...at, place, time, length, size: document.getElementById("come-in").value, replace: replacing });
     if (answer) await added(answer, answer.layer, select);
+    if (replacing) break;
   }
+  replacing = null;
 }
 
-export function wireAdd(select) {
+async function addFont(file) {
+  const answer = await bringInFont(file);
+  if (!answer) return;
+  await refreshFonts(answer.font);
+  say(`${answer.label} can be chosen for every text of this project now.`);
+  look({ fresh: true });
+}
+
+export function replaceArtwork() {
+  [replacing] = state.layers;
+  chooser.multiple = false;
+  chooser.click();
+}
+
+async function addKept(index, select) {
+  const response = await fetch(`/api/projects/${state.project}/document`);
+  const kept = (await response.json()).shelf?.[index];
+  if (kept) addArtwork(kept.name, kept.artwork, select);
+}
+
+export function addThing(what, select, selectTool) {
+  const side = Math.round(Math.min(state.scene.width, state.scene.height) * 0.3);
+  if (what === "file") { replacing = null; chooser.multiple = true; chooser.click(); }
+  if (what === "text") { dialog.querySelector("textarea").value = ""; dialog.returnValue = ""; dialog.showModal(); dialog.querySelector("textarea").focus(); }
+  if (what === "rectangle") addArtwork("Rectangle", { kind: "rectangle", width: Math.round(side * 1.5), height: side, fill: "#1f5c6b" }, select);
+  if (what === "ellipse") addArtwork("Ellipse", { kind: "ellipse", width: side, height: side, fill: "#e2a21b" }, select);
+  if (what === "polygon") addArtwork("Polygon", { kind: "polygon", sides: 6, outer: Math.round(side / 2), fill: "#7a4fa3" }, select);
+  if (what === "star") addArtwork("Star", { kind: "star", spikes: 5, outer: Math.round(side / 2), inner: Math.round(side * 0.22), fill: "#e2a21b" }, select);
+  if (what === "carrier") addArtwork("Carrier", { kind: "carrier" }, select);
+  if (what === "pen" || what === "line") selectTool(what);
+  if (what === "shelf") openShelf((index) => addKept(index, select));
+}
+
+export function wireAdd(select, selectTool) {
   document.addEventListener("click", (event) => {
     const what = event.target.closest("[data-add]")?.dataset.add;
-    const side = Math.round(Math.min(state.scene.width, state.scene.height) * 0.3);
-    if (what === "file") chooser.click();
-    if (what === "text") { dialog.querySelector("textarea").value = ""; dialog.showModal(); dialog.querySelector("textarea").focus(); }
-    if (what === "rectangle") addArtwork("Rectangle", { kind: "rectangle", width: Math.round(side * 1.5), height: side, fill: "#1f5c6b" }, select);
-    if (what === "ellipse") addArtwork("Ellipse", { kind: "ellipse", width: side, height: side, fill: "#e2a21b" }, select);
+    if (what) addThing(what, select, selectTool);
+    if (event.target.closest("[data-do=bring-font]")) fontChooser.click();
   });
+  // The choices in the menu are made without closing it.
+  for (const row of document.querySelectorAll(".adding")) row.addEventListener("click", (event) => event.stopPropagation());
   chooser.addEventListener("change", async () => {
     const files = [...chooser.files];
     chooser.value = "";
     await addFiles(files, null, select);
+  });
+  fontChooser.addEventListener("change", async () => {
+    const files = [...fontChooser.files];
+    fontChooser.value = "";
+    for (const file of files) await addFont(file);
   });
   dialog.addEventListener("close", () => {
     if (dialog.returnValue !== "add") return;
@@ -58,6 +116,7 @@ export function wireAdd(select) {
     event.preventDefault();
     stage.classList.remove("dropping");
     const files = [...event.dataTransfer.files];
+    replacing = null;
     if (files.length) addFiles(files, toScene(event.clientX, event.clientY), select);
     else say("Drop a file here: SVG, PNG, JPEG or WebP.");
   });

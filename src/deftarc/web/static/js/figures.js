@@ -1,32 +1,31 @@
-// The figures: type, drag or step a number; key a property; ease a segment; change artwork.
-import { attempt, commit, look, putBack } from "./link.js";
+// The figures: type, drag or step a number, pick a colour; key a property; ease a segment; spans, parents, artwork.
+import { attempt, commit, look, momentOf, putBack } from "./link.js";
 import { hint, say } from "./notice.js";
-import { state, timeNow } from "./state.js";
-import { keyHere } from "./lanes.js";
+import { boundsAt } from "./painter.js";
+import { frameOf, shownItem } from "./picking.js";
+import { liked, like, state, timeNow } from "./state.js";
+import { keyAll, keyHere } from "./lanes.js";
 
 const figures = document.getElementById("figures");
 let drag = null;
 let strength = null;
 
-function read(text) {
-  const told = text.trim().replace(/[−–]/g, "-").replace(/\s*(%|°|px)$/, "").replace(",", ".");
-  const value = told === "" ? NaN : Number(told);
-  if (!Number.isFinite(value)) { say(`“${text.trim().slice(0, 40)}” is no number. Type one like 120 or -4.5.`); return null; }
-  return value;
-}
-
-const edit = (well, value) => ({
-  kind: "set_value", scene: state.scene.id, layer: state.layers[0], property: well.dataset.property,
-  component: Number(well.dataset.component), value: value / Number(well.dataset.factor), time: timeNow(), keying: state.keying,
+const others = () => state.layers.slice(1);
+const scene = () => state.scene.id;
+const edit = (well, told) => ({
+  kind: "set_value", scene: scene(), layer: state.layers[0], others: others(), property: well.dataset.property,
+  component: Number(well.dataset.component), ...told, time: timeNow(), keying: state.keying, axes: liked.axes,
 });
 
 async function typed(input) {
   const well = input.closest(".well");
   if (input.value === input.dataset.before) return;
-  const value = read(input.value);
-  if (value === null) { input.value = input.dataset.before; input.select(); return; }
+  const before = input.dataset.before;
   input.dataset.before = input.value;
-  if (!(await commit(edit(well, value)))) input.value = input.dataset.before;
+  if (!(await commit(edit(well, { told: input.value })))) {
+    const again = figures.querySelector(`[data-id="${input.dataset.id}"]`);
+    if (again) { again.value = again.dataset.before = before; if (document.activeElement === again) again.select(); }
+  }
 }
 
 export function cancelNumberDrag() {
@@ -38,53 +37,137 @@ export function cancelNumberDrag() {
   return true;
 }
 
-const easeEdit = (ease, value) => ({ kind: "ease_keys", scene: state.scene.id, keys: state.keys, ease, strength: value });
+const easeEdit = (ease, value) => ({ kind: "ease_keys", scene: scene(), keys: state.keys, ease, strength: value });
+const artEdit = (change) => ({ kind: "change_artwork", scene: scene(), layer: state.layers[0], others: others(), change });
+const isKeyed = (name) => figures.querySelector(`[data-row="${name}"]`)?.dataset.state !== "none";
 
-export function wireFigures() {
+function colourEdit(name, colour) {
+  const well = { dataset: { property: name, component: 0 } };
+  return edit(well, { colour });
+}
+
+function paintNone(button) {
+  const name = button.dataset.paintNone;
+  if (isKeyed(name) || state.keying) {
+    // A keyed colour fades to nothing instead: transparent at this time.
+    const now = figures.querySelector(`[data-colour="${name}"]`).value;
+    commit(colourEdit(name, `${now}${button.getAttribute("aria-pressed") === "true" ? "ff" : "00"}`));
+  } else if (button.getAttribute("aria-pressed") === "true") commit(artEdit({ [name]: "#22577a" }));
+  else commit(artEdit({ [name]: "none" }));
+}
+
+// The pivot at one of nine places of the artwork, for each selected layer at its own.
+function nine(button) {
+  const [x, y] = button.dataset.nine.split(" ").map(Number);
+  for (const id of state.layers) {
+    const item = shownItem(id);
+    if (!item?.drawing) continue;
+    const [left, top, right, bottom] = boundsAt(item, frameOf(item));
+    commit({ kind: "move_pivot", scene: scene(), layers: [id], time: timeNow(), own: [left + x * (right - left), top + y * (bottom - top)] });
+  }
+}
+
+async function changed(field) {
+  const { value } = field;
+  if (field.matches("[data-parent]")) commit({ kind: "set_parent", scene: scene(), layers: state.layers, parent: value || null, time: timeNow() });
+  else if (field.matches("[data-span-start], [data-span-end]")) {
+    const found = await momentOf(value, true);
+    if (!found) { look({ fresh: true }); return; }
+    const part = field.matches("[data-span-start]") ? "start" : "end";
+    if (!(await commit({ kind: "trim_span", scene: scene(), layers: state.layers, [part]: found.time }))) look({ fresh: true });
+  } else if (field.matches("[data-span-length]")) {
+    const found = await momentOf(value, true);
+    if (!found || !(await commit({ kind: "set_span_length", scene: scene(), layers: state.layers, length: found.time }))) look({ fresh: true });
+  } else if (field.matches("[data-key-time]")) typeKeyTime(field);
+  else if (field.matches("[data-key-value]")) {
+    const key = state.keys.find((each) => each.layer === state.layers[0]) || state.keys[0];
+    if (!(await commit({ kind: "type_key", scene: scene(), ...key, component: Number(field.dataset.keyValue), told: value }))) look({ fresh: true });
+  } else if (field.matches("[data-art=cap], [data-art=join], [data-art=align], [data-art=font]")) commit(artEdit({ [field.dataset.art]: value }));
+  else if (field.matches("[data-art=dash]")) {
+    const parts = value.trim() ? value.trim().split(/[\s,]+/).map(Number) : [];
+    if (parts.some((n) => !Number.isFinite(n) || n <= 0)) { say("Dashes are lengths in px above nought, like 12 6."); look({ fresh: true }); return; }
+    commit(artEdit({ dash: parts }));
+  } else if (field.matches("textarea[data-art=text]")) {
+    if (value.trim()) commit({ kind: "change_artwork", scene: scene(), layer: state.layers[0], change: { text: value } });
+    else { say("A text layer needs at least one letter. Delete the layer if it should go."); look({ fresh: true }); }
+  }
+}
+
+async function typeKeyTime(field) {
+  const key = state.keys.find((each) => each.layer === state.layers[0]) || state.keys[0];
+  const found = key && (await momentOf(field.value, true));
+  if (!found) { look({ fresh: true }); return; }
+  if (found.time !== key.time) commit({ kind: "move_keys", scene: scene(), keys: state.keys, by: found.time - key.time });
+}
+
+function fieldKey(event) {
+  const field = event.target;
+  event.stopPropagation();
+  const well = field.closest(".well");
+  if (event.key === "Escape") {
+    if (cancelNumberDrag()) return;
+    if (field.dataset.before !== undefined) field.value = field.dataset.before;
+    field.blur();
+    return;
+  }
+  if (!well) {
+    if (event.key === "Enter" && !event.shiftKey) { event.preventDefault(); field.blur(); }
+    return;
+  }
+  if (event.key === "Enter") { typed(field); field.select(); }
+  if (event.altKey && (event.key === "-" || event.key === "−" || event.code === "Minus")) {
+    event.preventDefault();
+    commit(edit(well, { told: "*=-1" }));
+  }
+  if (event.key === "ArrowUp" || event.key === "ArrowDown") {
+    event.preventDefault();
+    const size = Number(well.dataset.step) * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1);
+    field.dataset.before = field.value;
+    commit(edit(well, { told: `${event.key === "ArrowUp" ? "+" : "-"}=${Number(size.toFixed(4))}` }));
+  }
+}
+
+export function openLanes(names) {
+  for (const layer of state.layers) for (const property of names) if (!state.opened.some((lane) => lane.layer === layer && lane.property === property)) state.opened.push({ layer, property });
+  for (const id of state.layers) state.folded?.delete(id);
+  if (state.layers[0]) state.focus = { layer: state.layers[0], property: names[0] };
+  look();
+}
+
+function clicked(event) {
+  const at = (name) => event.target.closest(`[data-${name}]`);
+  if (at("key")) keyHere(at("key").dataset.key.split(" "));
+  else if (at("open")) openLanes(at("open").dataset.open.split(" "));
+  else if (at("page")) { like("page", at("page").dataset.page); look({ light: true }); }
+  else if (at("paint-none")) paintNone(at("paint-none"));
+  else if (at("nine")) nine(at("nine"));
+  else if (at("ease")) commit(easeEdit(at("ease").dataset.ease, Number(figures.querySelector("[data-strength]:enabled")?.value ?? 50)));
+  else if (at("link")) for (const layer of state.layers) commit({ kind: "link_scale", scene: scene(), layer, link: at("link").dataset.link, time: timeNow() });
+  else if (at("do")?.dataset.do === "key-all") keyAll();
+  else if (at("do")?.dataset.do === "let-go") commit({ kind: "clear_loose", scene: scene(), layers: state.layers });
+}
+
+export function wireFigures(openMenu) {
   figures.addEventListener("focusin", (event) => {
-    if (event.target.matches(".well input")) { event.target.dataset.before = event.target.value; event.target.select(); }
+    if (event.target.matches("input:not([type=color]):not([type=range]), textarea")) event.target.dataset.before = event.target.value;
+    if (event.target.matches(".well input")) event.target.select();
   });
   figures.addEventListener("focusout", (event) => { if (event.target.matches(".well input") && event.target.isConnected) typed(event.target); });
-  figures.addEventListener("keydown", (event) => {
-    if (!event.target.matches("input, textarea")) return;
-    event.stopPropagation();
-    const well = event.target.closest(".well");
-    if (event.key === "Escape") {
-      if (cancelNumberDrag()) return;
-      if (well) event.target.value = event.target.dataset.before;
-      event.target.blur();
-    }
-    if (!well) {
-      if (event.key === "Enter" && !event.shiftKey && event.target.matches("textarea")) { event.preventDefault(); event.target.blur(); }
-      return;
-    }
-    if (event.key === "Enter") { typed(event.target); event.target.select(); }
-    if (event.key === "ArrowUp" || event.key === "ArrowDown") {
-      event.preventDefault();
-      const value = read(event.target.value);
-      if (value === null) return;
-      const size = Number(well.dataset.step) * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1);
-      const next = Number((value + (event.key === "ArrowUp" ? size : -size)).toFixed(4));
-      event.target.value = event.target.dataset.before = String(next);
-      commit(edit(well, next));
-    }
-  });
+  figures.addEventListener("keydown", (event) => { if (event.target.matches("input, textarea, select")) fieldKey(event); });
   figures.addEventListener("pointerdown", (event) => {
     const grip = event.target.closest(".grip");
     if (!grip || event.button !== 0) return;
     event.preventDefault();
     const well = grip.closest(".well");
-    const value = read(well.querySelector("input").value);
-    if (value === null) return;
-    drag = { well: { dataset: { ...well.dataset } }, value, x: event.clientX, pointer: event.pointerId, edit: null };
+    drag = { well: { dataset: { ...well.dataset } }, by: 0, x: event.clientX, pointer: event.pointerId, edit: null };
     figures.setPointerCapture(event.pointerId);
   });
   figures.addEventListener("pointermove", (event) => {
     if (!drag || event.pointerId !== drag.pointer) return;
     const coarse = event.shiftKey ? 10 : event.altKey ? 0.1 : 1;
-    drag.value += (event.clientX - drag.x) * Number(drag.well.dataset.step) * coarse;
+    drag.by += (event.clientX - drag.x) * Number(drag.well.dataset.step) * coarse;
     drag.x = event.clientX;
-    drag.edit = edit(drag.well, Number(drag.value.toFixed(3)));
+    drag.edit = edit(drag.well, { by: Number(drag.by.toFixed(3)) / Number(drag.well.dataset.factor) });
     hint("<b>Dragging a number</b> · <kbd>Shift</kbd> ten times as much · <kbd>Alt</kbd> a tenth · <kbd>Esc</kbd> put back");
     attempt(drag.edit);
   });
@@ -94,13 +177,12 @@ export function wireFigures() {
     drag = null;
     if (done.edit) commit(done.edit);
   });
-  figures.addEventListener("click", (event) => {
-    const at = (name) => event.target.closest(`[data-${name}]`);
-    if (at("key")) keyHere(at("key").dataset.key.split(" "));
-    else if (at("ease")) commit(easeEdit(at("ease").dataset.ease, Number(figures.querySelector("[data-strength]:enabled")?.value ?? 50)));
-    else if (at("link")) commit({ kind: "link_scale", scene: state.scene.id, layer: state.layers[0], link: at("link").dataset.link, time: timeNow() });
-    else if (at("do")?.dataset.do === "key-all") keyHere();
-    else if (at("do")?.dataset.do === "let-go") commit({ kind: "clear_loose", scene: state.scene.id, layers: state.layers });
+  figures.addEventListener("click", clicked);
+  figures.addEventListener("contextmenu", (event) => {
+    const row = event.target.closest("[data-row]");
+    if (!row) return;
+    event.preventDefault();
+    openMenu(event, { properties: row.dataset.row.split(" ") });
   });
   figures.addEventListener("input", (event) => {
     if (event.target.matches("[data-strength]")) {
@@ -108,16 +190,11 @@ export function wireFigures() {
       event.target.nextElementSibling.textContent = event.target.value;
       strength = easeEdit(ease, Number(event.target.value));
       attempt(strength);
-    } else if (event.target.matches("input[data-art='fill']")) attempt(artEdit({ fill: event.target.value }));
+    } else if (event.target.matches("[data-colour]")) attempt(colourEdit(event.target.dataset.colour, event.target.value));
   });
   figures.addEventListener("change", (event) => {
-    if (event.target.matches("[data-strength]") && strength) { const done = strength; strength = null; commit(done); }
-    else if (event.target.matches("input[data-art='fill']")) commit(artEdit({ fill: event.target.value }));
-    else if (event.target.matches("textarea[data-art='text']")) {
-      if (event.target.value.trim()) commit(artEdit({ text: event.target.value }));
-      else { say("A text layer needs at least one letter. Delete the layer if it should go."); look({ fresh: true }); }
-    }
+    if (event.target.matches("[data-strength]")) { if (strength) { const done = strength; strength = null; commit(done); } }
+    else if (event.target.matches("[data-colour]")) commit(colourEdit(event.target.dataset.colour, event.target.value));
+    else if (!event.target.closest(".well")) changed(event.target);
   });
 }
-
-const artEdit = (change) => ({ kind: "change_artwork", scene: state.scene.id, layer: state.layers[0], change });

@@ -1,46 +1,84 @@
-// Lanes and beads: select, drag in time, marquee, set keys, fold, hide, lock, rename.
-import { attempt, commit, look, putBack } from "./link.js";
+// Lanes: beads and spans dragged in time, marquee, keys set, layers folded, hidden, locked, renamed, reordered.
+import { attempt, attempted, commit, look, putBack } from "./link.js";
 import { hint } from "./notice.js";
-import { isSelectedKey, keyOf, sameKey, state, timeNow, timeOf } from "./state.js";
-import { areaX, frameAtX, panTime, timeAtX } from "./time.js";
+import { beginOrder, cancelOrder, endOrder, moveOrder } from "./order.js";
+import { markIsolated } from "./rows.js";
+import { isSelectedKey, keyOf, sameKey, state, timeNow, timeOf, toldFrame } from "./state.js";
+import { areaX, frameAtX, panTime, timeAtX, xOf } from "./time.js";
 
 const area = document.getElementById("time-area");
 const lanes = document.getElementById("lanes");
+const scroller = document.getElementById("lanes-scroll");
 const marquee = document.getElementById("marquee");
+const snapLine = document.getElementById("snap-line");
 let drag = null;
 let lastClick = { id: null, at: 0 };
 
 export function markSelected() {
   for (const bead of area.querySelectorAll(".bead")) bead.classList.toggle("selected", isSelectedKey(keyOf(bead)));
+  for (const dot of lanes.querySelectorAll(".summary")) dot.classList.toggle("selected", keysOfSummary(dot).every(isSelectedKey));
 }
+
+// The line a drag in time has snapped to, and to what.
+export function showSnapLine() {
+  const told = drag && state.snapped?.told;
+  const shown = Boolean(told && told.time !== null && told.time !== undefined);
+  snapLine.hidden = !shown;
+  if (!shown) return;
+  snapLine.style.left = `calc(var(--gutter) + ${xOf(told.time)}px)`;
+  snapLine.firstElementChild.textContent = told.what;
+}
+
+const keysOfSummary = (dot) => dot.dataset.summary.split(";").map((told) => ({ layer: told.split(" ")[0], property: told.split(" ")[1], time: Number(dot.dataset.time) }));
 
 export function selectKeys(keys, select) {
   state.keys = keys;
   if (keys.length) {
     state.focus = { layer: keys[0].layer, property: keys[0].property };
-    const layers = [...new Set(keys.map((key) => key.layer))];
-    select(layers, { keepKeys: true });
+    select([...new Set(keys.map((key) => key.layer))], { keepKeys: true });
   } else { markSelected(); look(); }
 }
 
-function beginKeys(event, bead, select) {
-  const key = keyOf(bead);
+function beginKeys(event, keys, select) {
   const add = event.shiftKey || event.ctrlKey || event.metaKey;
-  if (add) selectKeys(isSelectedKey(key) ? state.keys.filter((other) => !sameKey(other, key)) : [key, ...state.keys], select);
-  else if (!isSelectedKey(key)) selectKeys([key], select);
-  else if (!sameKey(state.keys[0], key)) selectKeys([key, ...state.keys.filter((other) => !sameKey(other, key))], select);
-  drag = { kind: "keys", pointer: event.pointerId, x: event.clientX, grabbed: key.time, keys: state.keys, edit: null, moved: false, key, add };
+  const all = keys.every(isSelectedKey);
+  const rest = state.keys.filter((other) => !keys.some((key) => sameKey(other, key)));
+  if (add) selectKeys(all ? rest : [...keys, ...rest], select);
+  else if (!all) selectKeys(keys, select);
+  else if (!sameKey(state.keys[0], keys[0])) selectKeys([...keys, ...rest], select);
+  drag = { kind: "keys", pointer: event.pointerId, x: event.clientX, grabbed: keys[0].time, keys: state.keys, edit: null, moved: false, pressed: keys, add };
 }
 
+const stepOf = (event) => Math.round(timeAtX(areaX(event.clientX)) - timeAtX(areaX(drag.x)));
+// Near is seven px; with Alt only whole frames count.
+const snapFor = (event, grabbed) => ({ tolerance: event.altKey ? 0 : (7 / state.axis.width) * (state.axis.end - state.axis.start), grabbed });
+
 function moveKeys(event) {
-  const by = timeAtX(areaX(event.clientX)) - timeAtX(areaX(drag.x));
-  // The grabbed key lands on whole frames; the others keep their distance from it.
-  const { flicks } = state.scene;
-  const landed = Math.round((drag.grabbed + by) / flicks) * flicks;
-  drag.edit = { kind: "move_keys", scene: state.scene.id, keys: drag.keys, by: Math.round(landed - drag.grabbed) };
-  state.keys = drag.keys.map((key) => ({ ...key, time: key.time + drag.edit.by }));
-  hint(`<b>Moving ${drag.keys.length === 1 ? "a key" : `${drag.keys.length} keys`}</b> by ${drag.edit.by / flicks} frames · <kbd>Esc</kbd> put back`);
-  attempt(drag.edit);
+  if (!drag.keys.length) return;
+  drag.edit = { kind: "move_keys", scene: state.scene.id, keys: drag.keys, by: stepOf(event) };
+  hint(`<b>Moving ${drag.keys.length === 1 ? "a key" : `${drag.keys.length} keys`}</b> by ${Math.round(drag.edit.by / state.scene.flicks)} frames · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back`);
+  attempt(drag.edit, snapFor(event, drag.grabbed));
+}
+
+function beginSpan(event, part, layer, select) {
+  if (!state.layers.includes(layer)) select([layer]);
+  const layers = [layer, ...state.layers.filter((id) => id !== layer)];
+  drag = { kind: "span", part, pointer: event.pointerId, x: event.clientX, layers, edit: null, moved: false };
+}
+
+function moveSpan(event) {
+  const { part, layers } = drag;
+  const scene = state.scene.id;
+  const time = Math.round(timeAtX(areaX(event.clientX)));
+  if (part === "start" || part === "end") drag.edit = { kind: "trim_span", scene, layers: [layers[0]], [part]: time };
+  else drag.edit = { kind: "move_spans", scene, layers, by: stepOf(event), keys: part === "move" };
+  hint({
+    start: "<b>Trimming the start</b> · keys stay · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back",
+    end: "<b>Trimming the end</b> · keys stay · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back",
+    move: "<b>Moving the layer in time, its keys with it</b> · take the grip in the middle to move the span alone · <kbd>Esc</kbd> put back",
+    window: "<b>Moving the span alone</b> · the keys stay where they are · <kbd>Esc</kbd> put back",
+  }[part]);
+  attempt(drag.edit, snapFor(event, null));
 }
 
 function beginMarquee(event, clear) {
@@ -49,43 +87,52 @@ function beginMarquee(event, clear) {
 
 function moveMarquee(event) {
   const box = area.getBoundingClientRect();
+  const view = scroller.getBoundingClientRect();
+  if (event.clientY > view.bottom - 12) scroller.scrollTop += 14;
+  else if (event.clientY < view.top + 12) scroller.scrollTop -= 14;
   const [left, right] = [Math.min(drag.x, event.clientX), Math.max(drag.x, event.clientX)];
   const [top, bottom] = [Math.min(drag.y, event.clientY), Math.max(drag.y, event.clientY)];
   marquee.hidden = false;
   Object.assign(marquee.style, { left: `${left - box.left}px`, top: `${top - box.top}px`, width: `${right - left}px`, height: `${bottom - top}px` });
   const caught = [];
-  for (const bead of lanes.querySelectorAll(".bead")) {
+  for (const bead of lanes.querySelectorAll(".bead, .summary")) {
     const at = bead.querySelector(".hit").getBoundingClientRect();
     const [x, y] = [at.left + at.width / 2, at.top + at.height / 2];
-    if (x >= left && x <= right && y >= top && y <= bottom) caught.push(keyOf(bead));
+    if (x >= left && x <= right && y >= top && y <= bottom) caught.push(...(bead.dataset.summary ? keysOfSummary(bead) : [keyOf(bead)]));
   }
   state.keys = [...drag.before, ...caught.filter((key) => !drag.before.some((other) => sameKey(other, key)))];
   markSelected();
 }
 
 export function cancelLaneDrag() {
+  if (cancelOrder()) return true;
   if (!drag) return false;
-  if (drag.kind === "keys") { state.keys = drag.keys; putBack(); }
+  if (drag.kind === "keys" || drag.kind === "span") { if (drag.keys) state.keys = drag.keys; putBack(); }
   marquee.hidden = true;
   drag = null;
+  showSnapLine();
   hint("Put back.");
   return true;
 }
 
-async function endDrag(event, select) {
+async function endDrag(select) {
   const done = drag;
-  drag = null;
   marquee.hidden = true;
   if (done.kind === "marquee") {
-    if (done.moved) selectKeys(state.keys, select);
-    else selectKeys([], select);
-  } else if (done.kind === "keys") {
-    if (done.edit && done.edit.by) {
-      const answer = await commit(done.edit);
-      if (!answer) { state.keys = done.keys; look(); }
-    } else if (done.edit) { state.keys = done.keys; putBack(); }
-    else if (!done.add && state.keys.length > 1) selectKeys([done.key], select);
+    drag = null;
+    selectKeys(done.moved ? state.keys : [], select);
+    return;
   }
+  const edit = done.edit && (await attempted(done.edit));
+  drag = null;
+  showSnapLine();
+  if (done.kind === "span") { if (edit && edit.by !== 0) commit(edit); else putBack(); return; }
+  if (done.kind !== "keys") return;
+  if (edit && edit.by) {
+    const answer = await commit(edit);
+    if (!answer) { state.keys = done.keys; look(); }
+  } else if (done.edit) { state.keys = done.keys; putBack(); }
+  else if (!done.add && state.keys.length > done.pressed.length) selectKeys(done.pressed, select);
 }
 
 export function nudgeKeys(frames) {
@@ -93,8 +140,9 @@ export function nudgeKeys(frames) {
   commit(() => state.keys.length && { kind: "move_keys", scene: state.scene.id, keys: state.keys, by: frames * state.scene.flicks });
 }
 
-function renameInPlace(button) {
-  const id = button.dataset.select;
+export function renameInPlace(id) {
+  const button = lanes.querySelector(`[data-select="${id}"]`);
+  if (!button) return;
   const field = document.createElement("input");
   field.className = "rename";
   field.value = state.info.get(id).name;
@@ -119,29 +167,61 @@ function renameInPlace(button) {
   field.addEventListener("blur", () => finish(true));
 }
 
-export function wireLanes(select) {
-  lanes.addEventListener("click", (event) => {
-    const at = (name) => event.target.closest(`[data-${name}]`);
-    const layer = event.target.closest(".layer")?.dataset.layer;
-    if (at("fold")) {
-      const id = at("fold").dataset.fold;
-      if (!state.folded.delete(id)) state.folded.add(id);
-      look();
-    } else if (at("toggle")) {
-      const which = at("toggle").dataset.toggle;
-      commit({ kind: "describe_layers", scene: state.scene.id, layers: [layer], [which]: !state.info.get(layer)[which] });
-    } else if (at("select")) {
-      const id = at("select").dataset.select;
-      // The row is drawn anew after the first click, so a double click is told by the layer, not by the element.
-      if (lastClick.id === id && event.timeStamp - lastClick.at < 450) { renameInPlace(at("select")); lastClick = { id: null, at: 0 }; return; }
-      lastClick = { id, at: event.timeStamp };
-      if (event.ctrlKey || event.metaKey) select(state.layers.includes(id) ? state.layers.filter((other) => other !== id) : [id, ...state.layers]);
-      else select([id]);
-    } else if (at("focus")) {
-      state.focus = { layer, property: at("focus").dataset.focus };
-      select([layer, ...state.layers.filter((other) => other !== layer && event.ctrlKey)], { keepKeys: true });
-    }
-  });
+export function isolate(ids) {
+  const all = ids.length > 0 && ids.every((id) => state.isolated.has(id));
+  for (const id of ids) if (all) state.isolated.delete(id); else state.isolated.add(id);
+  markIsolated();
+  document.dispatchEvent(new CustomEvent("deftarc:isolated"));
+}
+
+export const toggleOf = (layers, which) => commit({ kind: "describe_layers", scene: state.scene.id, layers, [which]: !state.info.get(layers[0])[which] });
+
+function clicked(event, select) {
+  const at = (name) => event.target.closest(`[data-${name}]`);
+  const layer = event.target.closest("[data-layer]")?.dataset.layer;
+  if (at("fold")) {
+    const id = at("fold").dataset.fold;
+    if (!state.folded.delete(id)) state.folded.add(id);
+    look();
+  } else if (at("cover")) commit({ kind: "cover_keys", scene: state.scene.id, layers: [at("cover").dataset.cover] });
+  else if (at("isolate")) isolate([at("isolate").dataset.isolate]);
+  else if (at("toggle")) {
+    const many = state.layers.includes(layer) ? [layer, ...state.layers.filter((id) => id !== layer)] : [layer];
+    toggleOf(many, at("toggle").dataset.toggle);
+  } else if (at("select")) {
+    const id = at("select").dataset.select;
+    // The row is drawn anew after the first click, so a double click is told by the layer, not by the element.
+    if (lastClick.id === id && event.timeStamp - lastClick.at < 450) { renameInPlace(id); lastClick = { id: null, at: 0 }; return; }
+    lastClick = { id, at: event.timeStamp };
+    if (event.ctrlKey || event.metaKey) select(state.layers.includes(id) ? state.layers.filter((other) => other !== id) : [id, ...state.layers]);
+    else if (event.shiftKey && state.layers.length) {
+      const [a, b] = [state.order.indexOf(state.layers[0]), state.order.indexOf(id)].sort((x, y) => x - y);
+      select([state.layers[0], ...state.order.slice(a, b + 1).filter((other) => other !== state.layers[0])]);
+    } else select([id]);
+  } else if (at("focus")) {
+    state.focus = { layer, property: at("focus").dataset.focus };
+    select([layer, ...state.layers.filter((other) => other !== layer && (event.ctrlKey || event.metaKey))], { keepKeys: true });
+  }
+}
+
+// A double click in the upper curve puts a key at the pointer's time, and off the curve at its value.
+function putKey(event) {
+  const pair = event.target.closest("#pair") && state.pair;
+  const svg = document.querySelector("svg.pair");
+  if (!pair || !svg) return false;
+  const y = event.clientY - svg.getBoundingClientRect().top;
+  const { value } = pair;
+  if (y > value.top + value.height + 8) return false;
+  const frame = frameAtX(areaX(event.clientX));
+  const at = value.low + (1 - (y - value.top) / value.height) * (value.high - value.low);
+  const now = state.columns.pair ? state.columns.pair.numbers[2 * Math.max(0, Math.min(state.columns.pair.rows - 1, frame))] : at;
+  const off = (Math.abs(at - now) / (value.high - value.low)) * value.height > 8;
+  commit({ kind: "put_key", scene: state.scene.id, layer: pair.layer, property: pair.property, time: timeOf(frame), value: off ? at / pair.factor : null });
+  return true;
+}
+
+export function wireLanes(select, openMenu) {
+  lanes.addEventListener("click", (event) => clicked(event, select));
   area.addEventListener("dblclick", (event) => {
     // The pointer is captured while it is down, so what lies under it has to be asked for.
     const under = document.elementFromPoint(event.clientX, event.clientY);
@@ -149,10 +229,18 @@ export function wireLanes(select) {
     if (lane && under.closest("svg") && !under.closest(".bead")) {
       const frame = frameAtX(areaX(event.clientX));
       commit({ kind: "set_keys", scene: state.scene.id, layers: [lane.dataset.layer], properties: [lane.dataset.property], time: timeOf(frame) });
-    }
+    } else if (!under?.closest(".bead")) putKey(event);
+  });
+  area.addEventListener("contextmenu", (event) => {
+    event.preventDefault();
+    const bead = event.target.closest(".bead");
+    if (bead && !isSelectedKey(keyOf(bead))) selectKeys([keyOf(bead)], select);
+    const layer = event.target.closest("[data-layer]")?.dataset.layer;
+    if (layer && !bead && !state.layers.includes(layer)) select([layer]);
+    openMenu(event, { lane: event.target.closest(".lane")?.dataset.property, layer, ruler: Boolean(event.target.closest("#ruler")) });
   });
   area.addEventListener("pointerdown", (event) => {
-    if (event.target.closest("#ruler, .gutter, .divider")) return;
+    if (event.target.closest("#ruler, .divider, .rename")) return;
     if (event.button === 1) {
       event.preventDefault();
       drag = { kind: "pan", pointer: event.pointerId, x: event.clientX };
@@ -160,29 +248,67 @@ export function wireLanes(select) {
       return;
     }
     if (event.button !== 0) return;
+    const name = event.target.closest("[data-select]");
+    if (name) { beginOrder(event, name.dataset.select); return; }
+    if (event.target.closest(".gutter")) return;
     document.activeElement?.blur?.();
     const bead = event.target.closest(".bead");
-    if (bead) beginKeys(event, bead, select);
+    const summary = event.target.closest(".summary");
+    const span = event.target.closest("[data-span]");
+    if (bead) beginKeys(event, [keyOf(bead)], select);
+    else if (summary) beginKeys(event, keysOfSummary(summary), select);
+    else if (span) beginSpan(event, span.dataset.span, span.closest("[data-layer]").dataset.layer, select);
     else if (event.target.closest("#lanes-scroll")) beginMarquee(event, !(event.ctrlKey || event.metaKey || event.shiftKey));
     if (drag) area.setPointerCapture(event.pointerId);
   });
   area.addEventListener("pointermove", (event) => {
-    if (!drag || event.pointerId !== drag.pointer) {
-      if (event.target.closest?.(".bead")) hint("<b>Key</b> · <kbd>drag</kbd> in time · <kbd>Ctrl</kbd> add to the selection · <kbd>Delete</kbd> take away");
-      else if (event.target.closest?.(".row-line.lane svg")) hint("<kbd>double click</kbd> a key here, the motion unchanged · <kbd>drag</kbd> select many");
-      return;
-    }
+    if (moveOrder(event, area)) return;
+    if (!drag || event.pointerId !== drag.pointer) { hover(event); return; }
     if (drag.kind === "pan") { panTime(drag.x - event.clientX); drag.x = event.clientX; return; }
     if (!drag.moved && Math.hypot(event.clientX - drag.x, event.clientY - (drag.y ?? event.clientY)) < 3) return;
     drag.moved = true;
     if (drag.kind === "keys") moveKeys(event);
+    else if (drag.kind === "span") moveSpan(event);
     else moveMarquee(event);
   });
-  area.addEventListener("pointerup", (event) => { if (drag && event.pointerId === drag.pointer) endDrag(event, select); });
+  area.addEventListener("pointerup", (event) => {
+    if (endOrder(event)) return;
+    if (drag && event.pointerId === drag.pointer) endDrag(select);
+  });
   area.addEventListener("pointercancel", cancelLaneDrag);
 }
 
+function hover(event) {
+  const on = (what) => event.target.closest?.(what);
+  if (on(".bead")) hint("<b>Key</b> · <kbd>drag</kbd> in time · <kbd>Ctrl</kbd> add to the selection · <kbd>Delete</kbd> take away");
+  else if (on(".summary")) hint(`<b>Keys of what is folded</b> · ${on(".summary").querySelector("title").textContent}`);
+  else if (on("[data-span=window]")) hint("<b>The span alone</b> · <kbd>drag</kbd> moves it and leaves the keys");
+  else if (on("[data-span=move]")) hint("<b>The layer in time</b> · <kbd>drag</kbd> moves its span with its keys");
+  else if (on("[data-span]")) hint("<b>End of the span</b> · <kbd>drag</kbd> to trim");
+  else if (on("[data-select]")) hint("<b>Layer</b> · <kbd>drag</kbd> to reorder, onto another to be carried by it · <kbd>double click</kbd> rename");
+  else if (on(".row-line.lane svg")) hint("<kbd>double click</kbd> a key here, the motion unchanged · <kbd>drag</kbd> select many");
+  else if (on(".pair-area")) hint("<kbd>double click</kbd> a key at this time: on the curve unchanged, off it at this value");
+}
+
+// Keys what is open of the selection: its lanes in the list; where none is, all of its transform.
 export function keyHere(properties = []) {
   if (!state.layers.length) return;
-  commit({ kind: "set_keys", scene: state.scene.id, layers: state.layers, properties, time: timeNow() });
+  const time = timeNow();
+  const scene = state.scene.id;
+  if (properties.length) { commit({ kind: "set_keys", scene, layers: state.layers, properties, time }); return; }
+  const open = [...lanes.querySelectorAll(".row-line.lane")].filter((row) => state.layers.includes(row.dataset.layer));
+  if (open.length) commit({ kind: "set_keys", scene, lanes: open.map((row) => ({ layer: row.dataset.layer, property: row.dataset.property })), time });
+  else keyAll();
+}
+
+export const keyAll = () => commit({ kind: "set_keys", scene: state.scene.id, layers: state.layers, time: timeNow() });
+
+// The keys at the playhead, or all, of what is selected; of every lane in view where nothing is.
+export function selectAtPlayhead(all, select) {
+  const beads = [...lanes.querySelectorAll(".bead")].filter((bead) => !state.layers.length || state.layers.includes(bead.dataset.layer));
+  const summaries = [...lanes.querySelectorAll(".summary")].filter((dot) => !state.layers.length || state.layers.includes(dot.dataset.layer)).flatMap(keysOfSummary);
+  const keys = [...beads.map(keyOf), ...summaries].filter((key) => all || Math.round(key.time / state.scene.flicks) === state.frame);
+  const once = keys.filter((key, k) => keys.findIndex((other) => sameKey(other, key)) === k);
+  if (once.length) selectKeys(once, select);
+  hint(once.length ? `${once.length} keys selected` : `No key at ${toldFrame(state.frame)} here.`);
 }

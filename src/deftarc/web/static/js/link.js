@@ -1,6 +1,6 @@
 // The link to the server: looks over one WebSocket, edits over the JSON API, one after the other.
 import { say } from "./notice.js";
-import { state } from "./state.js";
+import { liked, state } from "./state.js";
 import { unpack } from "./table.js";
 
 let socket = null;
@@ -53,6 +53,7 @@ function refuseTentative(sentence) {
 
 const idle = [];
 // Resolves when no look is under way: for tests and for what must see the newest state.
+const settledLooks = () => (flying || waiting ? new Promise((done) => idle.push(done)).then(settledLooks) : Promise.resolve());
 export const settled = () => (flying || waiting || queue.busy ? new Promise((done) => idle.push(done)).then(settled) : Promise.resolve());
 
 // Ask for what changed. The newest look wins; what an older waiting one needed is kept.
@@ -63,24 +64,42 @@ export function look({ fresh = false, light = false } = {}) {
   else send(next);
 }
 
+let listWindow = { top: 0, height: 700 };
+export function setWindow(top, height) { listWindow = { top, height }; }
+let reveal = null;
+// The layer whose row is to be brought into view by the next answer.
+export function revealRow(id) { reveal = id; }
+
 function send(options) {
   flying = options;
   options.edit = state.tentative;
   socket.send(JSON.stringify({
     n: ++number, scene: state.scene.id, frame: state.frame, layers: state.layers, keys: state.keys, focus: state.focus,
-    folded: state.folded && [...state.folded], axis: state.axis, pair_height: state.pairHeight || 300, fresh: options.fresh, light: options.light && !options.edit,
-    edit: options.edit,
+    folded: state.folded && [...state.folded], opened: state.opened, axis: state.axis, pair_height: state.pairHeight || 300,
+    window: listWindow, lane_height: liked.laneHeight, filters: { keyed: liked.onlyKeyed, selected: liked.onlySelected, text: liked.find },
+    reveal, unit: liked.unit, axes: liked.axes, page: liked.page, points: state.tool === "points", keying_since: state.keying ? state.keyingSince : null,
+    fresh: options.fresh, light: options.light && !options.edit, edit: options.edit, snap: options.edit ? state.snapAsked : null,
   }));
+  if (!options.light) reveal = null;
 }
 
-// A tentative edit: shown, not kept.
-export function attempt(edit) {
+// A tentative edit: shown, not kept. With snap it is drawn to what lies near, as the server says.
+export function attempt(edit, snap = null) {
   state.tentative = edit;
+  state.snapAsked = snap;
+  if (!snap) state.snapped = null;
   look();
+}
+
+// What was last tried, as it snapped; once everything under way has been answered.
+export async function attempted(edit) {
+  if (state.snapAsked) await settledLooks();
+  return state.snapped?.edit || edit;
 }
 
 export function putBack() {
   refusedOnce = "";
+  state.snapped = state.snapAsked = null;
   if (state.tentative) { state.tentative = null; look(); }
 }
 
@@ -118,14 +137,15 @@ export function commit(told) {
         ({ ok, answer } = await post(`/api/projects/${state.project}/edits`, { revision: state.revision, edit }));
         if (ok) say(`The project was changed elsewhere${changes ? ` (${changes})` : ""}; your change was put on top.`);
       }
-      if (state.tentative === edit || state.tentative?.kind === edit.kind) state.tentative = null;
+      if (state.tentative === edit || state.tentative?.kind === edit.kind) state.tentative = state.snapped = state.snapAsked = null;
       if (!ok) { say(answer.detail); saved("Not saved: see the notice"); look(); return null; }
       state.revision = answer.revision;
       if (answer.selects) state.keys = answer.selects;
+      tellNotes(answer);
       look();
       return answer;
     } catch {
-      state.tentative = null;
+      state.tentative = state.snapped = null;
       say("The server does not answer; this change was not saved. Try it again when the page says it is connected.");
       saved("Not saved");
       return null;
@@ -138,23 +158,71 @@ export function step(which) {
     const { ok, status, answer } = await post(`/api/projects/${state.project}/${which}`, { revision: state.revision });
     if (!ok) say(answer.detail);
     if (status === 409) state.revision = answer.revision;
-    if (ok) { state.revision = answer.revision; state.keys = []; }
+    if (ok) { state.revision = answer.revision; state.keys = []; state.points = []; }
     look();
   });
 }
 
-export function bringIn(file, at) {
+function tellNotes(answer) {
+  for (const note of answer.notes || []) say(note.text, note.edit ? { label: note.offer, act: () => commit(note.edit) } : null);
+}
+
+// What the server works out itself before it commits: align, size, take apart, take back, scene settings.
+export function request(path, body, method = "POST") {
+  return inTurn(async () => {
+    saved("Saving…");
+    try {
+      const response = await fetch(`/api/projects/${state.project}${path}`, { method, headers: { "content-type": "application/json" }, body: JSON.stringify({ revision: state.revision, ...body }) });
+      const answer = await response.json();
+      if (response.status === 409) state.revision = answer.revision;
+      if (!response.ok) { say(answer.detail); saved("Nothing was changed"); look(); return null; }
+      if (answer.revision) state.revision = answer.revision;
+      tellNotes(answer);
+      look();
+      return answer;
+    } catch {
+      say("The server does not answer; nothing was changed.");
+      saved("Not saved");
+      return null;
+    }
+  });
+}
+
+function upload(path, file, fields) {
   return inTurn(async () => {
     const form = new FormData();
     form.append("file", file);
     form.append("revision", state.revision);
-    if (at) { form.append("x", at.x); form.append("y", at.y); }
+    for (const [name, value] of Object.entries(fields)) if (value !== null && value !== undefined) form.append(name, value);
     saved(`Bringing in ${file.name}…`);
-    const response = await fetch(`/api/projects/${state.project}/scenes/${state.scene.id}/files`, { method: "POST", body: form });
-    const answer = await response.json();
-    if (!response.ok) { say(`${file.name}: ${answer.detail}`); saved("Nothing was changed"); look(); return null; }
-    state.revision = answer.revision;
-    if (answer.notes.length) say(`${file.name} came in. ${answer.notes.join(" ")}`);
-    return answer;
+    try {
+      const response = await fetch(`/api/projects/${state.project}${path}`, { method: "POST", body: form });
+      const answer = await response.json();
+      if (response.status === 409) state.revision = answer.revision;
+      if (!response.ok) { say(`${file.name}: ${answer.detail}`); saved("Nothing was changed"); look(); return null; }
+      state.revision = answer.revision;
+      tellNotes(answer);
+      return answer;
+    } catch {
+      say(`${file.name} did not reach the server; nothing was changed.`);
+      saved("Not saved");
+      return null;
+    }
   });
+}
+
+export async function bringIn(file, fields) {
+  const answer = await upload(`/scenes/${state.scene.id}/files`, file, fields);
+  if (answer?.missing.length) say(`${file.name} came in. ${answer.missing.join(" ")}`);
+  return answer;
+}
+
+export const bringInFont = (file) => upload("/fonts", file, {});
+
+// Which moment a typed time means; null, and said why, when it means none.
+export async function momentOf(text, anywhere = false) {
+  const response = await fetch(`/api/projects/${state.project}/scenes/${state.scene.id}/moment?anywhere=${anywhere}&unit=${liked.unit}&text=${encodeURIComponent(text)}`);
+  const answer = await response.json();
+  if (!response.ok) { say(answer.detail); return null; }
+  return answer;
 }

@@ -1,5 +1,5 @@
-// Sentences to the user, lower right; they stay long enough to be read.
-export function say(sentence) {
+// Sentences to the person: notices that stay until read, and the hint line.
+export function say(sentence, offer = null) {
   let place = document.getElementById("notices");
   if (!place) {
     place = document.createElement("div");
@@ -7,21 +7,50 @@ export function say(sentence) {
     place.setAttribute("role", "alert");
     document.body.append(place);
   }
+  for (const old of place.children) if (old.firstChild.textContent === sentence) old.remove();
   const notice = document.createElement("div");
   notice.className = "notice";
   const words = document.createElement("span");
   words.textContent = sentence;
+  notice.append(words);
+  if (offer) {
+    const act = document.createElement("button");
+    act.className = "notice-offer";
+    act.textContent = offer.label;
+    act.addEventListener("click", () => { notice.remove(); offer.act(); });
+    notice.append(act);
+  }
   const close = document.createElement("button");
-  close.textContent = "✕";
   close.setAttribute("aria-label", "Close");
-  close.onclick = () => notice.remove();
-  notice.append(words, close);
+  close.textContent = "×";
+  close.addEventListener("click", () => notice.remove());
+  notice.append(close);
   place.append(notice);
-  while (place.children.length > 4) place.firstChild.remove();
-  setTimeout(() => notice.remove(), 4000 + 60 * sentence.length);
+  while (place.children.length > 3) place.firstChild.remove();
+  setTimeout(() => notice.remove(), offer ? 20000 : 9000);
 }
 
 export function hint(html) {
-  const place = document.getElementById("hint");
-  if (place && place.innerHTML !== html) place.innerHTML = html;
+  const line = document.getElementById("hint");
+  if (line.innerHTML !== html) line.innerHTML = html;
+}
+
+// A question with one typed answer; resolves to null when it is dismissed.
+export function ask({ title, about = "", label, value = "", act = "Do it" }) {
+  const dialog = document.getElementById("ask-dialog");
+  dialog.querySelector("h2").textContent = title;
+  dialog.querySelector(".ask-about").textContent = about;
+  dialog.querySelector("label span").textContent = label;
+  dialog.querySelector("[value=ok]").textContent = act;
+  const field = dialog.querySelector("input");
+  field.value = value;
+  dialog.returnValue = "";
+  dialog.showModal();
+  field.select();
+  return new Promise((done) => {
+    // Enter in the field means the button that does it, not the first one of the form.
+    const enter = (event) => { if (event.key === "Enter") { event.preventDefault(); dialog.close("ok"); } };
+    field.addEventListener("keydown", enter);
+    dialog.addEventListener("close", () => { field.removeEventListener("keydown", enter); done(dialog.returnValue === "ok" ? field.value : null); }, { once: true });
+  });
 }

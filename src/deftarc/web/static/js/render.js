@@ -7,6 +7,10 @@ const dialog = document.getElementById("render-dialog");
 const refresh = () => window.htmx.ajax("GET", `/projects/${state.project}/renders`, { target: "#renders", swap: "outerHTML" });
 
 export function openRender() {
+  const { scene } = state;
+  const odd = scene.width % 2 || scene.height % 2;
+  document.getElementById("render-name").textContent = scene.name;
+  document.getElementById("render-about").textContent = `${scene.width} × ${scene.height} · ${scene.frames} frames at ${Math.round(scene.rate * 1000) / 1000} a second${odd ? " · a movie is one pixel larger where a side is odd" : ""}${scene.background ? "" : " · a movie has no transparency and stands on white"}`;
   dialog.showModal();
   refresh();
 }

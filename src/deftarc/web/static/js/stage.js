@@ -1,35 +1,21 @@
-// Where: the picture, what is selected on it, and the hands that move, scale and turn it.
-import { attempt, commit, putBack, settled } from "./link.js";
+// Where: the picture, and the hands that pick, move, scale and turn what is on it.
+import { attempt, attempted, commit, putBack } from "./link.js";
 import { hint } from "./notice.js";
-import { hits, paint, showsAt } from "./painter.js";
-import { state, timeNow } from "./state.js";
-import { columnAt, rowAt } from "./table.js";
+import { drawOverlay } from "./overlay.js";
+import { paint } from "./painter.js";
+import { boxAround, caughtBy, itemsShown, pivotNow, stackAt } from "./picking.js";
+import { penDown, penMove, penUp, pointsDown, pointsMove, pointsUp, cancelPen } from "./pen.js";
+import { liked, state, timeNow } from "./state.js";
+import { editWords } from "./words.js";
+import { fitBox, layOut, panTo, toScene, view, whenViewChanges, zoomAt } from "./view.js";
 
 const stage = document.getElementById("stage");
 const canvas = document.getElementById("picture");
-const overlay = document.getElementById("overlay");
 const flag = document.getElementById("keying-flag");
+const marquee = document.getElementById("picture-marquee");
 const ctx = canvas.getContext("2d");
-const SVG = "http://www.w3.org/2000/svg";
-const view = { zoom: 1, x: 0, y: 0, fit: true };
 let drag = null;
 let spaceHeld = false;
-
-export const viewOf = () => ({ ...view });
-export const toScene = (clientX, clientY) => {
-  const box = stage.getBoundingClientRect();
-  const perPx = 1 / view.zoom;
-  return { x: (clientX - box.left - view.x) * perPx, y: (clientY - box.top - view.y) * perPx };
-};
-export const toClient = (x, y) => {
-  const box = stage.getBoundingClientRect();
-  return { x: x * view.zoom + view.x + box.left, y: y * view.zoom + view.y + box.top };
-};
-
-export function fit() {
-  view.fit = true;
-  resize();
-}
 
 export function resize() {
   const { clientWidth: width, clientHeight: height } = stage;
@@ -38,39 +24,7 @@ export function resize() {
     canvas.width = Math.round(width * ratio);
     canvas.height = Math.round(height * ratio);
   }
-  if (view.fit) {
-    const room = 36;
-    view.zoom = Math.max(0.01, Math.min((width - 2 * room) / state.scene.width, (height - 2 * room) / state.scene.height));
-    view.x = (width - state.scene.width * view.zoom) / 2;
-    view.y = (height - state.scene.height * view.zoom) / 2;
-  }
-  document.getElementById("zoom").textContent = view.fit ? `Fit ${Math.round(view.zoom * 100)} %` : `${Math.round(view.zoom * 100)} %`;
-  repaint();
-}
-
-function zoomAt(clientX, clientY, factor) {
-  const at = toScene(clientX, clientY);
-  const box = stage.getBoundingClientRect();
-  view.zoom = Math.max(0.02, Math.min(32, view.zoom * factor));
-  view.x = clientX - box.left - at.x * view.zoom;
-  view.y = clientY - box.top - at.y * view.zoom;
-  view.fit = false;
-  resize();
-}
-
-const shownItem = (id) => {
-  const still = !state.playing && state.still && state.still.frame === state.frame ? state.still.items.get(id) : null;
-  return still || state.items.get(id);
-};
-export const frameFor = (item) => (item.rows === 1 && item.shows[1] - item.shows[0] === 1 && item.still ? 0 : state.frame);
-
-function itemsShown() {
-  const out = [];
-  for (let k = state.order.length - 1; k >= 0; k -= 1) {
-    const item = shownItem(state.order[k]);
-    if (item) out.push(item);
-  }
-  return out;
+  layOut();
 }
 
 // The theme's colours are read once: asking for them after each answer would lay the page out anew each time.
@@ -132,115 +86,6 @@ function chequer(base, ratio) {
   ctx.restore();
 }
 
-function make(name, attributes, parent = overlay) {
-  const element = document.createElementNS(SVG, name);
-  for (const [key, value] of Object.entries(attributes)) element.setAttribute(key, value);
-  parent.append(element);
-  return element;
-}
-
-const through = (row, x, y) => ({
-  x: (row[0] * x + row[2] * y + row[4]) * view.zoom + view.x,
-  y: (row[1] * x + row[3] * y + row[5]) * view.zoom + view.y,
-});
-
-// The selected layer's corners, in stage px, with its pivot and its matrix.
-export function selectionBox(id) {
-  const item = shownItem(id);
-  if (!item || !item.drawing) return null;
-  const frame = item.still ? item.frame : state.frame;
-  const row = rowAt(item, frame);
-  const [left, top, right, bottom] = item.drawing.bounds;
-  const corners = [[left, top], [right, top], [right, bottom], [left, bottom]].map(([x, y]) => through(row, x, y));
-  return { corners, row, shows: showsAt(item, frame) || Boolean(item.still) };
-}
-
-function positionNow() {
-  const pose = state.still?.frame === state.frame && !state.playing ? state.pose?.position : null;
-  if (pose) return { x: pose[0], y: pose[1] };
-  const column = state.columns.position;
-  if (!column) return null;
-  const [x, y] = columnAt(column, state.frame);
-  return { x, y };
-}
-
-function drawOverlay() {
-  overlay.replaceChildren();
-  if (state.layers.length && state.showPath && !state.playing) drawPath();
-  for (const id of state.layers) {
-    const box = selectionBox(id);
-    if (!box || state.playing) continue;
-    const points = box.corners.map((p) => `${p.x.toFixed(1)},${p.y.toFixed(1)}`).join(" ");
-    make("polygon", { class: "box", points });
-    if (id === state.layers[0] && !state.info.get(id)?.locked) drawHandles(box);
-  }
-}
-
-function drawPath() {
-  const column = state.columns.position;
-  if (!column || column.rows < 2 || state.path.length < 2) return;
-  let dots = "";
-  let line = "";
-  for (let frame = 0; frame < column.rows; frame += 1) {
-    const x = (column.numbers[2 * frame] * view.zoom + view.x).toFixed(1);
-    const y = (column.numbers[2 * frame + 1] * view.zoom + view.y).toFixed(1);
-    line += `${frame ? "L" : "M"}${x} ${y}`;
-    dots += `M${x} ${y}h.01`;
-  }
-  make("path", { class: "path-line", d: line });
-  if (state.showDots) make("path", { class: "path-dots", d: dots });
-  for (const key of state.path) {
-    const selected = state.keys.some((k) => k.property === "position" && k.layer === state.layers[0] && k.time === key.time);
-    make("circle", { class: `path-key${selected ? " selected" : ""}`, r: 5.5, cx: key.x * view.zoom + view.x, cy: key.y * view.zoom + view.y });
-  }
-}
-
-function drawHandles(box) {
-  const [a, b, c, d] = box.corners;
-  const middle = (p, q) => ({ x: (p.x + q.x) / 2, y: (p.y + q.y) / 2 });
-  const top = middle(a, b);
-  const down = middle(c, d);
-  const length = Math.hypot(top.x - down.x, top.y - down.y) || 1;
-  // The knob stands off the top side, away from the opposite one; a box without height still has one.
-  const away = length > 1 ? { x: (top.x - down.x) / length, y: (top.y - down.y) / length } : { x: 0, y: -1 };
-  const knob = { x: top.x + away.x * 26, y: top.y + away.y * 26 };
-  make("path", { class: "stem", d: `M${top.x} ${top.y}L${knob.x} ${knob.y}` });
-  const turn = make("circle", { class: "knob", cx: knob.x, cy: knob.y, r: 6 });
-  turn.dataset.hand = "turn";
-  const handles = [[a, 1, 1], [b, 1, 1], [c, 1, 1], [d, 1, 1], [top, 0, 1], [middle(b, c), 1, 0], [down, 0, 1], [middle(d, a), 1, 0]];
-  // A small box has room for its corners only.
-  const small = Math.min(length, Math.hypot(a.x - b.x, a.y - b.y)) < 44;
-  for (const [p, x, y] of handles) {
-    if (small && !(x && y)) continue;
-    const square = make("rect", { class: "handle", x: p.x - 4, y: p.y - 4, width: 8, height: 8, rx: 1.5 });
-    square.dataset.hand = "scale";
-    square.dataset.axes = `${x} ${y}`;
-  }
-  const pivot = positionNow();
-  if (pivot) {
-    const [x, y] = [pivot.x * view.zoom + view.x, pivot.y * view.zoom + view.y];
-    make("path", { class: "pivot", d: `M${x - 6} ${y}h12M${x} ${y - 6}v12` });
-  }
-}
-
-function pick(clientX, clientY) {
-  const at = toScene(clientX, clientY);
-  for (const id of state.order) {
-    const told = state.info.get(id);
-    const item = shownItem(id);
-    if (!item?.drawing || told.hidden || told.locked) continue;
-    const frame = item.still ? item.frame : state.frame;
-    if (showsAt(item, frame) && hits(item, frame, at.x, at.y, 3 / view.zoom)) return id;
-  }
-  return null;
-}
-
-function selectLayer(id, add, select) {
-  if (!add) select(id ? [id] : []);
-  else if (state.layers.includes(id)) select(state.layers.filter((other) => other !== id));
-  else select([id, ...state.layers]);
-}
-
 function begin(event, kind, more = {}) {
   drag = { kind, pointer: event.pointerId, x: event.clientX, y: event.clientY, from: toScene(event.clientX, event.clientY), moved: false, edit: null, ...more };
   stage.setPointerCapture(event.pointerId);
@@ -249,7 +94,8 @@ function begin(event, kind, more = {}) {
 function editFor(event) {
   const to = toScene(event.clientX, event.clientY);
   const common = { scene: state.scene.id, layers: state.layers, time: timeNow(), keying: state.keying, constrain: event.shiftKey };
-  if (drag.kind === "move") return { kind: "move_layers", ...common, dx: to.x - drag.from.x, dy: to.y - drag.from.y };
+  if (drag.kind === "move") return { kind: "move_layers", ...common, dx: to.x - drag.from.x, dy: to.y - drag.from.y, axes: liked.axes };
+  if (drag.kind === "pivot") return { kind: "move_pivot", scene: state.scene.id, layers: [state.layers[0]], time: timeNow(), to: [drag.pivot.x + to.x - drag.from.x, drag.pivot.y + to.y - drag.from.y] };
   if (drag.kind === "scale") return { kind: "scale_layers", ...common, start: [drag.from.x, drag.from.y], to: [to.x, to.y], axes: drag.axes };
   // Turning: the way round the pivot since the last move is added up, so that several turns can be made.
   const angle = Math.atan2(to.y - drag.pivot.y, to.x - drag.pivot.x);
@@ -260,65 +106,127 @@ function editFor(event) {
   return { kind: "turn_layers", ...common, degrees: drag.turned };
 }
 
-const WORDS = {
-  move: "<b>Moving</b> · <kbd>Shift</kbd> straight across or down · <kbd>Esc</kbd> put back",
-  scale: "<b>Scaling about the pivot</b> · <kbd>Shift</kbd> whole tenths, or in proportion where the axes are free · <kbd>Esc</kbd> put back",
-  turn: "<b>Turning about the pivot</b> · <kbd>Shift</kbd> steps of 15° · <kbd>Esc</kbd> put back",
-};
+// What a move is drawn to; Alt leaves it free.
+const snapFor = (event) => (drag.kind === "move" && liked.snap && !event.altKey
+  ? { tolerance: 7 / view.zoom, grid: liked.snapGrid && liked.showGrid, guides: liked.snapGuides && liked.showGuides, layers: liked.snapLayers, frame: liked.snapFrame }
+  : null);
 
-export function wireStage(select) {
+function moveGuide(event) {
+  const at = toScene(event.clientX, event.clientY);
+  const value = Math.round(drag.axis === "x" ? at.x : at.y);
+  const guides = state.scene.guides.filter((_, index) => index !== drag.index);
+  const box = stage.getBoundingClientRect();
+  const inside = event.clientX > box.left + 4 && event.clientX < box.right && event.clientY > box.top + 4 && event.clientY < box.bottom;
+  // Dragged back off the stage, a guide goes.
+  if (inside) guides.push({ axis: drag.axis, at: value });
+  drag.edit = { kind: "set_guides", scene: state.scene.id, guides };
+  hint(inside ? `<b>Guide</b> at ${drag.axis} ${value} px · drag it off the picture to take it away` : "<b>Guide</b> will go");
+  attempt(drag.edit);
+}
+
+function moveMarquee(event) {
+  const box = stage.getBoundingClientRect();
+  const [left, right] = [Math.min(drag.x, event.clientX), Math.max(drag.x, event.clientX)];
+  const [top, bottom] = [Math.min(drag.y, event.clientY), Math.max(drag.y, event.clientY)];
+  marquee.hidden = false;
+  Object.assign(marquee.style, { left: `${left - box.left}px`, top: `${top - box.top}px`, width: `${right - left}px`, height: `${bottom - top}px` });
+  const [a, b] = [toScene(left, top), toScene(right, bottom)];
+  drag.caught = [...drag.before, ...caughtBy([a.x, a.y, b.x, b.y]).filter((id) => !drag.before.includes(id))];
+  hint(`<b>Selecting</b> ${drag.caught.length} layer${drag.caught.length === 1 ? "" : "s"}`);
+}
+
+function pressed(event, select) {
+  const stack = stackAt(event.clientX, event.clientY);
+  const add = event.ctrlKey || event.metaKey;
+  if (state.keep && state.layers.length && !add) { begin(event, "move", { stack: [] }); return; }
+  if (!stack.length) {
+    begin(event, "marquee", { before: add ? state.layers : [], caught: add ? state.layers : [] });
+    return;
+  }
+  if (add) {
+    const id = stack[0];
+    select(state.layers.includes(id) ? state.layers.filter((other) => other !== id) : [id, ...state.layers]);
+    return;
+  }
+  const held = stack.filter((id) => state.layers.includes(id));
+  if (!held.length) select([stack[0]]);
+  begin(event, "move", { stack, deeper: held.length > 0 });
+}
+
+// A click that did not drag: on what was selected already it goes one deeper, and from the lowest back to the top.
+function clicked(done, select) {
+  if (done.kind === "marquee") { select(done.before); return; }
+  if (!done.deeper || state.keep) return;
+  const at = done.stack.findIndex((id) => state.layers.includes(id));
+  const next = done.stack[(at + 1) % done.stack.length];
+  if (next !== state.layers[0] || state.layers.length > 1) select([next]);
+}
+
+export function wireStage(select, openMenu, editText) {
+  whenViewChanges(repaint);
   stage.addEventListener("pointerdown", (event) => {
-    if (event.target.closest("#stage-empty")) return;
+    if (event.target.closest("#stage-empty, .text-editor")) return;
     document.activeElement?.blur?.();
     if (event.button === 1 || (event.button === 0 && spaceHeld)) {
       event.preventDefault();
-      begin(event, "pan", { view: { ...view } });
+      begin(event, "pan", { view: { x: view.x, y: view.y } });
       return;
     }
     if (event.button !== 0) return;
-    const hand = event.target.dataset?.hand;
-    if (hand === "scale") {
-      begin(event, "scale", { axes: event.target.dataset.axes.split(" ").map(Number) });
-      return;
-    }
+    const { hand, guide, ruler } = event.target.dataset || {};
+    if (ruler) { begin(event, "guide", { axis: ruler, index: -1 }); return; }
+    if (state.tool === "pen" || state.tool === "line") { stage.setPointerCapture(event.pointerId); penDown(event); return; }
+    if (state.tool === "points" && pointsDown(event)) { stage.setPointerCapture(event.pointerId); return; }
+    if (hand === "scale") { begin(event, "scale", { axes: event.target.dataset.axes.split(" ").map(Number) }); return; }
+    if (hand === "pivot" || hand === "move") { begin(event, hand, { stack: [], pivot: pivotNow() }); return; }
     if (hand === "turn") {
-      const pivot = positionNow();
+      const pivot = pivotNow();
       const from = toScene(event.clientX, event.clientY);
       begin(event, "turn", { pivot, turned: 0, angle: Math.atan2(from.y - pivot.y, from.x - pivot.x) });
       return;
     }
-    const id = pick(event.clientX, event.clientY);
-    const add = event.ctrlKey || event.metaKey;
-    if (!id) { if (!add) select([]); return; }
-    if (!state.layers.includes(id) || add) selectLayer(id, add, select);
-    if (state.layers.includes(id)) begin(event, "move");
+    if (guide !== undefined) { begin(event, "guide", { index: Number(guide), axis: state.scene.guides[Number(guide)].axis }); return; }
+    pressed(event, select);
   });
   stage.addEventListener("pointermove", (event) => {
+    if (penMove(event) || pointsMove(event)) return;
     if (!drag || event.pointerId !== drag.pointer) {
-      if (event.target.dataset?.hand) hint(WORDS[event.target.dataset.hand]);
+      hint(editWords(event.target.dataset?.hand, event.target.dataset));
       return;
     }
     if (!drag.moved && Math.hypot(event.clientX - drag.x, event.clientY - drag.y) < 3) return;
     drag.moved = true;
-    if (drag.kind === "pan") {
-      view.fit = false;
-      view.x = drag.view.x + event.clientX - drag.x;
-      view.y = drag.view.y + event.clientY - drag.y;
-      resize();
-      return;
-    }
-    hint(WORDS[drag.kind]);
+    if (drag.kind === "pan") { panTo(drag.view.x + event.clientX - drag.x, drag.view.y + event.clientY - drag.y); return; }
+    if (drag.kind === "guide") { moveGuide(event); return; }
+    if (drag.kind === "marquee") { moveMarquee(event); return; }
+    hint(editWords(drag.kind, {}));
     drag.edit = editFor(event);
-    attempt(drag.edit);
+    attempt(drag.edit, snapFor(event));
   });
-  const end = async (event) => {
+  stage.addEventListener("pointerup", async (event) => {
+    if (penUp(event) || pointsUp(event)) return;
     if (!drag || event.pointerId !== drag.pointer) return;
     const done = drag;
     drag = null;
-    if (done.edit) { await commit(done.edit); await settled(); }
-  };
-  stage.addEventListener("pointerup", end);
+    marquee.hidden = true;
+    if (done.edit) commit(await attempted(done.edit));
+    else if (done.kind === "marquee" && done.moved) select(done.caught);
+    else if (!done.moved) clicked(done, select);
+  });
   stage.addEventListener("pointercancel", () => cancelDrag());
+  stage.addEventListener("dblclick", (event) => {
+    if (state.tool !== "move" || event.target.dataset?.hand) return;
+    const id = stackAt(event.clientX, event.clientY).find((each) => state.layers.includes(each)) || stackAt(event.clientX, event.clientY)[0];
+    const kind = state.info.get(id)?.kind;
+    if (kind === "text") { select([id]); editText(id); }
+    if (kind === "free") { select([id]); document.querySelector("[data-tool=points]").click(); }
+  });
+  stage.addEventListener("contextmenu", (event) => {
+    event.preventDefault();
+    const stack = stackAt(event.clientX, event.clientY);
+    if (stack.length && !stack.some((id) => state.layers.includes(id)) && !state.keep) select([stack[0]]);
+    openMenu(event, { point: event.target.dataset?.point, way: event.target.dataset?.way });
+  });
   stage.addEventListener("wheel", (event) => {
     event.preventDefault();
     zoomAt(event.clientX, event.clientY, Math.exp(-event.deltaY * 0.0016));
@@ -328,10 +236,17 @@ export function wireStage(select) {
   new ResizeObserver(resize).observe(stage);
 }
 
+export function fitSelected() {
+  const box = boxAround(state.layers.length ? state.layers : state.order);
+  if (box) fitBox(box);
+}
+
 export const isDragging = () => Boolean(drag);
 export function cancelDrag() {
+  if (cancelPen()) return true;
   if (!drag) return false;
   drag = null;
+  marquee.hidden = true;
   putBack();
   hint("Put back.");
   return true;

@@ -2,43 +2,89 @@
 export const state = {
   project: document.body.dataset.project,
   revision: 0,
-  scene: { id: document.body.dataset.scene, width: 1, height: 1, frames: 1, flicks: 1, rate: 25, nominal: 25, background: null },
+  scene: { id: document.body.dataset.scene, width: 1, height: 1, frames: 1, flicks: 1, rate: 25, nominal: 25, background: null, range: [0, 1], guides: [], grid: 120 },
   frame: 0,
   layers: [], // selected layer ids, the last one chosen first
   keys: [], // selected keys: { layer, property, time }
+  shownKeys: null, // where a tentative edit has them meanwhile
+  points: [], // selected points of the path being edited, by number
   focus: null, // the lane the pair shows: { layer, property }
   folded: null, // ids of folded layers, once the server has said which open folded
+  opened: [], // lanes shown although not keyed: { layer, property }
   axis: null, // { start, end, width } in flicks and px; null asks the server to fit
   keying: false,
+  keyingSince: null, // the step of the history at which it was switched on
   playing: false,
   loop: true,
-  showPath: true,
-  showDots: true,
+  speed: 1,
+  tool: "move", // move, points, pen, line
+  keep: false, // clicks on the picture leave the selection alone
+  isolated: new Set(), // while it has members, only these show at work
+  copied: null, // the layer whose numbers were copied
   tentative: null, // the edit under the pointer
+  snapAsked: null,
+  snapped: null, // the tentative edit as it snapped, and what to draw of that
+  stops: [], // frames of keys, to step through
   order: [], // layer ids, the topmost first
-  info: new Map(), // layer id → { name, drawing, hidden, locked, link }
+  info: new Map(), // layer id → { name, drawing, hidden, locked, link, kind, parent, group, … }
   items: new Map(), // layer id → rows over time, with its prepared drawing
   still: null, // values changed but not keyed, at one frame
   columns: {},
   path: [],
+  outline: null, // the points of the path being edited
   pair: null,
   history: { undo: null, redo: null, steps: 0 },
 };
 
+// How one likes to look at things: remembered in this browser.
+const LIKED = { showPath: true, showDots: true, showRulers: false, showGrid: false, showGuides: true, snap: true, snapLayers: true, snapFrame: true, snapGuides: true, snapGrid: false, unit: "timecode", axes: "parent", page: "motion", laneHeight: 27, onlyKeyed: false, onlySelected: false, find: "" };
+let kept = {};
+try { kept = JSON.parse(localStorage.getItem("deftarc.liked") || "{}"); } catch { /* nothing remembered */ }
+export const liked = { ...LIKED, ...kept, find: "" };
+export function like(name, value) {
+  liked[name] = value;
+  localStorage.setItem("deftarc.liked", JSON.stringify({ ...liked, find: "" }));
+}
+
 export const sameKey = (a, b) => a.layer === b.layer && a.property === b.property && a.time === b.time;
-export const isSelectedKey = (key) => state.keys.some((other) => sameKey(other, key));
+export const isSelectedKey = (key) => (state.shownKeys || state.keys).some((other) => sameKey(other, key));
 export const keyOf = (element) => ({ layer: element.dataset.layer, property: element.dataset.property, time: Number(element.dataset.time) });
 export const timeOf = (frame) => frame * state.scene.flicks;
 export const timeNow = () => timeOf(state.frame);
+export const newId = () => Array.from(crypto.getRandomValues(new Uint8Array(5)), (n) => n.toString(16).padStart(2, "0")).join("");
+
+// Groups a layer is in, the nearest first.
+export function groupsOf(id) {
+  const out = [];
+  for (let up = state.info.get(id)?.parent; up; up = state.info.get(up)?.parent) if (state.info.get(up)?.group) out.push(up);
+  return out;
+}
+export const isInside = (id, above) => { for (let up = state.info.get(id)?.parent; up; up = state.info.get(up)?.parent) if (up === above) return true; return false; };
+export const isHidden = (id) => state.info.get(id)?.hidden || groupsOf(id).some((group) => state.info.get(group).hidden);
+export const isLocked = (id) => state.info.get(id)?.locked || groupsOf(id).some((group) => state.info.get(group).locked);
+export const isolatedOut = (id) => state.isolated.size > 0 && !state.isolated.has(id) && ![...state.isolated].some((other) => isInside(id, other));
 
 // Shown only; which frame a typed text means is decided by the server.
-export function timecode(frame) {
-  const { nominal } = state.scene;
-  const count = Math.abs(frame);
+export function toldFrame(frame) {
+  const { nominal, rate, drops } = state.scene;
+  const minus = frame < 0 ? "−" : "";
+  let count = Math.abs(frame);
+  if (liked.unit === "frames") return minus + count;
+  if (liked.unit === "seconds") return `${minus}${(count / rate).toFixed(2)} s`;
+  const drop = liked.unit === "drop" && drops;
+  if (drop) {
+    // SMPTE ST 12-1, as core/time.py has it.
+    const skip = 2 * (nominal / 30);
+    const minute = nominal * 60 - skip;
+    const ten = minute * 10 + skip;
+    const rest = count % ten;
+    count += skip * 9 * Math.floor(count / ten);
+    if (rest >= nominal * 60) count += skip * Math.floor((rest - skip) / minute);
+  }
   const two = (n) => String(n).padStart(2, "0");
   const seconds = Math.floor(count / nominal);
   const hours = Math.floor(seconds / 3600);
   const minutes = Math.floor(seconds / 60) % 60;
-  const tail = `${two(seconds % 60)}:${two(count % nominal)}`;
-  return (frame < 0 ? "−" : "") + (hours ? `${hours}:${two(minutes)}:${tail}` : `${minutes}:${tail}`);
+  const tail = `${two(seconds % 60)}${drop ? ";" : ":"}${two(count % nominal)}`;
+  return minus + (hours ? `${hours}:${two(minutes)}:${tail}` : `${minutes}:${tail}`);
 }

@@ -1,14 +1,14 @@
 // When things play: the clock, the playhead, scrubbing, and the zoom of the time axis.
-import { look } from "./link.js";
-import { say } from "./notice.js";
+import { attempt, commit, look, momentOf, putBack } from "./link.js";
+import { hint, say } from "./notice.js";
 import { repaint } from "./stage.js";
-import { state, timecode, timeOf } from "./state.js";
+import { liked, like, state, timeOf, toldFrame } from "./state.js";
 import { columnAt } from "./table.js";
 
 const clock = document.getElementById("clock");
 const playhead = document.getElementById("playhead");
-const flagBox = playhead.querySelector("g");
-const line = playhead.querySelector("line");
+const playheadFlag = playhead.querySelector(".playhead-flag");
+const about = document.getElementById("when-about");
 const area = document.getElementById("time-area");
 export const stats = { painted: 0, missed: 0 };
 
@@ -27,18 +27,23 @@ const number = (value, decimals) => {
 export function showFrame() {
   repaint();
   const x = xOf(timeOf(state.frame));
-  const out = x < -1 || (state.axis && x > state.axis.width + 1);
-  playhead.classList.toggle("out", out);
-  line.setAttribute("x1", x);
-  line.setAttribute("x2", x);
-  flagBox.setAttribute("transform", `translate(${x} 0)`);
-  flagBox.querySelector("text").textContent = timecode(state.frame);
-  const wide = 14 + timecode(state.frame).length * 7;
-  flagBox.querySelector("rect").setAttribute("width", wide);
-  flagBox.querySelector("rect").setAttribute("x", -wide / 2);
-  if (document.activeElement !== clock) clock.value = timecode(state.frame);
+  playhead.classList.toggle("out", x < -1 || Boolean(state.axis && x > state.axis.width + 1));
+  // Moved as a whole: a narrow strip of the page is painted anew, not all that lies beneath.
+  playhead.style.transform = `translateX(${x}px)`;
+  const told = toldFrame(state.frame);
+  if (playheadFlag.textContent !== told) playheadFlag.textContent = told;
+  if (document.activeElement !== clock) clock.value = told;
+  if (!state.playing) tellWhere();
   showNumbers();
   showReadings(x);
+}
+
+// How long the scene is, and where in it we are.
+export function tellWhere() {
+  const { frames, range, ranged, rate } = state.scene;
+  const last = frames - 1;
+  about.textContent = `frame ${state.frame} of 0–${last} · ${toldFrame(frames)} long · ${Math.round(rate * 1000) / 1000} fps${ranged ? ` · range ${toldFrame(range[0])}–${toldFrame(range[1] - 1)}` : ""}`;
+  about.title = `The last frame is ${last}: the scene ends just before ${toldFrame(frames)}.${ranged ? ` The play range’s last frame is ${range[1] - 1}.` : ""}`;
 }
 
 export function showNumbers() {
@@ -51,12 +56,14 @@ export function showNumbers() {
     const unit = well.dataset.unit === "%" ? "%" : well.dataset.unit === "°" ? "°" : "";
     input.value = number(value, Number(well.dataset.decimals)) + unit;
   }
-  for (const output of document.querySelectorAll(".layer.selected output[data-lane-value]")) {
+  for (const output of document.querySelectorAll("#lanes .lane.selected output")) {
     const column = state.columns[output.dataset.laneValue];
-    if (!column || output.closest(".layer").dataset.layer !== state.layers[0]) { output.textContent = ""; continue; }
+    if (!column || output.closest(".lane").dataset.layer !== state.layers[0]) { output.textContent = ""; continue; }
     const values = columnAt(column, state.frame);
-    const shown = output.dataset.laneValue === "position" ? [values[0], values[1]] : [values[0]];
-    output.textContent = shown.map((value) => number(value, Math.abs(value) >= 100 ? 0 : 1)).join(", ");
+    const name = output.dataset.laneValue;
+    if (column.wide === 4) { output.textContent = `#${[...values].slice(0, 3).map((part) => Math.round(part * 2.55).toString(16).padStart(2, "0")).join("")}`; continue; }
+    const shown = name === "position" ? [values[0], values[1]] : [values[0]];
+    output.textContent = shown.map((value) => number(value, name === "position" || Math.abs(value) >= 100 ? 0 : 1)).join(", ");
   }
 }
 
@@ -97,21 +104,24 @@ export function play(on = !state.playing) {
   state.playing = on;
   document.body.classList.toggle("playing", on);
   if (!on) { showFrame(); look({ light: true }); return; }
-  if (state.frame >= state.scene.frames - 1) state.frame = 0;
+  const [first, end] = state.scene.range;
+  // Outside the range, or at its end, it begins at the range's start.
+  if (state.frame < first || state.frame >= end - 1) state.frame = first;
   from = state.frame;
   started = performance.now();
   stats.painted = stats.missed = 0;
   let last = state.frame;
   const tick = (now) => {
     if (!state.playing) return;
-    const run = Math.max(0, Math.floor(((now - started) / 1000) * state.scene.rate + 1e-6));
+    const [start, stop] = state.scene.range;
+    const run = Math.max(0, Math.floor(((now - started) / 1000) * state.scene.rate * state.speed + 1e-6));
     let frame = from + run;
-    if (frame >= state.scene.frames) {
-      if (!state.loop) { state.frame = state.scene.frames - 1; play(false); return; }
-      frame %= state.scene.frames;
+    if (frame >= stop) {
+      if (!state.loop) { state.frame = stop - 1; play(false); return; }
+      frame = start + ((frame - start) % (stop - start));
     }
     if (frame !== last) {
-      const ahead = (frame - last + state.scene.frames) % state.scene.frames;
+      const ahead = frame > last ? frame - last : frame - start + (stop - last);
       stats.missed += ahead - 1;
       stats.painted += 1;
       last = state.frame = frame;
@@ -122,26 +132,49 @@ export function play(on = !state.playing) {
   requestAnimationFrame(tick);
 }
 
-// The frames of the keys that stepping goes through: those of what is selected, else of every lane shown.
-function keyFrames() {
-  const chosen = state.layers.map((id) => `.bead[data-layer="${id}"]`).join(",") || ".bead";
-  const times = [...document.querySelectorAll(`#lanes ${chosen}`)].map((bead) => Number(bead.dataset.time));
-  return [...new Set([...times, ...state.path.map((key) => key.time)])].map((time) => Math.round(time / state.scene.flicks)).sort((a, b) => a - b);
+export function playFromRange() {
+  if (state.playing) { play(false); return; }
+  [state.frame] = state.scene.range;
+  showFrame();
+  play(true);
+}
+
+export function setSpeed(speed) {
+  const playing = state.playing;
+  if (playing) play(false);
+  state.speed = speed;
+  document.getElementById("speed-told").textContent = { 1: "1×", 0.5: "½×", 0.25: "¼×" }[speed];
+  if (playing) play(true);
 }
 
 export function toKey(direction) {
-  const frames = keyFrames();
-  const next = direction > 0 ? frames.find((frame) => frame > state.frame) : frames.reverse().find((frame) => frame < state.frame);
+  const frames = state.stops;
+  const next = direction > 0 ? frames.find((frame) => frame > state.frame) : [...frames].reverse().find((frame) => frame < state.frame);
   if (next === undefined) say(direction > 0 ? "There is no key after this frame." : "There is no key before this frame.");
+  else if (next < 0 || next >= state.scene.frames) say(`The next key lies outside the scene, at ${toldFrame(next)}.`);
   else goTo(next);
 }
 
 async function goToTyped() {
-  const told = clock.value;
-  const response = await fetch(`/api/projects/${state.project}/scenes/${state.scene.id}/moment?text=${encodeURIComponent(told)}`);
-  const answer = await response.json();
-  if (response.ok) { clock.blur(); goTo(answer.frame); showFrame(); } else { say(answer.detail); clock.select(); }
+  const found = await momentOf(clock.value);
+  if (found) { clock.blur(); goTo(found.frame); showFrame(); } else clock.select();
 }
+
+export function setUnit(unit) {
+  if (unit === "drop" && !state.scene.drops) { say("Drop-frame timecode exists for 29.97 and 59.94 frames a second only."); return; }
+  like("unit", unit);
+  showUnit();
+  look();
+  showFrame();
+}
+
+export function showUnit() {
+  document.getElementById("unit").textContent = { timecode: "m:s:f", drop: "m:s;f", frames: "f", seconds: "s" }[liked.unit];
+  for (const item of document.querySelectorAll("[data-unit]")) item.classList?.toggle("chosen", item.dataset.unit === liked.unit);
+}
+
+// The play range: its start and end here; the frame of its end is not played itself.
+export const setRange = (told) => commit({ kind: "set_play_range", scene: state.scene.id, ...told });
 
 export function zoomTime(clientX, factor) {
   const at = timeAtX(areaX(clientX));
@@ -169,17 +202,46 @@ export function fitTime() {
 }
 
 export function fitKeys() {
-  const frames = keyFrames();
+  const frames = state.stops;
   if (frames.length < 2) { say("There are no two keys to fit. Select a layer that has keys."); return; }
   const [first, last] = [timeOf(frames[0]), timeOf(frames.at(-1))];
   const room = 0.08 * (last - first);
   setAxis(first - room, last + room);
 }
 
+function dragRange(down, side) {
+  const ruler = document.getElementById("ruler");
+  const move = (event) => {
+    const time = timeOf(Math.max(0, Math.min(state.scene.frames, frameAtX(areaX(event.clientX)))));
+    drag.edit = { kind: "set_play_range", scene: state.scene.id, [side]: time };
+    hint(`<b>Play range</b> ${side === "start" ? "starts" : "ends before"} ${toldFrame(Math.round(time / state.scene.flicks))} · <kbd>Esc</kbd> put back`);
+    attempt(drag.edit);
+  };
+  const drag = { edit: null };
+  rangeDrag = drag;
+  ruler.setPointerCapture(down.pointerId);
+  ruler.addEventListener("pointermove", move);
+  ruler.addEventListener("pointerup", () => {
+    ruler.removeEventListener("pointermove", move);
+    if (rangeDrag === drag && drag.edit) commit(drag.edit);
+    rangeDrag = null;
+  }, { once: true });
+}
+
+let rangeDrag = null;
+export function cancelRangeDrag() {
+  if (!rangeDrag) return false;
+  rangeDrag = null;
+  putBack();
+  return true;
+}
+
 export function wireTime() {
   const ruler = document.getElementById("ruler");
   ruler.addEventListener("pointerdown", (down) => {
     if (down.button !== 0) return;
+    const side = down.target.dataset?.range;
+    if (side) { dragRange(down, side); return; }
     play(false);
     ruler.setPointerCapture(down.pointerId);
     const move = (event) => goTo(frameAtX(areaX(event.clientX)));
@@ -187,6 +249,7 @@ export function wireTime() {
     ruler.addEventListener("pointermove", move);
     ruler.addEventListener("pointerup", () => ruler.removeEventListener("pointermove", move), { once: true });
   });
+  ruler.addEventListener("pointermove", (event) => hint(event.target.dataset?.range ? "<b>Play range</b> · <kbd>drag</kbd> its end · <kbd>[</kbd> <kbd>]</kbd> set it at the playhead" : "<b>Ruler</b> · <kbd>drag</kbd> the playhead · wheel to zoom · middle button to pan"));
   area.addEventListener("wheel", (event) => {
     const lanes = event.target.closest("#lanes-scroll");
     if (Math.abs(event.deltaX) > Math.abs(event.deltaY)) { event.preventDefault(); panTime(event.deltaX); return; }
@@ -198,7 +261,7 @@ export function wireTime() {
   clock.addEventListener("keydown", (event) => {
     event.stopPropagation();
     if (event.key === "Enter") { event.preventDefault(); goToTyped(); }
-    if (event.key === "Escape") { clock.value = timecode(state.frame); clock.blur(); }
+    if (event.key === "Escape") { clock.value = toldFrame(state.frame); clock.blur(); }
   });
-  clock.addEventListener("blur", () => { clock.value = timecode(state.frame); });
+  clock.addEventListener("blur", () => { clock.value = toldFrame(state.frame); });
 }

@@ -1,26 +1,34 @@
 // The workbench: what comes back is put on the page, and gestures are handed to whom they concern.
-import { wireAdd } from "./add.js";
+import { addThing, placing, replaceArtwork, wireAdd } from "./add.js";
 import { applyLayout, giveRoom, pairHeight, wireDividers, wireTheme } from "./chrome.js";
-import { cancelNumberDrag, wireFigures } from "./figures.js";
-import { cancelLaneDrag, keyHere, markSelected, nudgeKeys, wireLanes } from "./lanes.js";
-import { attempt, commit, connect, look, settled, step } from "./link.js";
-import { say } from "./notice.js";
+import { deleteScene, duplicateScene, goToScene, newScene, refreshScenes, sceneSettings, takeBack } from "./dialogs.js";
+import { cancelNumberDrag, openLanes, wireFigures } from "./figures.js";
+import { cancelLaneDrag, isolate, keyHere, markSelected, nudgeKeys, selectAtPlayhead, showSnapLine, wireLanes } from "./lanes.js";
+import { attempt, commit, connect, look, momentOf, revealRow, settled, step } from "./link.js";
+import { align, closeMenu, copyNumbers, giveNumbers, group, layerItems, menuAt, showMenu, spanToPlayhead, ungroup, wireMenu, workBackwards } from "./menu.js";
+import { ask, hint, say } from "./notice.js";
+import { stepOrder } from "./order.js";
 import { prepare, whenPictureArrives } from "./painter.js";
+import { cancelPen, deletePoints, nudgePoints, penKey, wirePen } from "./pen.js";
 import { openRender, wireRender } from "./render.js";
-import { cancelDrag, fit, nudge, repaint, resize, toClient, viewOf, wireStage } from "./stage.js";
-import { state } from "./state.js";
-import { fitKeys, fitTime, goTo, play, showFrame, stats, toKey, wireTime } from "./time.js";
+import { showRows, tellWindow, wireRows } from "./rows.js";
+import { cancelDrag, fitSelected, nudge, repaint, resize, wireStage } from "./stage.js";
+import { liked, like, newId, state, timeNow, timeOf, toldFrame } from "./state.js";
+import { editText } from "./textedit.js";
+import { cancelRangeDrag, fitKeys, fitTime, goTo, play, playFromRange, setRange, setSpeed, setUnit, showFrame, showUnit, stats, toKey, wireTime } from "./time.js";
+import { fit, fullSize, toClient, viewOf } from "./view.js";
 
 const drawings = new Map();
-let reveal = null; // the layer whose row is to be brought into view
 let width = 0; // of the time axis, px
+let sceneNamed = null;
 const element = (id) => document.getElementById(id);
 
 function select(layers, { keepKeys = false } = {}) {
   state.layers = layers;
   if (!keepKeys) state.keys = [];
   if (!keepKeys) state.focus = null;
-  reveal = layers[0] || null;
+  state.points = [];
+  if (layers[0]) revealRow(layers[0]);
   repaint();
   markSelected();
   look();
@@ -28,12 +36,6 @@ function select(layers, { keepKeys = false } = {}) {
 
 // A fragment replaces what is there; a field being typed in keeps its words and its caret.
 function swap(id, html) {
-  if (id.startsWith("layer-")) {
-    const old = element(id);
-    // A name being typed is left alone; the row is drawn when it is done.
-    if (old && !old.querySelector(".rename")) old.outerHTML = html;
-    return;
-  }
   const place = element(id);
   const active = document.activeElement;
   const name = place.contains(active) ? active.dataset.id : null;
@@ -61,10 +63,15 @@ function receive({ head, items, columns, still }, asked) {
   state.revision = head.tentative ? Math.max(state.revision, head.revision) : head.revision;
   if (head.scene) {
     const resized = head.scene.width !== state.scene.width || head.scene.height !== state.scene.height;
+    const told = JSON.stringify([head.scene.id, head.scene.name]);
     state.scene = head.scene;
     state.history = head.history;
     if (resized) resize();
     element("project-name").textContent = head.project;
+    element("where-about").textContent = `${head.scene.width} × ${head.scene.height}`;
+    element("lock-guides").setAttribute("aria-checked", String(head.scene.guides_locked));
+    if (sceneNamed !== null && sceneNamed !== told) refreshScenes();
+    sceneNamed = told;
   }
   if (head.folded && !state.folded) state.folded = new Set(head.folded);
   if (head.axis) {
@@ -73,18 +80,28 @@ function receive({ head, items, columns, still }, asked) {
     state.axis = { ...head.axis, width };
     if (late) look();
   }
+  state.shownKeys = head.tentative ? head.selects || null : null;
+  state.snapped = head.snapped || null;
   if (head.layers) takeLayers(head.layers);
   for (const item of items) state.items.set(item.layer, { ...item, drawing: drawings.get(state.info.get(item.layer)?.drawing) });
   for (const item of state.items.values()) item.drawing = drawings.get(state.info.get(item.layer)?.drawing);
-  if (!asked?.light || head.scene) { state.columns = columns; state.path = head.path || []; state.pair = head.pair || null; }
-  state.pose = head.pose;
+  if (head.scene) {
+    state.columns = columns;
+    state.path = head.path || [];
+    state.pair = head.pair || null;
+    state.stops = head.stops || [];
+    state.outline = head.points || null;
+    if (head.keyed) showKeyed(head.keyed);
+  }
   state.still = still && { frame: still.frame, items: new Map(still.items.map((item) => [item.layer, { ...item, shows: [0, Infinity], still: true, frame: 0, drawing: drawings.get(state.info.get(item.layer)?.drawing) }])) };
+  state.pose = state.still && head.frame === state.frame ? head.pose : null;
+  if (head.lanes) showRows(head.lanes);
   for (const [id, html] of Object.entries(head.fragments)) swap(id, html);
   if (!state.playing && head.frame !== state.frame && state.frame >= state.scene.frames) state.frame = head.frame;
-  if (reveal && head.scene) { element(`layer-${reveal}`)?.scrollIntoView({ block: "nearest" }); reveal = null; }
-  showHistory();
+  if (head.scene) showHistory();
   showFrame();
   markSelected();
+  showSnapLine();
   document.dispatchEvent(new CustomEvent("deftarc:painted", { detail: { n: head.n, tentative: head.tentative } }));
 }
 
@@ -93,10 +110,25 @@ function takeLayers({ order, changed, drawings: fresh }) {
   for (const told of changed) state.info.set(told.id, told);
   state.order = order;
   const here = new Set(order);
-  for (const id of [...state.info.keys()]) if (!here.has(id)) { state.info.delete(id); state.items.delete(id); state.folded?.delete(id); }
+  for (const id of [...state.info.keys()]) if (!here.has(id)) { state.info.delete(id); state.items.delete(id); state.folded?.delete(id); state.isolated.delete(id); }
   if (state.layers.some((id) => !here.has(id))) { state.layers = state.layers.filter((id) => here.has(id)); look(); }
   state.keys = state.keys.filter((key) => here.has(key.layer));
+  state.opened = state.opened.filter((lane) => here.has(lane.layer));
   element("stage-empty").hidden = order.length > 0;
+}
+
+// What Keying changes has keyed since it was switched on, with one way to take it all back.
+function showKeyed(told) {
+  element("keyed-count").textContent = told.length ? ` · ${told.length}` : "";
+  element("keyed-open").hidden = !state.keying || !told.length;
+  const menu = element("keyed-menu");
+  menu.replaceChildren();
+  const list = document.createElement("ul");
+  list.className = "keyed-list";
+  for (const words of told.slice(-40)) list.append(Object.assign(document.createElement("li"), { textContent: words }));
+  const back = Object.assign(document.createElement("button"), { className: "dropdown-item", textContent: "Take all of these back" });
+  back.addEventListener("click", takeBack);
+  menu.append(Object.assign(document.createElement("p"), { textContent: "Keyed since it was switched on:" }), list, back);
 }
 
 function showHistory() {
@@ -110,76 +142,202 @@ function showHistory() {
 
 function setKeying(on) {
   state.keying = on;
+  state.keyingSince = on ? state.history.steps : null;
   document.body.classList.toggle("is-keying", on);
   element("keying").setAttribute("aria-pressed", String(on));
+  showKeyed([]);
   repaint();
+  look();
 }
 
-function toggle(name, button) {
-  state[name] = !state[name];
-  element(button).setAttribute("aria-pressed", String(state[name]));
+function toggleLoop() {
+  state.loop = !state.loop;
+  element("loop").setAttribute("aria-pressed", String(state.loop));
+}
+
+function toggleKeep() {
+  state.keep = !state.keep;
+  element("keep").setAttribute("aria-pressed", String(state.keep));
+  hint(state.keep ? "<b>Keep</b> · clicks on the picture leave the selection as it is; a drag anywhere moves it" : "Clicks on the picture select again.");
+}
+
+function selectTool(tool) {
+  cancelPen();
+  state.tool = tool;
+  state.points = [];
+  element("stage").dataset.tool = tool;
+  for (const chip of document.querySelectorAll("[data-tool].chip")) chip.setAttribute("aria-pressed", String(chip.dataset.tool === tool || (tool === "line" && chip.dataset.tool === "pen")));
+  if (tool === "points" && state.info.get(state.layers[0])?.kind !== "free") say("Select a free path to edit its points. Draw one with the pen, or take a logo apart.");
+  repaint();
+  look();
+}
+
+function showLiked() {
+  for (const item of document.querySelectorAll("[data-view]")) item.setAttribute("aria-checked", String(Boolean(liked[item.dataset.view])));
+  for (const chip of document.querySelectorAll("[data-axes].chip")) chip.setAttribute("aria-pressed", String(chip.dataset.axes === liked.axes));
+  for (const chip of document.querySelectorAll("[data-lane-height]")) chip.setAttribute("aria-pressed", String(Number(chip.dataset.laneHeight) === liked.laneHeight));
+  for (const item of document.querySelectorAll("[data-filter]")) item.setAttribute("aria-checked", String(Boolean(liked[item.dataset.filter === "keyed" ? "onlyKeyed" : "onlySelected"])));
+  element("lanes-open").classList.toggle("on", liked.onlyKeyed || liked.onlySelected);
+  showUnit();
+}
+
+function toggleView(name) {
+  like(name, !liked[name]);
+  showLiked();
+  if (name === "showRulers") resize();
   repaint();
 }
 
 function remove() {
   if (state.keys.length) commit(() => state.keys.length && { kind: "delete_keys", scene: state.scene.id, keys: state.keys });
-  else if (state.layers.length) commit({ kind: "delete_layers", scene: state.scene.id, layers: state.layers });
+  else if (!deletePoints() && state.layers.length) commit({ kind: "delete_layers", scene: state.scene.id, layers: state.layers, time: timeNow() });
 }
 
-async function duplicate() {
+async function duplicate(linked = false) {
   if (!state.layers.length) { say("Select a layer to duplicate."); return; }
-  const ids = state.layers.map(() => Array.from(crypto.getRandomValues(new Uint8Array(5)), (n) => n.toString(16).padStart(2, "0")).join(""));
-  if (await commit({ kind: "duplicate_layers", scene: state.scene.id, layers: state.layers, ids })) select(ids);
+  const ids = state.layers.map(newId);
+  if (await commit({ kind: "duplicate_layers", scene: state.scene.id, layers: state.layers, ids, linked })) select(ids);
 }
 
-const relayout = () => { state.pairHeight = pairHeight(); measure(); look(); };
+function openKeyed() {
+  if (!state.layers.length) { say("Select layers whose keyed lanes are to be opened."); return; }
+  for (const id of state.layers) state.folded?.delete(id);
+  revealRow(state.layers[0]);
+  look();
+}
+
+function foldAll(on) {
+  state.folded = new Set(on ? state.order : []);
+  look();
+}
+
+function stepLayer(direction) {
+  const at = state.order.indexOf(state.layers[0]);
+  const next = state.order[at < 0 ? (direction > 0 ? 0 : state.order.length - 1) : Math.max(0, Math.min(state.order.length - 1, at + direction))];
+  if (next) select([next]);
+}
+
+async function stretchSpans() {
+  const told = await ask({ title: "Give a length", about: "The span from its start, and its keys in proportion.", label: "How long", value: toldFrame(state.scene.frames), act: "Stretch" });
+  const found = told && (await momentOf(told, true));
+  if (found) commit({ kind: "set_span_length", scene: state.scene.id, layers: state.layers, length: Math.max(1, found.time), keys: true });
+}
+
+function alignMenu() {
+  const kinds = [["left", "left"], ["centre", "centre across"], ["right", "right"], ["top", "top"], ["middle", "centre down"], ["bottom", "bottom"]];
+  const many = state.layers.length > 1;
+  const box = element("stage").getBoundingClientRect();
+  showMenu(box.left + 60, box.top + 20, [
+    ...(many ? kinds.map(([how, words]) => [`To one another: ${words}`, () => align(how, false)]) : []),
+    ...(state.layers.length > 2 ? [["Distribute across", () => align("across", false)], ["Distribute down", () => align("down", false)]] : []),
+    "-", ...kinds.map(([how, words]) => [`To the frame: ${words}`, () => align(how, true)]),
+    ...(many ? [["Distribute across the frame", () => align("across", true)], ["Distribute down the frame", () => align("down", true)]] : []),
+  ]);
+}
+
+function tagMenu() {
+  const box = element("figures").getBoundingClientRect();
+  showMenu(box.left + 60, box.top - 60, ["plum", "sea", "pine", "brick", "ochre", "slate"].map((tag) => [tag[0].toUpperCase() + tag.slice(1), () => commit({ kind: "describe_layers", scene: state.scene.id, layers: state.layers, tag })]));
+}
+
+// The layer's span to the playhead, with its keys or without.
+function spanHere(keys) {
+  const start = document.querySelector("[data-span-start]")?.value;
+  momentOf(start || "0", true).then((found) => found && commit({ kind: "move_spans", scene: state.scene.id, layers: state.layers, by: timeNow() - found.time, keys }));
+}
+
+const range = (what) => setRange(what === "all" ? {} : what === "start" ? { start: timeNow() } : { end: timeNow() });
+const relayout = () => { state.pairHeight = pairHeight(); measure(); tellWindow(); look(); };
+const places = {
+  duplicate: () => duplicate(), linkedCopy: () => duplicate(true), remove, replace: replaceArtwork, stretch: stretchSpans, alignMenu, tagMenu, spanHere, range,
+  editText: () => editText(state.layers[0]), add: (what) => addThing(what, select, selectTool), settings: () => sceneSettings(look), relook: look,
+};
+const openMenu = (event, told) => menuAt(event, told, places);
+
 const acts = {
-  play: () => play(), "previous-frame": () => goTo(state.frame - 1), "next-frame": () => goTo(state.frame + 1),
+  play: () => play(), "play-range": playFromRange, "previous-frame": () => goTo(state.frame - 1), "next-frame": () => goTo(state.frame + 1),
   "previous-key": () => toKey(-1), "next-key": () => toKey(1), "first-frame": () => goTo(0), "last-frame": () => goTo(state.scene.frames - 1),
-  loop: () => toggle("loop", "loop"), keying: () => setKeying(!state.keying), undo: () => step("undo"), redo: () => step("redo"),
-  render: openRender, fit, "fit-time": fitTime, "fit-keys": fitKeys, "show-path": () => toggle("showPath", "show-path"),
-  "show-dots": () => toggle("showDots", "show-dots"), "key-here": () => (state.layers.length ? keyHere() : say("Select a layer to key.")),
-  remove, duplicate, clock: () => element("clock").focus(), help: () => element("keys-dialog").showModal(),
-  "room-picture": () => giveRoom("picture", relayout), "room-pair": () => giveRoom("pair", relayout),
+  "range-start": () => range("start"), "range-end": () => range("end"), "range-all": () => range("all"),
+  loop: toggleLoop, keying: () => setKeying(!state.keying), undo: () => step("undo"), redo: () => step("redo"),
+  render: openRender, fit, "full-size": fullSize, "fit-selected": fitSelected, "fit-time": fitTime, "fit-keys": fitKeys,
+  "key-here": () => (state.layers.length ? keyHere() : say("Select a layer to key.")), remove, duplicate: () => duplicate(), "linked-copy": () => duplicate(true),
+  clock: () => element("clock").focus(), help: () => element("keys-dialog").showModal(), find: () => element("find").focus(),
+  "room-picture": () => giveRoom("picture", relayout), "room-pair": () => giveRoom("pair", relayout), keep: toggleKeep,
+  "scene-settings": () => sceneSettings(look), "new-scene": newScene, "duplicate-scene": duplicateScene, "delete-scene": deleteScene,
+  "lock-guides": () => commit({ kind: "set_guides", scene: state.scene.id, locked: !state.scene.guides_locked }),
+  "open-keyed": openKeyed, "unfold-all": () => foldAll(false), "fold-all": () => foldAll(true), "edit-points": () => selectTool(state.tool === "points" ? "move" : "points"),
+  group, ungroup, "copy-numbers": copyNumbers, "give-numbers": () => giveNumbers(), isolate: () => (state.layers.length ? isolate(state.layers) : isolate([...state.isolated])),
+  "keys-here": () => selectAtPlayhead(false, select), "all-keys": () => selectAtPlayhead(true, select), backwards: () => workBackwards(),
+  "layer-above": () => stepLayer(-1), "layer-below": () => stepLayer(1), "order-up": () => stepOrder(-1), "order-down": () => stepOrder(1),
+  "span-start": () => spanToPlayhead("start"), "span-end": () => spanToPlayhead("end"),
+  "tool-move": () => selectTool("move"), "tool-points": () => selectTool("points"), "tool-pen": () => selectTool("pen"),
+  grid: () => toggleView("showGrid"), rulers: () => toggleView("showRulers"),
 };
 
 const KEYS = {
   " ": "play", ",": "previous-frame", ".": "next-frame", "<": "previous-key", ">": "next-key", Home: "first-frame", End: "last-frame",
-  "#": "clock", "+": "key-here", "!": "keying", o: "loop", O: "loop", 0: "fit", Delete: "remove", Backspace: "remove", "?": "help", "(": "room-picture", ")": "room-pair",
+  "#": "clock", "+": "key-here", "!": "keying", o: "loop", 0: "fit", 1: "full-size", 2: "fit-selected", Delete: "remove", Backspace: "remove", "?": "help",
+  "(": "room-picture", ")": "room-pair", "[": "range-start", "]": "range-end", "|": "range-all", "/": "find", k: "keys-here", b: "backwards", i: "isolate",
+  m: "tool-move", p: "tool-points", n: "tool-pen", s: "keep", g: "grid", r: "rulers", u: "open-keyed", PageUp: "layer-above", PageDown: "layer-below",
 };
+const WITH_CONTROL = {
+  z: "undo", y: "redo", d: "duplicate", g: "group", a: "all-keys", ArrowUp: "order-up", ArrowDown: "order-down", "[": "span-start", "]": "span-end",
+};
+const WITH_BOTH = { z: "redo", d: "linked-copy", g: "ungroup", c: "copy-numbers", v: "give-numbers" };
 
 function onKey(event) {
   if (event.target.closest("input, textarea, select, dialog")) {
     if (event.key === "Escape") cancelNumberDrag();
     return;
   }
-  const control = event.ctrlKey || event.metaKey;
-  if (control) {
-    const name = event.key.toLowerCase();
-    const act = name === "z" ? (event.shiftKey ? "redo" : "undo") : name === "y" ? "redo" : name === "d" ? "duplicate" : null;
+  const name = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+  if (event.ctrlKey || event.metaKey) {
+    const act = (event.shiftKey ? WITH_BOTH : WITH_CONTROL)[name];
     if (act) { event.preventDefault(); acts[act](); }
     return;
   }
+  if (penKey(event.key)) { event.preventDefault(); return; }
   if (event.key === "Escape") {
-    if (!cancelDrag() && !cancelLaneDrag() && !cancelNumberDrag()) select([]);
+    if (closeMenu() || cancelDrag() || cancelLaneDrag() || cancelNumberDrag() || cancelRangeDrag()) return;
+    if (state.tool !== "move") selectTool("move");
+    else select([]);
     return;
   }
   const arrow = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
-  if (arrow) {
+  if (arrow && !event.target.closest(".dropdown-menu, [role=separator]")) {
     event.preventDefault();
     const size = event.shiftKey ? 10 : 1;
     if (state.keys.length && arrow[0]) nudgeKeys(arrow[0] * size);
-    else nudge(arrow[0] * size, arrow[1] * size);
+    else if (!nudgePoints(arrow[0] * size, arrow[1] * size)) nudge(arrow[0] * size, arrow[1] * size);
     return;
   }
-  let act = KEYS[event.key];
+  let act = KEYS[name];
   if (event.shiftKey && event.code === "Digit0") act = "fit-time";
   else if (event.shiftKey && event.code === "Comma") act = "previous-key";
   else if (event.shiftKey && event.code === "Period") act = "next-key";
+  else if (event.shiftKey && event.key === " ") act = "play-range";
   // Space and Enter on a focused button press that button.
   if (!act || (event.key === " " && event.target.closest("button"))) return;
   event.preventDefault();
   acts[act]();
+}
+
+function onClick(event) {
+  const at = (name) => event.target.closest(`[data-${name}]`)?.dataset[name];
+  const button = event.target.closest("button");
+  if (!button) return;
+  const act = at("do");
+  if (act && acts[act]) acts[act]();
+  else if (button.dataset.tool) selectTool(button.dataset.tool);
+  else if (button.dataset.view) toggleView(button.dataset.view);
+  else if (button.dataset.axes) { like("axes", button.dataset.axes); showLiked(); look(); }
+  else if (button.dataset.laneHeight) { like("laneHeight", Number(button.dataset.laneHeight)); showLiked(); look(); }
+  else if (button.dataset.filter) { const which = button.dataset.filter === "keyed" ? "onlyKeyed" : "onlySelected"; like(which, !liked[which]); showLiked(); look(); }
+  else if (button.dataset.unit) setUnit(button.dataset.unit);
+  else if (button.dataset.speed) setSpeed(Number(button.dataset.speed));
+  else if (button.dataset.menu === "layer") { const box = button.getBoundingClientRect(); showMenu(box.left, box.bottom + 2, layerItems(places)); return; }
+  else return;
+  if (event.detail && !button.closest("#figures")) button.blur();
 }
 
 function measure() {
@@ -192,23 +350,33 @@ function measure() {
 applyLayout();
 state.pairHeight = pairHeight();
 measure();
+tellWindow();
+showLiked();
 wireTheme(repaint);
 wireDividers(relayout);
-wireStage(select);
+wireMenu(select);
+wirePen(placing, (id) => { selectTool("move"); if (id) select([id]); });
+wireStage(select, openMenu, editText);
 wireTime();
-wireLanes(select);
-wireFigures();
-wireAdd(select);
+wireRows();
+wireLanes(select, openMenu);
+wireFigures(openMenu);
+wireAdd(select, selectTool);
 wireRender();
 whenPictureArrives(repaint);
 document.addEventListener("keydown", onKey);
-document.addEventListener("click", (event) => {
-  const act = event.target.closest("button[data-do]")?.dataset.do;
-  if (act && acts[act]) { acts[act](); if (event.detail) event.target.closest("button").blur(); }
+document.addEventListener("click", onClick);
+document.addEventListener("deftarc:isolated", repaint);
+element("scene").addEventListener("change", (event) => goToScene(event.target.value));
+element("find").addEventListener("input", (event) => { liked.find = event.target.value; look(); });
+element("find").addEventListener("keydown", (event) => {
+  if (event.key !== "Escape") return;
+  event.target.value = liked.find = "";
+  event.target.blur();
+  look();
 });
-element("scene").addEventListener("change", (event) => { location.href = `/projects/${state.project}?scene=${event.target.value}`; });
 new ResizeObserver(() => { applyLayout(); relayout(); }).observe(element("spread"));
 connect(receive);
 
 // For tests and benchmarks: they drive the page with real events and read back what it shows.
-window.deftarc = { state, stats, settled, viewOf, toClient, attempt, look };
+window.deftarc = { state, stats, settled, viewOf, toClient, attempt, look, toldFrame, like, timeOf };

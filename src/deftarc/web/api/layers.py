@@ -1,0 +1,108 @@
+"""Layers over HTTP, where an edit needs the server to measure first: align, size, take apart, take back, fonts."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, File, Form, Response, UploadFile
+from pydantic import Field
+
+from deftarc.core import limits
+from deftarc.core.axes import Axes
+from deftarc.core.document import UserFont
+from deftarc.core.edit import AddFont, EditBase
+from deftarc.core.errors import Refusal
+from deftarc.core.model import Identity, Moment
+from deftarc.web.api.models import MadeFont, ProjectId, Revision, State
+from deftarc.web.api.projects import read_upload
+from deftarc.web.arranging import align, resize, taken_apart
+from deftarc.web.context import Shop
+from deftarc.web.keyed import take_back
+
+router = APIRouter(prefix="/api/projects/{project_id}", tags=["layers"])
+
+
+class Arranged(Revision):
+    layers: Annotated[list[Identity], Field(min_length=1, max_length=limits.MAX_LAYERS)]
+    time: Moment = 0
+    keying: bool = False
+    axes: Axes = "parent"
+
+
+class Aligned(Arranged):
+    """``how``: left, centre, right, top, middle, bottom, across, down."""
+
+    how: Annotated[str, Field(max_length=20)]
+    to_frame: bool = False
+
+
+class Sized(Arranged):
+    """``how``: fit, fill, full."""
+
+    how: Annotated[str, Field(max_length=20)]
+
+
+class Since(Revision):
+    #: The step of the history at which *Keying changes* was switched on.
+    since: Annotated[int, Field(ge=0, le=2**53)]
+
+
+def _made(shop: Shop, project_id: str, revision: int, edit: EditBase) -> State:
+    return State.after(shop.commit(project_id, revision, edit), edit)
+
+
+@router.post("/scenes/{scene_id}/align")
+def align_layers(project_id: ProjectId, scene_id: str, wanted: Aligned, shop: Shop) -> State:
+    """Align or distribute layers by their bounds at a time."""
+    scene = shop.projects.open(project_id).project.scene(scene_id)
+    edit = align(scene, shop.materials, wanted.layers, wanted.how, wanted.to_frame, wanted.time, wanted.keying)
+    return _made(shop, project_id, wanted.revision, edit)
+
+
+@router.post("/scenes/{scene_id}/size")
+def size_layer(project_id: ProjectId, scene_id: str, wanted: Sized, shop: Shop) -> State:
+    """Scale a layer so that it fits the frame, fills it, or stands at 100 %."""
+    scene = shop.projects.open(project_id).project.scene(scene_id)
+    edit = resize(scene, shop.materials, scene.layer(wanted.layers[0]), wanted.how, wanted.time, wanted.keying)
+    return _made(shop, project_id, wanted.revision, edit)
+
+
+@router.post("/scenes/{scene_id}/layers/{layer_id}/apart")
+def take_apart(project_id: ProjectId, scene_id: str, layer_id: str, at: Revision, shop: Shop) -> State:
+    """Make layers of a logo's parts."""
+    scene = shop.projects.open(project_id).project.scene(scene_id)
+    edit, assets = taken_apart(scene, shop.materials, scene.layer(layer_id))
+    shop.assets.put(assets)
+    return _made(shop, project_id, at.revision, edit)
+
+
+@router.post("/scenes/{scene_id}/take-back")
+def take_back_keyed(project_id: ProjectId, scene_id: str, wanted: Since, shop: Shop) -> State:
+    """Take back what *Keying changes* has keyed since it was switched on; one step, which can be undone."""
+    edit = take_back(shop.projects, project_id, scene_id, wanted.since)
+    return _made(shop, project_id, wanted.revision, edit)
+
+
+@router.post("/fonts", status_code=201)
+def bring_in_font(
+    project_id: ProjectId,
+    shop: Shop,
+    file: Annotated[UploadFile, File()],
+    revision: Annotated[int, Form(ge=0, le=2**53)],
+) -> MadeFont:
+    """Bring in a TTF, OTF or WOFF2 for this project's texts."""
+    shop.projects.open(project_id)
+    asset, label = shop.bring_in_font(read_upload(file, limits.MAX_FONT_BYTES))
+    font = UserFont(asset=asset, label=label)
+    edit = AddFont(font=font)
+    opened = shop.commit(project_id, revision, edit)
+    return MadeFont(**State.after(opened, edit).model_dump(), font=font.id, label=font.label)
+
+
+@router.get(
+    "/shelf/{index}/picture", response_class=Response, responses={200: {"content": {"image/png": {}}}}
+)  # fmt: skip
+def shelf_picture(project_id: ProjectId, index: int, shop: Shop) -> Response:
+    """A small picture of artwork that was kept from a deleted layer."""
+    shelf = shop.projects.open(project_id).project.shelf
+    if not 0 <= index < len(shelf):
+        raise Refusal("This is on the shelf no more.")
+    return Response(shop.shelf_picture(shelf[index].artwork), media_type="image/png")

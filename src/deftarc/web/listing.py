@@ -1,0 +1,82 @@
+"""The list in When as a page knows it: which rows it shows, and the HTML of those that are new to it."""
+
+from dataclasses import dataclass, field
+from typing import Any
+
+from deftarc.core.document import Layer, Scene
+from deftarc.core.family import members
+from deftarc.web.context import fragment
+from deftarc.web.look import Look
+from deftarc.web.views.axis import TimeAxis
+from deftarc.web.views.lanes import lane, layer_row
+from deftarc.web.views.rows import Spot, in_view, rows_of_list, window_for
+
+
+@dataclass
+class Listing:
+    """What one page has been sent of its list. Rows are kept by what they were drawn from."""
+
+    drawn: dict[str, tuple[tuple[Any, ...], str]] = field(default_factory=dict)
+    sent: dict[str, str] = field(default_factory=dict)
+    before: tuple[Any, ...] | None = None
+
+    def forget(self) -> None:
+        self.drawn.clear()
+        self.sent.clear()
+        self.before = None
+
+    def answer(self, look: Look, scene: Scene, axis: TimeAxis, folded: set[str]) -> dict[str, Any] | None:
+        """The rows in view by id and place, with the HTML of those that changed; None where nothing did."""
+        rows = rows_of_list(scene, folded, look.opened, set(look.layers), look.filters, look.lane_height)
+        window, moved = window_for(rows, look.window, look.reveal)
+        seen = in_view(rows, window)
+        selected = set(look.layers)
+        html: dict[str, str] = {}
+        for spot in seen:
+            text = self._drawn(spot, look, scene, axis, selected, folded)
+            if self.sent.get(spot.id) != text:
+                html[spot.id] = self.sent[spot.id] = text
+        here = {spot.id for spot in seen}
+        self.sent = {name: text for name, text in self.sent.items() if name in here}
+        if len(self.drawn) > 4 * len(rows) + 400:
+            self.drawn = {name: kept for name, kept in self.drawn.items() if name in here}
+        height = rows[-1].top + rows[-1].height if rows else 0
+        places = [[spot.id, spot.top] for spot in seen]
+        told = (height, places, bool(scene.layers))
+        if not html and not moved and told == self.before:
+            return None
+        self.before = told
+        empty = "" if rows else fragment("parts/no_rows.html", scene=scene, filters=look.filters)
+        return {"height": height, "rows": places, "html": html, "scroll": window.top if moved else None, "empty": empty}
+
+    def _drawn(self, spot: Spot, look: Look, scene: Scene, axis: TimeAxis, selected: set[str], folded: set[str]) -> str:
+        layer, name = spot.layer, spot.name
+        chosen = layer.id in selected
+        if name is None:
+            shut = layer.id in folded
+            # What a group's row tells hangs on what is inside, a carried one's on who carries it.
+            about: tuple[object, ...] = tuple(members(scene, layer.id)) if layer.group else ()
+            if layer.parent is not None:
+                about += (scene.layer(layer.parent).name,)
+            key: tuple[Any, ...] = (layer, about, axis, chosen, shut, spot.depth, scene.length, look.unit)
+        else:
+            focus = bool(look.focus and look.focus.layer == layer.id and look.focus.property == name)
+            key = (layer.track(name), (layer.name, layer.tag), axis, chosen, focus, spot.depth, spot.height, look.unit)
+        kept = self.drawn.get(spot.id)
+        if kept is not None and _same(kept[0], key):
+            return kept[1]
+        if name is None:
+            row = layer_row(scene, layer, spot.depth, axis, chosen, layer.id in folded, look.unit)
+            html = fragment("parts/row_layer.html", row=row, axis=axis)
+        else:
+            made = lane(scene, layer, name, spot.depth, axis, spot.height, bool(key[4]), look.unit)
+            html = fragment("parts/row_lane.html", lane=made, axis=axis, selected=chosen)
+        self.drawn[spot.id] = (key, html)
+        return html
+
+
+def _same(one: tuple[Any, ...], other: tuple[Any, ...]) -> bool:
+    """The layer or track that comes first, and those about it, by identity; the rest by value."""
+    if one[0] is not other[0] or len(one[1]) != len(other[1]) or one[2:] != other[2:]:
+        return False
+    return all(a is b or (not isinstance(a, Layer) and a == b) for a, b in zip(one[1], other[1], strict=True))

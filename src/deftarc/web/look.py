@@ -1,0 +1,85 @@
+"""What a page asks of the live loop: where it looks, what is selected there, and perhaps an edit to try."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from deftarc.core.axes import Axes
+from deftarc.core.edit import Edit
+from deftarc.core.keying import KeyRef
+from deftarc.core.model import Frozen
+
+Unit = Literal["timecode", "drop", "frames", "seconds"]
+
+
+class AxisAsked(Frozen):
+    start: float
+    end: float
+    width: float = Field(ge=20, le=20_000)
+
+
+class Focus(Frozen):
+    layer: str
+    property: str
+
+
+class Window(Frozen):
+    """The stretch of the list of lanes that is in view, in px."""
+
+    top: float = Field(default=0, ge=0, le=1e7)
+    height: float = Field(default=700, ge=0, le=20_000)
+
+
+class Filters(Frozen):
+    """Which lanes are listed. ``keyed`` hides layers without keys, ``selected`` all that is not selected."""
+
+    keyed: bool = False
+    selected: bool = False
+    text: str = Field(default="", max_length=100)
+
+
+class SnapAsked(Frozen):
+    """To what a drag on the picture snaps, within scene px; or a drag in time, within flicks."""
+
+    tolerance: float = Field(default=0, ge=0, le=1e12)
+    grid: bool = False
+    guides: bool = False
+    layers: bool = False
+    frame: bool = False
+    #: The moment under the hand, where keys or spans are dragged.
+    grabbed: int | None = None
+
+
+class Look(Frozen):
+    """What a page shows. ``n`` numbers the looks; ``fresh`` asks for everything anew."""
+
+    n: int = 0
+    scene: str
+    frame: int = 0
+    layers: tuple[str, ...] = Field(default=(), max_length=2_000)
+    keys: tuple[KeyRef, ...] = Field(default=(), max_length=20_000)
+    focus: Focus | None = None
+    #: None leaves it to the server: many layers open folded, so that the list can be taken in.
+    folded: tuple[str, ...] | None = Field(default=None, max_length=2_000)
+    #: Lanes shown although nothing in them is keyed.
+    opened: tuple[Focus, ...] = Field(default=(), max_length=2_000)
+    axis: AxisAsked | None = None
+    pair_height: float = Field(default=300, ge=60, le=4000)
+    window: Window = Window()
+    lane_height: int = Field(default=27, ge=20, le=90)
+    filters: Filters = Filters()
+    #: A layer whose row is to be brought into view.
+    reveal: str | None = None
+    unit: Unit = "timecode"
+    axes: Axes = "parent"
+    #: Which of a layer's numbers the figures show.
+    page: Literal["motion", "look"] = "motion"
+    #: Whether the points of the selected path are being edited.
+    points: bool = False
+    #: The step at which *Keying changes* was switched on.
+    keying_since: int | None = None
+    fresh: bool = False
+    #: Only what depends on the frame: figures, and loose values.
+    light: bool = False
+    edit: Edit | None = None
+    snap: SnapAsked | None = None

@@ -1,0 +1,152 @@
+"""A drag drawn to what lies near: its edit is changed before it is tried, so that what shows is what is kept."""
+
+from collections.abc import Iterable
+from typing import Any
+
+import numpy as np
+
+from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.edit import EditBase, MoveKeys, MoveLayers, MoveSpans, TrimSpan, apply
+from deftarc.core.evaluate import FrameTable, Item, evaluate
+from deftarc.core.geometry import apply as through
+from deftarc.core.retime import span_of
+from deftarc.core.snapping import Box, Line, grid_lines, lines_of, snap_box, snap_time
+from deftarc.core.time import told_frame
+from deftarc.formats.materials import Materials
+from deftarc.web.look import Look, SnapAsked
+
+
+def box_of(item: Item, row: int, layer: Layer, materials: Materials) -> Box | None:
+    """A layer's bounds in the scene at one row of its table; None where it has none."""
+    bounds = item.look["bounds"][min(row, len(item.look["bounds"]) - 1)] if "bounds" in item.look else None
+    left, top, right, bottom = materials.of_layer(layer).bounds() if bounds is None else map(float, bounds)
+    if left == right and top == bottom:
+        return None
+    corners = np.array([[left, top], [right, top], [right, bottom], [left, bottom]])
+    spots = through(item.matrix[min(row, len(item.matrix) - 1)], corners)
+    return (float(spots[:, 0].min()), float(spots[:, 1].min()), float(spots[:, 0].max()), float(spots[:, 1].max()))
+
+
+def boxes_at(scene: Scene, time: int, materials: Materials, names: Iterable[str] | None = None) -> dict[str, Box]:
+    """The bounds of what shows at a time, or of some layers whether they show or not, by id."""
+    table = evaluate(scene, [time], materials.shaper.form)
+    wanted = None if names is None else set(names)
+    out: dict[str, Box] = {}
+    for item in table.items:
+        if wanted is None and item.shows[0] >= item.shows[1]:
+            continue
+        if wanted is None or item.layer in wanted:
+            box = box_of(item, 0, scene.layer(item.layer), materials)
+            if box is not None:
+                out[item.layer] = box
+    return out
+
+
+def together(boxes: Iterable[Box]) -> Box | None:
+    """One box around all."""
+    rows = list(boxes)
+    if not rows:
+        return None
+    return (min(b[0] for b in rows), min(b[1] for b in rows), max(b[2] for b in rows), max(b[3] for b in rows))
+
+
+def snapped(
+    project: Project, look: Look, materials: Materials, table: FrameTable, frame: int
+) -> tuple[EditBase | None, dict[str, Any] | None]:
+    """The edit of a look as it snaps, and what to draw of it."""
+    edit, snap = look.edit, look.snap
+    if edit is None or snap is None:
+        return edit, None
+    if isinstance(edit, MoveLayers):
+        return _on_picture(project, edit, snap, materials, table, frame)
+    if isinstance(edit, MoveKeys | MoveSpans | TrimSpan):
+        return _in_time(project.scene(edit.scene), edit, snap, look)
+    return edit, None
+
+
+def _on_picture(
+    project: Project, edit: MoveLayers, snap: SnapAsked, materials: Materials, table: FrameTable, frame: int
+) -> tuple[EditBase, dict[str, Any] | None]:
+    scene = project.scene(edit.scene)
+    moving = set(edit.layers)
+    moved = apply(project, edit).scene(edit.scene)
+    box = together(boxes_at(moved, edit.time, materials, moving).values())
+    if box is None or snap.tolerance <= 0:
+        return edit, None
+    others: list[tuple[str, Box]] = []
+    if snap.layers:
+        for item in table.items:
+            layer = scene.layer(item.layer)
+            if item.layer in moving or not item.shows[0] <= frame < item.shows[1]:
+                continue
+            if any(each.id in moving for each in scene.ancestors(layer)):
+                continue
+            found = box_of(item, frame, layer, materials)
+            if found is not None:
+                others.append((layer.name, found))
+    whole: Box = (0.0, 0.0, float(scene.width), float(scene.height))
+    # What fills the frame is ground, not a neighbour; its edges are the frame's.
+    others = [
+        (name, b) for name, b in others if not (b[0] <= 0 and b[1] <= 0 and b[2] >= whole[2] and b[3] >= whole[3])
+    ]
+    lines: list[Line] = [line for name, each in others for line in lines_of(each, name)]
+    if snap.frame:
+        lines += lines_of(whole, "the frame")
+    if snap.guides:
+        lines += [Line(guide.axis, guide.at, "guide") for guide in scene.guides]
+    if snap.grid:
+        lines += grid_lines(box, scene.grid)
+    met = snap_box(box, lines, [each for _, each in others], snap.tolerance)
+    if edit.constrain:
+        # A drag held straight only snaps along its way.
+        met_dx, met_dy = (met.dx, 0.0) if abs(edit.dx) >= abs(edit.dy) else (0.0, met.dy)
+    else:
+        met_dx, met_dy = met.dx, met.dy
+    told = {
+        "lines": [{"axis": line.axis, "at": line.at, "what": line.what} for line in met.lines],
+        "gaps": [{"axis": g.axis, "start": g.start, "end": g.end, "across": g.across} for g in met.gaps],
+        "box": [box[0] + met_dx, box[1] + met_dy, box[2] + met_dx, box[3] + met_dy],
+    }
+    return edit.changed(dx=edit.dx + met_dx, dy=edit.dy + met_dy), told
+
+
+def _in_time(
+    scene: Scene, edit: "MoveKeys | MoveSpans | TrimSpan", snap: SnapAsked, look: Look
+) -> tuple[EditBase, dict[str, Any] | None]:
+    frame = scene.rate.flicks
+    moving = {(ref.layer, ref.property, ref.time) for ref in edit.keys} if isinstance(edit, MoveKeys) else set()
+    still = set(edit.layers) if isinstance(edit, MoveSpans | TrimSpan) else set()
+    targets: list[tuple[int, str]] = [(0, "the scene's start"), (scene.length, "the scene's end")]
+    targets.append((scene.rate.time_of(look.frame), "the playhead"))
+    if scene.play_range is not None:
+        targets += [(scene.play_range[0], "the play range"), (scene.play_range[1], "the play range")]
+    for layer in scene.layers:
+        if layer.id not in still:
+            start, end = span_of(layer, scene.length)
+            targets += [(start, f"the start of {layer.name}"), (end, f"the end of {layer.name}")]
+        if isinstance(edit, MoveSpans) and edit.keys and layer.id in still:
+            continue
+        for name in layer.keyed:
+            for time in layer.track(name).key_times:
+                if (layer.id, name, time) not in moving:
+                    targets.append((time, f"a key of {layer.name}"))
+    if isinstance(edit, TrimSpan):
+        told = edit.start if edit.end is None else edit.end
+        met = snap_time([0], float(told or 0), targets, frame, snap.tolerance)
+        at = met.by
+        fresh = edit.changed(start=at) if edit.end is None else edit.changed(end=at)
+        return fresh, _told_time(scene, met.at, met.what, look)
+    if isinstance(edit, MoveSpans):
+        first = scene.layer(edit.layers[0])
+        anchors = list(span_of(first, scene.length))
+    else:
+        grabbed = snap.grabbed if snap.grabbed is not None else edit.keys[0].time
+        anchors = [grabbed, *sorted({ref.time for ref in edit.keys} - {grabbed})][:200]
+    met = snap_time(anchors, float(edit.by), targets, frame, snap.tolerance)
+    return edit.changed(by=met.by), _told_time(scene, met.at, met.what, look)
+
+
+def _told_time(scene: Scene, at: int | None, what: str, look: Look) -> dict[str, Any]:
+    if at is None:
+        return {"time": None, "what": what}
+    return {"time": at, "what": f"{what}, {told_frame(scene.rate.nearest(at), scene.rate, look.unit)}"}

@@ -1,0 +1,91 @@
+// Rows dragged in the list: between two to reorder, onto one to be carried by it.
+import { commit } from "./link.js";
+import { hint, say } from "./notice.js";
+import { groupsOf, state, timeNow } from "./state.js";
+
+const line = document.getElementById("drop-line");
+let drag = null;
+
+export function beginOrder(event, id) {
+  drag = { id, pointer: event.pointerId, x: event.clientX, y: event.clientY, moved: false, target: null };
+}
+
+function targetAt(event) {
+  const row = document.elementFromPoint(event.clientX, event.clientY)?.closest(".row-line");
+  if (!row?.dataset.layer) return null;
+  const box = row.getBoundingClientRect();
+  const head = row.classList.contains("head");
+  const share = (event.clientY - box.top) / box.height;
+  if (head && share > 0.28 && share < 0.72) return { onto: row.dataset.layer, box };
+  const above = head && share <= 0.28;
+  return { beside: row.dataset.layer, above, box };
+}
+
+export function moveOrder(event, area) {
+  if (!drag || event.pointerId !== drag.pointer) return false;
+  if (!drag.moved && Math.hypot(event.clientX - drag.x, event.clientY - drag.y) < 5) return true;
+  if (!drag.moved) area.setPointerCapture(event.pointerId);
+  drag.moved = true;
+  drag.target = targetAt(event);
+  const told = drag.target;
+  line.hidden = !told;
+  if (told) {
+    const base = area.getBoundingClientRect();
+    const top = told.onto ? told.box.top : told.above ? told.box.top - 1 : told.box.bottom - 1;
+    line.classList.toggle("onto", Boolean(told.onto));
+    Object.assign(line.style, { top: `${top - base.top}px`, height: told.onto ? `${told.box.height}px` : "2px" });
+    const name = state.info.get(told.onto || told.beside)?.name;
+    hint(told.onto ? `<b>Let ${name} carry it</b> · the picture stays as it is at this frame` : `<b>Reorder</b> · ${told.above ? "above" : "below"} ${name}`);
+  }
+  return true;
+}
+
+export function cancelOrder() {
+  if (!drag?.moved) { drag = null; return false; }
+  drag = null;
+  line.hidden = true;
+  return true;
+}
+
+// The layer that comes after another in the list, past its members where it is a group.
+function following(id) {
+  let at = state.order.indexOf(id) + 1;
+  while (at < state.order.length && groupsOf(state.order[at]).includes(id)) at += 1;
+  return state.order[at] ?? null;
+}
+
+export function endOrder(event) {
+  if (!drag || event.pointerId !== drag.pointer) return false;
+  const done = drag;
+  drag = null;
+  line.hidden = true;
+  if (!done.moved) return false;
+  const layers = state.layers.includes(done.id) ? state.order.filter((id) => state.layers.includes(id)) : [done.id];
+  const told = done.target;
+  if (!told) return true;
+  const scene = state.scene.id;
+  const time = timeNow();
+  if (told.onto) {
+    if (layers.includes(told.onto)) return true;
+    const { group } = state.info.get(told.onto);
+    if (group) commit({ kind: "order_layers", scene, layers, before: following(told.onto), regroup: true, group: told.onto, time });
+    else commit({ kind: "set_parent", scene, layers, parent: told.onto, time });
+    return true;
+  }
+  // Between the members of a group it becomes one of them; beside what is in none it leaves its own.
+  const inside = state.info.get(told.beside).group && !told.above && !state.folded?.has(told.beside) ? told.beside : groupsOf(told.beside)[0] || null;
+  const before = told.above ? told.beside : inside === told.beside ? state.order[state.order.indexOf(told.beside) + 1] ?? null : following(told.beside);
+  if (layers.some((id) => id === inside || groupsOf(inside || "").includes(id))) { say("A group cannot be put into itself."); return true; }
+  commit({ kind: "order_layers", scene, layers, before, regroup: true, group: inside, time });
+  return true;
+}
+
+// One up or down in the list, by the keyboard.
+export function stepOrder(direction) {
+  const layers = state.order.filter((id) => state.layers.includes(id));
+  if (!layers.length) return;
+  const at = direction < 0 ? state.order.indexOf(layers[0]) - 1 : state.order.indexOf(layers.at(-1)) + 1;
+  if (at < 0 || at >= state.order.length) return;
+  const before = direction < 0 ? state.order[at] : following(state.order[at]);
+  commit({ kind: "order_layers", scene: state.scene.id, layers, before, time: timeNow() });
+}

@@ -1,0 +1,194 @@
+// The pen, the line, and the points of a free path: drawing artwork, and editing it, as against moving a layer.
+import { attempt, commit, putBack } from "./link.js";
+import { hint, say } from "./notice.js";
+import { showDraft } from "./overlay.js";
+import { frameOf, shownItem } from "./picking.js";
+import { newId, state, timeNow } from "./state.js";
+import { rowAt } from "./table.js";
+import { toScene, view } from "./view.js";
+
+let pen = null; // { points: [{ x, y, lx, ly }], down, at }
+let drag = null;
+let placing = () => ({});
+let done = () => {};
+let lastPress = { point: null, at: 0 };
+export function wirePen(placed, selectTool) { placing = placed; done = selectTool; }
+
+const near = (a, b) => Math.hypot(a.x - b.x, a.y - b.y) * view.zoom < 8;
+
+function straightened(from, to) {
+  const angle = Math.round(Math.atan2(to.y - from.y, to.x - from.x) / (Math.PI / 4)) * (Math.PI / 4);
+  const length = Math.hypot(to.x - from.x, to.y - from.y);
+  return { x: from.x + Math.cos(angle) * length, y: from.y + Math.sin(angle) * length };
+}
+
+export function penDown(event) {
+  let at = toScene(event.clientX, event.clientY);
+  pen ||= { points: [], down: false, at: null };
+  const first = pen.points[0];
+  if (pen.points.length > 1 && near(first, at)) { finish(true); return; }
+  if (event.shiftKey && pen.points.length) at = straightened(pen.points.at(-1), at);
+  pen.points.push({ x: at.x, y: at.y, lx: 0, ly: 0 });
+  pen.down = true;
+  pen.at = null;
+  showDraft(pen);
+}
+
+export function penMove(event) {
+  if (state.tool !== "pen" && state.tool !== "line") return false;
+  if (!pen) { hint(state.tool === "line" ? "<b>Line</b> · <kbd>drag</kbd> from one end to the other · <kbd>Shift</kbd> steps of 45°" : "<b>Pen</b> · <kbd>click</kbd> a corner, <kbd>drag</kbd> a curve"); return true; }
+  let at = toScene(event.clientX, event.clientY);
+  const last = pen.points.at(-1);
+  if (event.shiftKey) at = straightened(last, at);
+  if (pen.down && state.tool === "pen") {
+    const [lx, ly] = [at.x - last.x, at.y - last.y];
+    if (Math.hypot(lx, ly) * view.zoom > 4) Object.assign(last, { lx, ly });
+  } else pen.at = at;
+  hint("<b>Pen</b> · <kbd>click</kbd> a corner, <kbd>drag</kbd> a curve · first point closes · <kbd>Enter</kbd> done · <kbd>Backspace</kbd> one back · <kbd>Esc</kbd> put away");
+  showDraft(pen);
+  return true;
+}
+
+export function penUp() {
+  if (state.tool !== "pen" && state.tool !== "line") return false;
+  if (!pen) return true;
+  pen.down = false;
+  if (state.tool === "line") {
+    const [from, to] = [pen.points[0], pen.at];
+    if (!to || Math.hypot(to.x - from.x, to.y - from.y) * view.zoom < 4) { pen = null; showDraft(null); say("Drag from one end of the line to the other."); return true; }
+    pen.points.push({ x: to.x, y: to.y, lx: 0, ly: 0 });
+    finish(false);
+  }
+  return true;
+}
+
+export function cancelPen() {
+  if (drag) { drag = null; putBack(); return true; }
+  if (!pen) return false;
+  pen = null;
+  showDraft(null);
+  hint("Put away.");
+  return true;
+}
+
+// Enter ends an open path, Backspace takes the last point back; true where the key was the pen's.
+export function penKey(key) {
+  if (!pen) return false;
+  if (key === "Enter") finish(false);
+  else if (key === "Backspace" || key === "Delete") { pen.points.pop(); if (!pen.points.length) pen = null; showDraft(pen); } else return false;
+  return true;
+}
+
+async function finish(closed) {
+  const { points } = pen;
+  const line = state.tool === "line";
+  pen = null;
+  showDraft(null);
+  if (points.length < 2) { say("A path needs two points at least."); return; }
+  const [xs, ys] = [points.map((p) => p.x), points.map((p) => p.y)];
+  const middle = { x: (Math.min(...xs) + Math.max(...xs)) / 2, y: (Math.min(...ys) + Math.max(...ys)) / 2 };
+  const round = (n) => Math.round(n * 1000) / 1000;
+  const row = points.map((p) => [p.x - middle.x, p.y - middle.y, -p.lx, -p.ly, p.lx, p.ly].map(round));
+  const artwork = { kind: "free", contours: [{ points: row, closed }], fill: closed ? "#22577a" : null, stroke: closed ? null : "#22577a", stroke_width: 8 };
+  const id = newId();
+  const answer = await commit({ kind: "add_layer", scene: state.scene.id, name: line ? "Line" : "Path", artwork, id, at: [middle.x, middle.y], ...(await placing()) });
+  done(answer ? id : null);
+}
+
+// Points: pressed, dragged, let go. True where the press was theirs.
+export function pointsDown(event) {
+  const { point, part } = event.target.dataset || {};
+  if (point === undefined) {
+    if (event.target.dataset?.way !== undefined) return doubled(event, `way ${event.target.dataset.way}`) && addPoint(event);
+    if (state.points.length) { state.points = []; showDraft(null); }
+    return false;
+  }
+  const k = Number(point);
+  if (part === "point" && doubled(event, k)) { roundPoint(k); return true; }
+  const add = event.ctrlKey || event.metaKey;
+  if (part === "point") {
+    if (add) state.points = state.points.includes(k) ? state.points.filter((n) => n !== k) : [...state.points, k];
+    else if (!state.points.includes(k)) state.points = [k];
+  } else state.points = [k];
+  drag = { point: k, part, x: event.clientX, y: event.clientY, from: toScene(event.clientX, event.clientY), edit: null };
+  showDraft(null);
+  return true;
+}
+
+function doubled(event, what) {
+  const twice = lastPress.point === what && event.timeStamp - lastPress.at < 450;
+  lastPress = { point: what, at: event.timeStamp };
+  return twice;
+}
+
+// A step on the picture as a step in the layer's own px.
+function ownStep(dx, dy) {
+  const item = shownItem(state.layers[0]);
+  const [a, b, c, d] = rowAt(item, frameOf(item));
+  const area = a * d - b * c || 1e-9;
+  return { dx: (d * dx - c * dy) / area, dy: (a * dy - b * dx) / area };
+}
+
+const common = () => ({ scene: state.scene.id, layer: state.layers[0], time: timeNow(), keying: state.keying });
+
+export function pointsMove(event) {
+  if (!drag) return false;
+  if (Math.hypot(event.clientX - drag.x, event.clientY - drag.y) < 3 && !drag.edit) return true;
+  const to = toScene(event.clientX, event.clientY);
+  let [dx, dy] = [to.x - drag.from.x, to.y - drag.from.y];
+  if (event.shiftKey) [dx, dy] = Math.abs(dx) > Math.abs(dy) ? [dx, 0] : [0, dy];
+  const points = drag.part === "point" ? state.points : [drag.point];
+  drag.edit = { kind: "drag_points", ...common(), points, part: drag.part, ...ownStep(dx, dy), apart: event.altKey };
+  attempt(drag.edit);
+  return true;
+}
+
+export function pointsUp() {
+  if (!drag) return false;
+  const { edit } = drag;
+  drag = null;
+  if (edit) commit(edit);
+  return true;
+}
+
+export function nudgePoints(dx, dy) {
+  if (state.tool !== "points" || !state.points.length) return false;
+  commit({ kind: "drag_points", ...common(), points: state.points, ...ownStep(dx, dy) });
+  return true;
+}
+
+export function deletePoints() {
+  if (state.tool !== "points" || !state.points.length) return false;
+  const { points } = state;
+  state.points = [];
+  commit({ kind: "delete_points", ...common(), points });
+  return true;
+}
+
+export function roundPoint(k) {
+  const all = state.outline?.numbers;
+  if (!all) return;
+  const smooth = !(all[6 * k + 2] || all[6 * k + 3] || all[6 * k + 4] || all[6 * k + 5]);
+  commit({ kind: "round_points", ...common(), points: state.points.includes(k) ? state.points : [k], smooth });
+}
+
+export const closePath = (closed) => commit({ kind: "close_contours", ...common(), closed });
+
+function addPoint(event) {
+  const after = Number(event.target.dataset.way);
+  const way = event.target;
+  // Where on the way the pointer is nearest, found on the drawn curve itself.
+  const matrix = way.getScreenCTM().inverse();
+  const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix);
+  const [p0, p1, p2, p3] = way.getAttribute("d").match(/-?[\d.]+(?:e-?\d+)?/g).map(Number).reduce((out, n, k) => { if (k % 2) out.at(-1).push(n); else out.push([n]); return out; }, []);
+  let best = [0.5, Infinity];
+  for (let u = 0.01; u < 1; u += 0.01) {
+    const v = 1 - u;
+    const spot = [0, 1].map((k) => v ** 3 * p0[k] + 3 * v * v * u * p1[k] + 3 * v * u * u * p2[k] + u ** 3 * p3[k]);
+    const off = Math.hypot(spot[0] - at.x, spot[1] - at.y);
+    if (off < best[1]) best = [u, off];
+  }
+  state.points = [after + 1];
+  commit({ kind: "add_point", ...common(), after, share: Math.round(best[0] * 100) / 100 });
+  return true;
+}

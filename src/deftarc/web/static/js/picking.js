@@ -1,0 +1,92 @@
+// What lies where on the picture: items as they show, boxes of layers, and what is under the pointer.
+import { boundsAt, hits, showsAt } from "./painter.js";
+import { groupsOf, isHidden, isLocked, isInside, isolatedOut, state } from "./state.js";
+import { columnAt, rowAt } from "./table.js";
+import { onStage, toScene, view } from "./view.js";
+
+export const shownItem = (id) => {
+  const still = !state.playing && state.still && state.still.frame === state.frame ? state.still.items.get(id) : null;
+  return still || state.items.get(id);
+};
+export const frameOf = (item) => (item.still ? 0 : state.frame);
+
+export function itemsShown() {
+  const out = [];
+  for (let k = state.order.length - 1; k >= 0; k -= 1) {
+    const item = shownItem(state.order[k]);
+    if (item && !isolatedOut(state.order[k])) out.push(item);
+  }
+  return out;
+}
+
+const through = (row, x, y) => ({ x: row[0] * x + row[2] * y + row[4], y: row[1] * x + row[3] * y + row[5] });
+
+// What carries the first selected layer, as six numbers.
+export const carriedNow = () => (state.columns.carried ? columnAt(state.columns.carried, state.frame) : [1, 0, 0, 1, 0, 0]);
+
+// Where the first selected layer's pivot lies, in scene px.
+export function pivotNow() {
+  const spot = state.pose?.position || (state.columns.spot && columnAt(state.columns.spot, state.frame));
+  return spot ? through(carriedNow(), spot[0], spot[1]) : null;
+}
+
+// A layer's corners in scene px; a group's are those around all its members.
+export function cornersOf(id) {
+  const told = state.info.get(id);
+  if (told?.kind === "carrier") return told.group ? around(state.order.filter((other) => isInside(other, id))) : null;
+  const item = shownItem(id);
+  if (!item?.drawing) return null;
+  const row = rowAt(item, frameOf(item));
+  const [left, top, right, bottom] = boundsAt(item, frameOf(item));
+  return [[left, top], [right, top], [right, bottom], [left, bottom]].map(([x, y]) => through(row, x, y));
+}
+
+export function boxAround(ids) {
+  const spots = ids.flatMap((id) => cornersOf(id) || []);
+  if (!spots.length) return null;
+  const [xs, ys] = [spots.map((p) => p.x), spots.map((p) => p.y)];
+  return [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
+}
+
+function around(ids) {
+  const box = boxAround(ids.filter((id) => state.info.get(id)?.kind !== "carrier"));
+  if (!box) return null;
+  const [left, top, right, bottom] = box;
+  return [{ x: left, y: top }, { x: right, y: top }, { x: right, y: bottom }, { x: left, y: bottom }];
+}
+
+// A member of a folded group stands for the group: keys go where the hand is.
+const asOne = (id) => groupsOf(id).filter((group) => state.folded?.has(group)).at(-1) || id;
+
+// All that can be picked at a place, the topmost first, each once.
+export function stackAt(clientX, clientY) {
+  const at = toScene(clientX, clientY);
+  const out = [];
+  for (const id of state.order) {
+    if (isHidden(id) || isLocked(id) || isolatedOut(id)) continue;
+    const item = shownItem(id);
+    let hit = false;
+    if (state.info.get(id)?.kind === "carrier") {
+      const pivot = state.layers[0] === id ? pivotNow() : null;
+      hit = Boolean(pivot) && Math.hypot(pivot.x - at.x, pivot.y - at.y) * view.zoom < 9;
+    } else if (item?.drawing) {
+      hit = showsAt(item, item.still ? item.frame : state.frame) && hits(item, frameOf(item), at.x, at.y, 3 / view.zoom);
+    }
+    if (hit && !out.includes(asOne(id))) out.push(asOne(id));
+  }
+  return out;
+}
+
+// Layers whose boxes touch a rectangle in scene px.
+export function caughtBy([left, top, right, bottom]) {
+  const out = [];
+  for (const id of state.order) {
+    if (isHidden(id) || isLocked(id) || isolatedOut(id) || state.info.get(id)?.kind === "carrier") continue;
+    const item = shownItem(id);
+    const box = item && showsAt(item, item.still ? item.frame : state.frame) ? boxAround([id]) : null;
+    if (box && box[0] < right && box[2] > left && box[1] < bottom && box[3] > top && !out.includes(asOne(id))) out.push(asOne(id));
+  }
+  return out;
+}
+
+export const stageCorners = (corners) => corners.map((p) => onStage(p.x, p.y));

@@ -1,0 +1,58 @@
+// Words edited in place, on the picture.
+import { attempt, commit, putBack } from "./link.js";
+import { hint, say } from "./notice.js";
+import { cornersOf } from "./picking.js";
+import { state } from "./state.js";
+import { onStage } from "./view.js";
+
+const stage = document.getElementById("stage");
+let open = null;
+
+export function editText(id) {
+  close(true);
+  const corners = cornersOf(id);
+  const words = document.getElementById("words");
+  if (!corners || !words) { say("Select the text first, then edit its words."); return; }
+  const spots = corners.map((p) => onStage(p.x, p.y));
+  const left = Math.min(...spots.map((p) => p.x));
+  const top = Math.max(...spots.map((p) => p.y)) + 8;
+  const field = document.createElement("textarea");
+  field.className = "text-editor";
+  field.value = words.value;
+  field.maxLength = 2000;
+  field.setAttribute("aria-label", "Words of the text");
+  field.rows = Math.max(1, field.value.split("\n").length);
+  stage.append(field);
+  field.style.left = `${Math.max(4, Math.min(stage.clientWidth - 260, left))}px`;
+  field.style.top = `${Math.max(4, Math.min(stage.clientHeight - field.offsetHeight - 4, top))}px`;
+  open = { id, field, before: field.value };
+  const edit = () => ({ kind: "change_artwork", scene: state.scene.id, layer: id, change: { text: field.value } });
+  open.edit = edit;
+  field.addEventListener("input", () => {
+    field.rows = Math.max(1, field.value.split("\n").length);
+    if (field.value.trim()) attempt(edit());
+  });
+  field.addEventListener("keydown", (event) => {
+    event.stopPropagation();
+    if (event.key === "Escape") { event.preventDefault(); close(false); }
+    if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) { event.preventDefault(); close(true); }
+  });
+  field.addEventListener("blur", () => close(true));
+  field.focus();
+  field.select();
+  hint("<b>Words</b> · the picture follows as you type · <kbd>Ctrl Enter</kbd> done · <kbd>Esc</kbd> as before");
+}
+
+function close(keep) {
+  if (!open) return;
+  const { field, before, edit } = open;
+  open = null;
+  const changed = field.value !== before;
+  const told = edit();
+  field.remove();
+  if (keep && changed && told.change.text.trim()) commit(told);
+  else {
+    putBack();
+    if (keep && changed) say("A text layer needs at least one letter. Delete the layer if it should go.");
+  }
+}
