@@ -19,7 +19,6 @@ from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.edit import EditBase, apply
 from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import Evaluator, frame_times, has_loose, pose, still
-from deftarc.core.family import members
 from deftarc.core.geometry import six
 from deftarc.core.properties import PROPERTIES
 from deftarc.core.wire import pack, table_parts
@@ -312,7 +311,7 @@ class Looking:
         rows, key, segment = [], None, None
         ref = None
         if chosen is not None:
-            values = pose(chosen, time)
+            values = self._values(scene, chosen, frame, time)
             if look.axes != "parent":
                 values["position"] = position_in(scene, chosen, values["position"], look.axes, time)
             rows = rows_of(chosen, time, values, look.page)
@@ -323,18 +322,23 @@ class Looking:
                     index = times.index(ref.time)
                     key = key_figures(scene, chosen, ref.property, index, look.unit)
                     segment = segment_figures(scene, chosen, ref.property, index)
-            head["pose"] = {"position": list(pose(chosen, time, ("position",))["position"])}
-        carriers = []
-        if chosen is not None:
-            below = {layer.id for layer in members(scene, chosen.id)} | {chosen.id}
-            carriers = [layer for layer in scene.layers if layer.id not in below]
+            if has_loose(chosen, time):
+                head["pose"] = {"position": list(pose(chosen, time, ("position",))["position"])}
         fragments["figures"] = fragment(
             "parts/figures.html", project=project, scene=scene, layer=chosen, rows=rows, key=key, segment=segment,
             ref=ref, several=len(look.layers), keys=len(look.keys), frame=frame, page=look.page, axes=look.axes,
-            carriers=carriers, faces=FACES.values(), points=look.points,
+            carrier=scene.layer(chosen.parent) if chosen is not None and chosen.parent else None,
+            faces=FACES.values(), points=look.points,
             span=chosen and span_figures(scene, chosen, look.unit),
             taken=chosen and sum(1 for s in project.scenes for x in s.layers if x.link and x.link == chosen.link),
         )  # fmt: skip
+
+    def _values(self, scene: Scene, layer: Layer, frame: int, time: int) -> dict[str, tuple[float, ...]]:
+        """What each property shows at a frame: from the table, unless a loose value has its say."""
+        if has_loose(layer, time):
+            return pose(layer, time)
+        values = self.evaluator.values(scene, layer.id, frame_times(scene))
+        return {name: tuple(map(float, rows[min(frame, len(rows) - 1)])) for name, rows in values.items()}
 
     def _still(self, head: dict[str, Any], blobs: list[bytes], scene: Scene, frame: int) -> None:
         time = scene.rate.time_of(frame)

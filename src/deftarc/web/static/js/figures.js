@@ -3,7 +3,7 @@ import { attempt, commit, look, momentOf, putBack } from "./link.js";
 import { hint, say } from "./notice.js";
 import { boundsAt } from "./painter.js";
 import { frameOf, shownItem } from "./picking.js";
-import { liked, like, state, timeNow } from "./state.js";
+import { isInside, liked, like, state, timeNow } from "./state.js";
 import { keyAll, keyHere } from "./lanes.js";
 
 const figures = document.getElementById("figures");
@@ -127,6 +127,16 @@ function fieldKey(event) {
   }
 }
 
+// All that could carry the selected layers, listed when it is asked for.
+function fillCarriers(list) {
+  const now = list.value;
+  list.replaceChildren(new Option("nothing", ""));
+  for (const id of state.order) {
+    if (state.layers.some((layer) => id === layer || isInside(id, layer))) continue;
+    list.append(new Option(state.info.get(id).name, id, false, id === now));
+  }
+}
+
 export function openLanes(names) {
   for (const layer of state.layers) for (const property of names) if (!state.opened.some((lane) => lane.layer === layer && lane.property === property)) state.opened.push({ layer, property });
   for (const id of state.layers) state.folded?.delete(id);
@@ -151,6 +161,7 @@ export function wireFigures(openMenu) {
   figures.addEventListener("focusin", (event) => {
     if (event.target.matches("input:not([type=color]):not([type=range]), textarea")) event.target.dataset.before = event.target.value;
     if (event.target.matches(".well input")) event.target.select();
+    if (event.target.matches("[data-parent]")) fillCarriers(event.target);
   });
   figures.addEventListener("focusout", (event) => { if (event.target.matches(".well input") && event.target.isConnected) typed(event.target); });
   figures.addEventListener("keydown", (event) => { if (event.target.matches("input, textarea, select")) fieldKey(event); });
