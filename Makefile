@@ -29,7 +29,7 @@ unit: setup
 	$(BIN)/pytest tests -m "not e2e" -n 2
 
 e2e: setup browser
-	$(BIN)/pytest tests -m e2e
+	$(BIN)/pytest tests -m e2e -n 2
 
 # Debian's Chromium; what is there already is used.
 browser:

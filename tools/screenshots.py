@@ -1,6 +1,7 @@
 """Makes docs/screenshots/ anew from the demo data: `make screenshots`."""
 
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
@@ -29,6 +30,84 @@ def key(page: Page, layer: str, name: str, index: int) -> None:
     settle(page)
 
 
+def at(page: Page, x: float, y: float) -> tuple[float, float]:
+    """Scene px to page px."""
+    found = page.evaluate("([x, y]) => window.deftarc.toClient(x, y)", [x, y])
+    return found["x"], found["y"]
+
+
+def drag(page: Page, start: tuple[float, float], end: tuple[float, float], up: bool = True) -> None:
+    page.mouse.move(*start)
+    page.mouse.down()
+    page.mouse.move(*end, steps=8)
+    settle(page)
+    if up:
+        page.mouse.up()
+        settle(page)
+
+
+def daily(page: Page, url: str, shot: Callable[[str], None]) -> None:
+    """Drawing, words, snapping, groups, settings: on a copy of the demo, so that the other pictures stay the demo's."""
+    made = page.request.post(f"{url}/api/projects/quillhaven/duplicate").json()["id"]
+    page.goto(f"{url}/projects/{made}")
+    settle(page)
+    page.keyboard.press("n")
+    page.mouse.click(*at(page, 300, 640))
+    drag(page, at(page, 620, 430), at(page, 740, 400))
+    drag(page, at(page, 1080, 520), at(page, 1180, 600))
+    page.mouse.move(*at(page, 1420, 480))
+    settle(page)
+    page.screenshot(path=OUT / "pen.png")
+    page.mouse.click(*at(page, 1420, 480))
+    page.keyboard.press("Enter")
+    settle(page)
+    page.keyboard.press("p")
+    settle(page)
+    page.mouse.click(*at(page, 620, 430))
+    settle(page)
+    shot("points")
+    page.keyboard.press("Escape")
+    page.keyboard.press("Delete")
+    go(page, "0:03:00")
+    page.mouse.dblclick(*at(page, 300, 160))
+    page.locator(".text-editor").wait_for()
+    page.locator(".text-editor").fill("Quillhaven\nFerry")
+    settle(page)
+    page.screenshot(path=OUT / "text.png")
+    page.keyboard.press("Escape")
+    page.keyboard.press("Home")
+    page.keyboard.press("r")
+    stage = page.locator("#stage").bounding_box()
+    assert stage is not None
+    drag(page, (stage["x"] + 8, stage["y"] + 120), at(page, 960, 500))
+    page.locator('[data-select="ferry"]').click()
+    settle(page)
+    drag(page, at(page, 420, 860), at(page, 846, 700), up=False)
+    page.screenshot(path=OUT / "snapping.png")
+    page.keyboard.press("Escape")
+    page.mouse.up()
+    page.keyboard.press("r")
+    page.locator('[data-select="gull"]').click()
+    page.locator('[data-select="title"]').click(modifiers=["Control"])
+    settle(page)
+    page.keyboard.press("Control+g")
+    settle(page)
+    page.locator(".head[data-group=true] .fold").first.click()
+    settle(page)
+    page.get_by_role("button", name="Add", exact=True).click()
+    page.locator('#add-menu [data-add="star"]').click()
+    settle(page)
+    page.locator("[data-page=look]").click()
+    settle(page)
+    shot("group")
+    page.locator("[data-page=motion]").click()
+    page.get_by_title("The scene", exact=True).click()
+    page.get_by_role("button", name="Settings of this scene").click()
+    page.wait_for_timeout(300)
+    shot("scene-settings")
+    page.request.delete(f"{url}/api/projects/{made}")
+
+
 def views(page: Page, url: str) -> None:
     def shot(name: str) -> None:
         page.mouse.move(640, 790)
@@ -53,6 +132,7 @@ def views(page: Page, url: str) -> None:
     page.locator(".job.done").first.wait_for(timeout=30_000)
     shot("render")
     page.keyboard.press("Escape")
+    daily(page, url, shot)
     page.evaluate("localStorage.setItem('deftarc.theme', 'night')")
     page.goto(f"{url}/projects/quillhaven?scene=pennant")
     settle(page)

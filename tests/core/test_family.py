@@ -73,7 +73,7 @@ def test_a_ring_is_refused_by_name():
         parent="mast",
         time=0,
     )
-    with pytest.raises(Refusal, match="Mast → Flag|Flag → Boom|Boom → Mast"):
+    with pytest.raises(Refusal, match=r"Mast → Flag|Flag → Boom|Boom → Mast"):
         edit(p, "set_parent", layers=["mast"], parent="flag", time=0)
     with pytest.raises(Refusal, match="cannot carry itself"):
         edit(p, "set_parent", layers=["mast"], parent="mast", time=0)

@@ -26,7 +26,7 @@ def wave(**tracks):
 def drawn(p, time=0):
     found = p.scenes[0].layer("wave")
     track = found.track("outline")
-    verbs, points = outlines(found.artwork, {"outline": np.array([track.at(time)])})
+    _, points = outlines(found.artwork, {"outline": np.array([track.at(time)])})
     return points[0]
 
 
@@ -40,7 +40,7 @@ def samples(points, count=40):
 
 
 def test_a_fully_rounded_polygon_is_a_circle_as_near_as_cubics_come():
-    verbs, points = outlines(Polygon(sides=6, outer=100, roundness=1), {})
+    _, points = outlines(Polygon(sides=6, outer=100, roundness=1), {})
     radii = np.hypot(*samples(points[0]).T)
     assert radii.min() == pytest.approx(100, rel=1e-4)
     assert radii.max() == pytest.approx(100, rel=1e-4)
@@ -54,7 +54,7 @@ def test_a_star_alternates_its_radii_with_a_point_straight_up():
 
 
 def test_the_number_of_points_may_change_over_time_while_the_verbs_stay():
-    verbs, points = outlines(Star(), {"spikes": np.array([3.0, 4.4, 7.0])})
+    _, points = outlines(Star(), {"spikes": np.array([3.0, 4.4, 7.0])})
     assert points.shape == (3, 1 + 3 * 14, 2)
     # Corners that are too many lie on the last one, which is the first.
     assert np.allclose(points[0, 1 + 3 * 6 :], points[0, 0])

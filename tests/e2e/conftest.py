@@ -31,6 +31,7 @@ def served(tmp_path):
 def tab(browser):
     """A fresh page; whatever its console calls an error fails the test at its end."""
     context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True, color_scheme="light")
+    context.set_default_timeout(15_000)
     page = context.new_page()
     troubles = []
     page.on("console", lambda message: troubles.append(message.text) if message.type == "error" else None)
@@ -125,4 +126,6 @@ class Workbench:
 
 @pytest.fixture
 def bench(tab, served):
-    return Workbench(tab, served)
+    yield Workbench(tab, served)
+    # The page leaves before its server does: a lost connection is an error only where a test means it.
+    tab.goto("about:blank")

@@ -97,7 +97,8 @@ def test_a_light_look_brings_the_figures_of_the_frame_alone(page):
     head, _ = page(layers=["gull"], frame=25, light=True)
     assert set(head["fragments"]) == {"figures"}
     assert "table" not in head
-    assert head["pose"]["position"] == [150, 200]
+    assert 'value="150"' in head["fragments"]["figures"]
+    assert 'value="200"' in head["fragments"]["figures"]
 
 
 def test_what_was_changed_but_not_keyed_shows_at_its_frame_only(page, edit):
@@ -147,3 +148,48 @@ def test_a_refused_tentative_edit_leaves_the_page_as_it_was(page):
 def test_a_project_that_is_not_there_says_so(client):
     with client.websocket_connect("/live/none") as socket:
         assert unpack(socket.receive_bytes())[0]["gone"]
+
+
+def test_a_drag_snaps_and_tells_the_edit_that_is_kept(page):
+    page(layers=["ferry"])
+    move = {"kind": "move_layers", "scene": "crossing", "layers": ["ferry"], "time": 0, "dx": 317, "dy": 0}
+    snap = {"tolerance": 8, "frame": True}
+    head, _ = page(layers=["ferry"], edit=move, snap=snap)
+    assert head["snapped"]["edit"]["dx"] == 320
+    assert head["snapped"]["told"]["lines"][0]["what"] == "middle of the frame"
+    free, _ = page(layers=["ferry"], edit=move, snap={"tolerance": 0, "frame": True})
+    assert free["snapped"]["edit"]["dx"] == 317
+
+
+def test_a_key_snaps_to_another_and_else_to_whole_frames(page):
+    key = {"layer": "gull", "property": "rotation", "time": at(40)}
+    move = {"kind": "move_keys", "scene": "crossing", "keys": [key], "by": at(9) + 12345}
+    head, _ = page(layers=["gull"], edit=move, snap={"tolerance": at(2), "grabbed": at(40)})
+    assert head["snapped"]["edit"]["by"] == at(10)
+    assert "a key of Gull" in head["snapped"]["told"]["what"]
+    assert head["selects"] == [{**key, "time": at(50)}]
+    head, _ = page(layers=["gull"], edit=move, snap={"tolerance": 0, "grabbed": at(40)})
+    assert head["snapped"]["edit"]["by"] == at(9)
+
+
+def test_only_rows_in_view_are_sent_and_a_revealed_one_scrolls_there(page, edit):
+    for n in range(80):
+        edit("duplicate_layers", layers=["ferry"], ids=[f"copy{n}"])
+    head, _ = page(window={"top": 0, "height": 200})
+    assert len(head["lanes"]["rows"]) < 25
+    assert head["lanes"]["height"] > 80 * 27
+    head, _ = page(window={"top": 0, "height": 200}, reveal="ferry")
+    assert head["lanes"]["scroll"] > 1500
+    assert "layer-ferry" in head["lanes"]["html"]
+    head, _ = page(filters={"text": "gull rot"})
+    assert [row[0] for row in head["lanes"]["rows"]] == ["layer-gull", "lane-gull-rotation"]
+
+
+def test_a_keyed_outline_comes_in_blocks_that_the_head_tells(page, edit):
+    edit("set_value", layer="ferry", property="width", value=100, time=0, keying=True)
+    edit("set_value", layer="ferry", property="width", value=300, time=at(50), keying=True)
+    head, _ = page(fresh=True)
+    [item] = [each for each in head["table"]["items"] if each["layer"] == "ferry"]
+    assert item["outline"]["verbs"] == "MLLLZ"
+    assert item["outline"]["wide"] == 8
+    assert [block["name"] for block in item["look"]] == ["bounds"]

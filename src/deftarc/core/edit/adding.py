@@ -109,16 +109,14 @@ class AddLayer(EditBase):
         scene, old = after.scene(self.scene), before.scene(self.scene)
         if self.place != "insert":
             return []
-        ends_before = {layer.id: span_of(layer, old.length) for layer in old.layers}
+        before_end = {layer.id: _furthest(layer, old.length) for layer in old.layers}
         pushed = [
             layer for layer in scene.layers
-            if layer.id in ends_before and ends_before[layer.id][0] != layer.start
-            and span_of(layer, scene.length)[1] > scene.length
+            if layer.id in before_end and _furthest(layer, scene.length) > max(scene.length, before_end[layer.id])
         ]  # fmt: skip
         if not pushed:
             return []
-        furthest = max(span_of(layer, scene.length)[1] for layer in pushed)
-        frames = -(-furthest // scene.rate.flicks)
+        frames = -(-max(_furthest(layer, scene.length) for layer in pushed) // scene.rate.flicks)
         names = ", ".join(layer.name for layer in pushed[:4]) + (" …" if len(pushed) > 4 else "")
         return [
             Note(
@@ -127,6 +125,12 @@ class AddLayer(EditBase):
                 ChangeScene(scene=scene.id, frames=min(frames, limits.MAX_SCENE_FRAMES)),
             )
         ]
+
+
+def _furthest(layer: Layer, scene_end: int) -> int:
+    """Where a layer's span ends, or where its last key stands if that is later."""
+    keys = (track.key_times[-1] for track in layer.tracks.values() if track.keys)
+    return max(span_of(layer, scene_end)[1], *keys, layer.start)
 
 
 class ForgetShelf(EditBase):

@@ -24,7 +24,7 @@ function sizes(form) {
 }
 
 function told(form) {
-  const value = (name) => form.elements[name].value;
+  const value = (name) => form.elements.namedItem(name).value;
   const whole = (name) => (/^\d+$/.test(value(name).trim()) ? Number(value(name)) : NaN);
   return {
     name: value("name"), preset: "free", width: whole("width"), height: whole("height"), rate: value("rate"), length: value("length"),

@@ -1,5 +1,5 @@
 // The figures: type, drag or step a number, pick a colour; key a property; ease a segment; spans, parents, artwork.
-import { attempt, commit, look, momentOf, putBack } from "./link.js";
+import { attempt, commit, look, momentOf, putBack, revealRow } from "./link.js";
 import { hint, say } from "./notice.js";
 import { boundsAt } from "./painter.js";
 import { frameOf, shownItem } from "./picking.js";
@@ -140,7 +140,7 @@ function fillCarriers(list) {
 export function openLanes(names) {
   for (const layer of state.layers) for (const property of names) if (!state.opened.some((lane) => lane.layer === layer && lane.property === property)) state.opened.push({ layer, property });
   for (const id of state.layers) state.folded?.delete(id);
-  if (state.layers[0]) state.focus = { layer: state.layers[0], property: names[0] };
+  if (state.layers[0]) { state.focus = { layer: state.layers[0], property: names[0] }; revealRow(state.layers[0]); }
   look();
 }
 

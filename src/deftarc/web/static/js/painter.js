@@ -182,9 +182,17 @@ export function paint(ctx, items, frame, base) {
 }
 
 const probe = typeof document === "undefined" ? null : document.createElement("canvas").getContext("2d");
-export function hits(item, frame, x, y, slack) {
+// Whether a place in the scene lies on an item: on its paint, or, as one takes a text, anywhere in its box.
+export function hits(item, frame, x, y, slack, whole = false) {
   const row = rowAt(item, frame);
   if (row[6] <= 0) return false;
+  if (whole) {
+    const [left, top, right, bottom] = boundsAt(item, frame);
+    const box = new Path2D();
+    box.rect(left, top, right - left, bottom - top);
+    probe.setTransform(row[0], row[1], row[2], row[3], row[4], row[5]);
+    return probe.isPointInPath(box, x, y);
+  }
   const test = (nodes) => nodes.some((node) => {
     if (node.kind === "group") return test(node.nodes);
     probe.setTransform(row[0], row[1], row[2], row[3], row[4], row[5]);

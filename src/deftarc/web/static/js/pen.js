@@ -99,7 +99,10 @@ async function finish(closed) {
 export function pointsDown(event) {
   const { point, part } = event.target.dataset || {};
   if (point === undefined) {
-    if (event.target.dataset?.way !== undefined) return doubled(event, `way ${event.target.dataset.way}`) && addPoint(event);
+    if (event.target.dataset?.way !== undefined) {
+      if (doubled(event, `way ${event.target.dataset.way}`)) addPoint(event);
+      return true;
+    }
     if (state.points.length) { state.points = []; showDraft(null); }
     return false;
   }

@@ -70,7 +70,7 @@ export function stackAt(clientX, clientY) {
       const pivot = state.layers[0] === id ? pivotNow() : null;
       hit = Boolean(pivot) && Math.hypot(pivot.x - at.x, pivot.y - at.y) * view.zoom < 9;
     } else if (item?.drawing) {
-      hit = showsAt(item, item.still ? item.frame : state.frame) && hits(item, frameOf(item), at.x, at.y, 3 / view.zoom);
+      hit = showsAt(item, item.still ? item.frame : state.frame) && hits(item, frameOf(item), at.x, at.y, 3 / view.zoom, state.info.get(id).kind === "text");
     }
     if (hit && !out.includes(asOne(id))) out.push(asOne(id));
   }

@@ -1,5 +1,5 @@
 // Where: the picture, and the hands that pick, move, scale and turn what is on it.
-import { attempt, attempted, commit, putBack } from "./link.js";
+import { attempt, attempted, commit, putBack, settled } from "./link.js";
 import { hint } from "./notice.js";
 import { drawOverlay } from "./overlay.js";
 import { paint } from "./painter.js";
@@ -114,7 +114,7 @@ const snapFor = (event) => (drag.kind === "move" && liked.snap && !event.altKey
 function moveGuide(event) {
   const at = toScene(event.clientX, event.clientY);
   const value = Math.round(drag.axis === "x" ? at.x : at.y);
-  const guides = state.scene.guides.filter((_, index) => index !== drag.index);
+  const guides = drag.guides.filter((_, index) => index !== drag.index);
   const box = stage.getBoundingClientRect();
   const inside = event.clientX > box.left + 4 && event.clientX < box.right && event.clientY > box.top + 4 && event.clientY < box.bottom;
   // Dragged back off the stage, a guide goes.
@@ -154,9 +154,13 @@ function pressed(event, select) {
 }
 
 // A click that did not drag: on what was selected already it goes one deeper, and from the lowest back to the top.
-function clicked(done, select) {
+// A second click at once is a double click, which means what is there now.
+let lastClickAt = 0;
+function clicked(done, select, stamp) {
+  const double = stamp - lastClickAt < 450;
+  lastClickAt = stamp;
   if (done.kind === "marquee") { select(done.before); return; }
-  if (!done.deeper || state.keep) return;
+  if (!done.deeper || state.keep || double) return;
   const at = done.stack.findIndex((id) => state.layers.includes(id));
   const next = done.stack[(at + 1) % done.stack.length];
   if (next !== state.layers[0] || state.layers.length > 1) select([next]);
@@ -174,7 +178,7 @@ export function wireStage(select, openMenu, editText) {
     }
     if (event.button !== 0) return;
     const { hand, guide, ruler } = event.target.dataset || {};
-    if (ruler) { begin(event, "guide", { axis: ruler, index: -1 }); return; }
+    if (ruler) { begin(event, "guide", { axis: ruler, index: -1, guides: state.scene.guides }); return; }
     if (state.tool === "pen" || state.tool === "line") { stage.setPointerCapture(event.pointerId); penDown(event); return; }
     if (state.tool === "points" && pointsDown(event)) { stage.setPointerCapture(event.pointerId); return; }
     if (hand === "scale") { begin(event, "scale", { axes: event.target.dataset.axes.split(" ").map(Number) }); return; }
@@ -185,7 +189,7 @@ export function wireStage(select, openMenu, editText) {
       begin(event, "turn", { pivot, turned: 0, angle: Math.atan2(from.y - pivot.y, from.x - pivot.x) });
       return;
     }
-    if (guide !== undefined) { begin(event, "guide", { index: Number(guide), axis: state.scene.guides[Number(guide)].axis }); return; }
+    if (guide !== undefined) { begin(event, "guide", { index: Number(guide), axis: state.scene.guides[Number(guide)].axis, guides: state.scene.guides }); return; }
     pressed(event, select);
   });
   stage.addEventListener("pointermove", (event) => {
@@ -211,20 +215,21 @@ export function wireStage(select, openMenu, editText) {
     marquee.hidden = true;
     if (done.edit) commit(await attempted(done.edit));
     else if (done.kind === "marquee" && done.moved) select(done.caught);
-    else if (!done.moved) clicked(done, select);
+    else if (!done.moved) clicked(done, select, event.timeStamp);
   });
   stage.addEventListener("pointercancel", () => cancelDrag());
   stage.addEventListener("dblclick", (event) => {
     if (state.tool !== "move" || event.target.dataset?.hand) return;
     const id = stackAt(event.clientX, event.clientY).find((each) => state.layers.includes(each)) || stackAt(event.clientX, event.clientY)[0];
     const kind = state.info.get(id)?.kind;
-    if (kind === "text") { select([id]); editText(id); }
+    if (kind === "text") { select([id]); settled().then(() => editText(id)); }
     if (kind === "free") { select([id]); document.querySelector("[data-tool=points]").click(); }
   });
   stage.addEventListener("contextmenu", (event) => {
     event.preventDefault();
     const stack = stackAt(event.clientX, event.clientY);
-    if (stack.length && !stack.some((id) => state.layers.includes(id)) && !state.keep) select([stack[0]]);
+    const onPath = state.tool === "points" && (event.target.dataset?.point !== undefined || event.target.dataset?.way !== undefined);
+    if (!onPath && stack.length && !stack.some((id) => state.layers.includes(id)) && !state.keep) select([stack[0]]);
     openMenu(event, { point: event.target.dataset?.point, way: event.target.dataset?.way });
   });
   stage.addEventListener("wheel", (event) => {

@@ -298,6 +298,8 @@ function onKey(event) {
   }
   if (penKey(event.key)) { event.preventDefault(); return; }
   if (event.key === "Escape") {
+    const open = document.querySelector("[data-bs-toggle=dropdown].show");
+    if (open) { window.bootstrap.Dropdown.getInstance(open)?.hide(); return; }
     if (closeMenu() || cancelDrag() || cancelLaneDrag() || cancelNumberDrag() || cancelRangeDrag()) return;
     if (state.tool !== "move") selectTool("move");
     else select([]);
@@ -366,6 +368,8 @@ wireRender();
 whenPictureArrives(repaint);
 document.addEventListener("keydown", onKey);
 document.addEventListener("click", onClick);
+// The browser's own dragging of text and pictures would take the pointer away from ours.
+document.addEventListener("dragstart", (event) => event.preventDefault());
 document.addEventListener("deftarc:isolated", repaint);
 element("scene").addEventListener("change", (event) => goToScene(event.target.value));
 element("find").addEventListener("input", (event) => { liked.find = event.target.value; look(); });
