@@ -79,7 +79,8 @@ def _on_picture(
             layer = scene.layer(item.layer)
             if item.layer in moving or not item.shows[0] <= frame < item.shows[1]:
                 continue
-            if any(each.id in moving for each in scene.ancestors(layer)):
+            seen = float(item.opacity[min(frame, len(item.opacity) - 1)]) > 0
+            if not seen or any(each.id in moving for each in scene.ancestors(layer)):
                 continue
             found = box_of(item, frame, layer, materials)
             if found is not None:

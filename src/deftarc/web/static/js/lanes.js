@@ -15,8 +15,9 @@ let drag = null;
 let lastClick = { id: null, at: 0 };
 
 export function markSelected() {
-  for (const bead of area.querySelectorAll(".bead")) bead.classList.toggle("selected", isSelectedKey(keyOf(bead)));
-  for (const dot of lanes.querySelectorAll(".summary")) dot.classList.toggle("selected", keysOfSummary(dot).every(isSelectedKey));
+  const any = (state.shownKeys || state.keys).length > 0;
+  for (const bead of area.querySelectorAll(any ? ".bead" : ".bead.selected")) bead.classList.toggle("selected", any && isSelectedKey(keyOf(bead)));
+  for (const dot of lanes.querySelectorAll(any ? ".summary" : ".summary.selected")) dot.classList.toggle("selected", any && keysOfSummary(dot).every(isSelectedKey));
 }
 
 // The line a drag in time has snapped to, and to what.

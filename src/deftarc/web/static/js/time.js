@@ -32,7 +32,7 @@ export function showFrame() {
   playhead.style.transform = `translateX(${x}px)`;
   const told = toldFrame(state.frame);
   if (playheadFlag.textContent !== told) playheadFlag.textContent = told;
-  if (document.activeElement !== clock) clock.value = told;
+  if (document.activeElement !== clock) put(clock, "value", told);
   if (!state.playing) tellWhere();
   showNumbers();
   showReadings(x);
@@ -42,9 +42,12 @@ export function showFrame() {
 export function tellWhere() {
   const { frames, range, ranged, rate } = state.scene;
   const last = frames - 1;
-  about.textContent = `frame ${state.frame} of 0–${last} · ${toldFrame(frames)} long · ${Math.round(rate * 1000) / 1000} fps${ranged ? ` · range ${toldFrame(range[0])}–${toldFrame(range[1] - 1)}` : ""}`;
+  put(about, "textContent", `frame ${state.frame} of 0–${last} · ${toldFrame(frames)} long · ${Math.round(rate * 1000) / 1000} fps${ranged ? ` · range ${toldFrame(range[0])}–${toldFrame(range[1] - 1)}` : ""}`);
   about.title = `The last frame is ${last}: the scene ends just before ${toldFrame(frames)}.${ranged ? ` The play range’s last frame is ${range[1] - 1}.` : ""}`;
 }
+
+// Written only where it differs: whatever is written is laid out anew.
+const put = (element, name, words) => { if (element[name] !== words) element[name] = words; };
 
 export function showNumbers() {
   const loose = state.still?.frame === state.frame && !state.playing;
@@ -54,16 +57,16 @@ export function showNumbers() {
     if (!column || document.activeElement === input || loose) continue;
     const value = columnAt(column, state.frame)[Number(well.dataset.component)];
     const unit = well.dataset.unit === "%" ? "%" : well.dataset.unit === "°" ? "°" : "";
-    input.value = number(value, Number(well.dataset.decimals)) + unit;
+    put(input, "value", number(value, Number(well.dataset.decimals)) + unit);
   }
   for (const output of document.querySelectorAll("#lanes .lane.selected output")) {
     const column = state.columns[output.dataset.laneValue];
-    if (!column || output.closest(".lane").dataset.layer !== state.layers[0]) { output.textContent = ""; continue; }
+    if (!column || output.closest(".lane").dataset.layer !== state.layers[0]) { put(output, "textContent", ""); continue; }
     const values = columnAt(column, state.frame);
     const name = output.dataset.laneValue;
-    if (column.wide === 4) { output.textContent = `#${[...values].slice(0, 3).map((part) => Math.round(part * 2.55).toString(16).padStart(2, "0")).join("")}`; continue; }
+    if (column.wide === 4) { put(output, "textContent", `#${[...values].slice(0, 3).map((part) => Math.round(part * 2.55).toString(16).padStart(2, "0")).join("")}`); continue; }
     const shown = name === "position" ? [values[0], values[1]] : [values[0]];
-    output.textContent = shown.map((value) => number(value, name === "position" || Math.abs(value) >= 100 ? 0 : 1)).join(", ");
+    put(output, "textContent", shown.map((value) => number(value, name === "position" || Math.abs(value) >= 100 ? 0 : 1)).join(", "));
   }
 }
 
@@ -76,9 +79,13 @@ function showReadings(x) {
     const group = svg.querySelector(`.${name}-reading`);
     const inside = Math.max(scale.low, Math.min(scale.high, at));
     const y = scale.top + scale.height * (1 - (inside - scale.low) / (scale.high - scale.low));
+    const text = group.querySelector("text");
+    // A reading that says what it said is left alone: the whole pair would be laid out anew.
+    const told = `${words} ${x} ${y} ${state.axis.width}`;
+    if (group.dataset.told === told) return;
+    group.dataset.told = told;
     group.removeAttribute("hidden");
     group.setAttribute("transform", `translate(${x} ${y})`);
-    const text = group.querySelector("text");
     text.textContent = words;
     const wide = words.length * 7.3 + 14;
     group.querySelector("rect").setAttribute("width", wide);
