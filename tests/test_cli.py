@@ -90,3 +90,20 @@ def test_every_command_helps(command):
     done = run.invoke(app, [command, "--help"])
     assert done.exit_code == 0
     assert len(done.stdout) > 100
+
+
+def test_a_keyed_colour_is_sampled_in_its_parts_and_an_outline_is_not(tmp_path):
+    from deftarc.core.artwork import Contour, FreePath
+    from deftarc.formats.archive import write_project
+    from tests.core.test_colour import colours
+    from tests.scenes import layer, project
+
+    wave = FreePath(contours=(Contour(points=((0, 0, 0, 0, 9, 0), (30, 0, -9, 0, 0, 0))),))
+    made = project(layer("Sun", fill=colours((0, "#000000"), (10, "#ffffff"))), layer("Wave", artwork=wave))
+    (tmp_path / "a.deftarc").write_bytes(write_project(made, lambda name: b"", {}))
+    done = run.invoke(app, ["sample", str(tmp_path / "a.deftarc"), "-l", "Sun", "-p", "fill", "--frames", "0-10"])
+    rows = done.output.splitlines()
+    assert rows[0] == "frame,seconds,red,green,blue,alpha,speed"
+    assert rows[11] == "10,0.4,100,100,100,100,250"
+    assert float(rows[6].split(",")[2]) == pytest.approx(38.86, abs=0.05)
+    refused("sample", tmp_path / "a.deftarc", "-l", "Wave", "-p", "outline")

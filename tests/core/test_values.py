@@ -100,6 +100,17 @@ def test_the_pivot_moves_and_the_picture_stays_however_keyed_turned_scaled_and_c
         assert np.allclose(world(typed, "flag", time), before)
 
 
+def test_pivots_of_several_layers_move_and_axes_unlink_in_one_edit():
+    p = project(layer("A"), layer("B", rotation=numbers(value=90)))
+    moved = edit(p, "move_pivot", layers=["a", "b"], time=0, each=[[5, 0], [0, 9]])
+    assert (value(moved, "a", "pivot_x"), value(moved, "b", "pivot_y")) == ((5,), (9,))
+    assert np.allclose(world(moved, "b", 0), world(p, "b", 0))
+    free = edit(p, "link_scale", layer="a", others=["b"], link="free", time=0)
+    assert [x.scale_link for x in free.scenes[0].layers] == ["free", "free"]
+    with pytest.raises(Refusal, match="for each layer"):
+        edit(p, "move_pivot", layers=["a", "b"], time=0, each=[[5, 0]])
+
+
 def test_scale_axes_linked_by_area_keep_it_and_unlink_at_their_keys():
     p = edit(project(layer("A", scale=numbers((0, 1), (10, 2)))), "link_scale", layer="a", link="area", time=0)
     for frame in (0, 4, 10):

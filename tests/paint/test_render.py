@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from deftarc.core.document import Ellipse, Rectangle
+from deftarc.core.document import Contour, Ellipse, FreePath, Rectangle
 from deftarc.core.errors import Refusal
 from deftarc.core.time import RATES
 from deftarc.formats.materials import Materials
@@ -96,3 +96,52 @@ def test_a_painter_that_fails_ends_the_movie_with_its_own_error(tmp_path):
     broken.prepared = {}
     with pytest.raises(KeyError):
         render_movie(made, broken, tmp_path / "a.mp4")
+
+
+def test_keyed_looks_are_painted_as_they_are_at_the_frame(tmp_path):
+    from tests.core.test_colour import colours
+
+    sign = layer(
+        "Sign", Rectangle(width=20, height=20, fill="#000000"), position=positions(value=(50, 30)),
+        fill=colours((0, "#ff0000"), (10, "#0000ff")), width=numbers((0, 20), (10, 80)),
+        stroke=colours((0, "#00ff0000"), (10, "#00ff00")), stroke_width=numbers((0, 0), (10, 8)),
+    )  # fmt: skip
+    made = scene(sign, width=100, height=60, frames=11, background="#ffffff")
+    for frame, inside, beside, edge in (
+        (0, (255, 0, 0), (255,) * 3, (255,) * 3),
+        (10, (0, 0, 255), (0, 0, 255), (0, 255, 0)),
+    ):
+        render_still(made, painter(made), frame, tmp_path / "a.png")
+        pixels = np.array(Image.open(tmp_path / "a.png"))
+        assert tuple(pixels[30, 50, :3]) == inside
+        assert tuple(pixels[30, 75, :3]) == beside
+        assert tuple(pixels[30, 91, :3]) == edge
+
+
+def test_reference_layers_and_carriers_leave_no_trace_and_carried_layers_go_along(tmp_path):
+    from deftarc.core.artwork import Carrier
+
+    sketch = layer("Sketch", Rectangle(width=300, height=300, fill="#000000")).changed(reference=True)
+    mast = layer("Mast", Carrier(), position=positions((0, (10, 30)), (10, (90, 30))))
+    flag = block().changed(parent="mast")
+    made = scene(sketch, flag, mast, width=100, height=60, frames=11, background="#ffffff")
+    render_still(made, painter(made), 10, tmp_path / "a.png")
+    pixels = np.array(Image.open(tmp_path / "a.png"))
+    assert tuple(pixels[30, 90, :3]) == (0xC0, 0x30, 0x20)
+    assert tuple(pixels[30, 10, :3]) == (255, 255, 255)
+
+
+def test_a_dashed_stroke_has_gaps_that_move_with_its_offset(tmp_path):
+    ends = Contour(points=((-40, 0, 0, 0, 0, 0), (40, 0, 0, 0, 0, 0)))
+    line = FreePath(contours=(ends,), fill=None, stroke="#000000", stroke_width=6, cap="butt", dash=(10, 10))
+    made = scene(
+        layer("Line", line, position=positions(value=(50, 30)), dash_offset=numbers((0, 0), (10, 10))),
+        width=100, height=60, frames=11, background="#ffffff",
+    )  # fmt: skip
+    dark = []
+    for frame in (0, 10):
+        render_still(made, painter(made), frame, tmp_path / "a.png")
+        dark.append(np.array(Image.open(tmp_path / "a.png"))[28, 12:30, 0] < 128)
+    assert dark[0].any()
+    assert (~dark[0]).any()
+    assert (dark[0] != dark[1]).mean() > 0.8

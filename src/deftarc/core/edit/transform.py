@@ -165,7 +165,7 @@ def _bounded(value: float) -> float:
 
 
 class MovePivot(HandEdit):
-    """The pivot put at a place of the artwork (``own``, layer px) or of the scene (``to``, scene px).
+    """The pivot put at a place of the artwork (``own``, layer px; ``each`` for several) or of the scene (``to``).
 
     The whole motion goes along, so that the picture at this time stays where it is; no key is added, however the
     layer is keyed, turned, scaled or carried.
@@ -173,10 +173,15 @@ class MovePivot(HandEdit):
 
     kind: Literal["move_pivot"] = "move_pivot"
     own: Point | None = None
+    each: tuple[Point, ...] = ()
     to: Point | None = None
 
     def on_layer(self, scene: Scene, layer: Layer) -> Layer:
-        if self.own is not None:
+        if self.each:
+            if len(self.each) != len(self.layers):
+                raise Refusal("Say for each layer where its pivot goes.")
+            target = np.array(self.each[self.layers.index(layer.id)])
+        elif self.own is not None:
             target = np.array(self.own)
         elif self.to is not None:
             whole = carried_by(scene, layer, self.time) @ matrix_at(layer, self.time)
@@ -239,15 +244,17 @@ class LinkScale(EditBase):
     kind: Literal["link_scale"] = "link_scale"
     scene: Identity
     layer: Identity
+    others: Annotated[tuple[Identity, ...], Field(max_length=limits.MAX_LAYERS)] = ()
     link: Literal["linked", "free", "area"]
     time: Moment
 
     def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        layer = scene.layer(self.layer)
-        if layer.scale_link == self.link:
-            return project
-        return project.with_scene(scene.with_layer(self._free(layer) if self.link == "free" else self._one(layer)))
+        scene = before = project.scene(self.scene)
+        for layer_id in dict.fromkeys((self.layer, *self.others)):
+            layer = scene.layer(layer_id)
+            if layer.scale_link != self.link:
+                scene = scene.with_layer(self._free(layer) if self.link == "free" else self._one(layer))
+        return project if scene is before else project.with_scene(scene)
 
     def _free(self, layer: Layer) -> Layer:
         tracks = dict(layer.tracks)

@@ -25,6 +25,8 @@ export async function placing() {
 
 async function added(answer, id, select) {
   if (!answer) return;
+  // An insert or an overwrite is meant once: what comes next shows for the whole scene again.
+  document.getElementById("place").value = "whole";
   select([id]);
   look();
   await settled();

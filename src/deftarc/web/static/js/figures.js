@@ -59,12 +59,12 @@ function paintNone(button) {
 // The pivot at one of nine places of the artwork, for each selected layer at its own.
 function nine(button) {
   const [x, y] = button.dataset.nine.split(" ").map(Number);
-  for (const id of state.layers) {
-    const item = shownItem(id);
-    if (!item?.drawing) continue;
-    const [left, top, right, bottom] = boundsAt(item, frameOf(item));
-    commit({ kind: "move_pivot", scene: scene(), layers: [id], time: timeNow(), own: [left + x * (right - left), top + y * (bottom - top)] });
-  }
+  const layers = state.layers.filter((id) => shownItem(id)?.drawing);
+  const each = layers.map((id) => {
+    const [left, top, right, bottom] = boundsAt(shownItem(id), frameOf(shownItem(id)));
+    return [left + x * (right - left), top + y * (bottom - top)];
+  });
+  if (layers.length) commit({ kind: "move_pivot", scene: scene(), layers, time: timeNow(), each });
 }
 
 async function changed(field) {
@@ -152,7 +152,7 @@ function clicked(event) {
   else if (at("paint-none")) paintNone(at("paint-none"));
   else if (at("nine")) nine(at("nine"));
   else if (at("ease")) commit(easeEdit(at("ease").dataset.ease, Number(figures.querySelector("[data-strength]:enabled")?.value ?? 50)));
-  else if (at("link")) for (const layer of state.layers) commit({ kind: "link_scale", scene: scene(), layer, link: at("link").dataset.link, time: timeNow() });
+  else if (at("link")) commit({ kind: "link_scale", scene: scene(), layer: state.layers[0], others: others(), link: at("link").dataset.link, time: timeNow() });
   else if (at("do")?.dataset.do === "key-all") keyAll();
   else if (at("do")?.dataset.do === "let-go") commit({ kind: "clear_loose", scene: scene(), layers: state.layers });
 }

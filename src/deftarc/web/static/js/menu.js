@@ -91,7 +91,7 @@ function propertyItems(properties) {
   const [first] = properties;
   const scaled = first.startsWith("scale");
   const link = state.info.get(state.layers[0])?.link;
-  const linkTo = (to) => () => state.layers.forEach((layer) => commit({ kind: "link_scale", scene: scene(), layer, link: to, time: timeNow() }));
+  const linkTo = (to) => () => commit({ kind: "link_scale", scene: scene(), layer: state.layers[0], others: state.layers.slice(1), link: to, time: timeNow() });
   return [
     ["Set a key here", () => keyHere(properties)],
     state.layers.length > 1 && ["Set a key here on all selected layers", () => keyHere(properties)],

@@ -242,8 +242,8 @@ function tagMenu() {
 
 // The layer's span to the playhead, with its keys or without.
 function spanHere(keys) {
-  const start = document.querySelector("[data-span-start]")?.value;
-  momentOf(start || "0", true).then((found) => found && commit({ kind: "move_spans", scene: state.scene.id, layers: state.layers, by: timeNow() - found.time, keys }));
+  const start = state.info.get(state.layers[0])?.start ?? 0;
+  commit({ kind: "move_spans", scene: state.scene.id, layers: state.layers, by: timeNow() - start, keys });
 }
 
 const range = (what) => setRange(what === "all" ? {} : what === "start" ? { start: timeNow() } : { end: timeNow() });

@@ -1,0 +1,85 @@
+"""Sizes measured, logos taken apart, and snapping in the scene's own terms."""
+
+import numpy as np
+import pytest
+
+from deftarc.core.document import Scene
+from deftarc.core.drawing import Shape, Solid, Stroke
+from deftarc.core.outline import Outline
+from deftarc.core.shapes import free, outline_of
+from deftarc.formats.materials import Materials
+from deftarc.web.arranging import as_free_path, contours_of, size_factor
+from deftarc.web.snapping import boxes_at, together
+from tests.scenes import at, layer, numbers, positions, scene
+
+MATERIALS = Materials(lambda name: b"")
+
+
+def drawn_again(data):
+    contours = contours_of(Outline.parse(data))
+    rows = np.array([[n for c in contours for p in c.points for n in p]])
+    verbs, points = free(contours, rows)
+    return verbs, points[0], contours
+
+
+def test_an_outline_becomes_points_with_handles_and_draws_the_same():
+    verbs, points, contours = drawn_again("M0 0C10 -20 30 -20 40 0L40 30Z")
+    assert (verbs, len(contours[0].points), contours[0].closed) == ("MCCCZ", 3, True)
+    assert points[1:4].tolist() == [[10, -20], [30, -20], [40, 0]]
+    assert points[-1].tolist() == [0, 0]
+
+
+def test_a_contour_that_ends_where_it_began_keeps_the_handle_of_its_seam():
+    _, points, contours = drawn_again("M0 0C0 -9 20 -9 20 0C20 9 0 9 0 0Z")
+    assert len(contours[0].points) == 2
+    assert contours[0].points[0][2:4] == (0, 9)
+    assert points[-3:].tolist() == [[20, 9], [0, 9], [0, 0]]
+
+
+def test_open_and_several_contours_stay_what_they_are():
+    verbs, _, contours = drawn_again("M0 0L10 0M20 0L30 0L30 10Z")
+    assert [c.closed for c in contours] == [False, True]
+    assert verbs == "MCMCCCZ"
+
+
+@pytest.mark.parametrize("matrix", [(2, 0, 0, 2, 5, 6), (0, 3, -3, 0, 0, 0)])
+def test_a_plain_shape_becomes_a_free_path_with_its_pen_scaled(matrix):
+    pen = Stroke(paint=Solid(colour="#112233"), width=4, dash=(3, 1))
+    path = as_free_path(Shape(outline="M0 0L10 0L10 10Z", fill=Solid(colour="#445566"), stroke=pen, matrix=matrix))
+    size = np.hypot(matrix[0], matrix[1])
+    assert (path.fill, path.stroke, path.stroke_width) == ("#445566", "#112233", pytest.approx(4 * size))
+    assert path.dash == pytest.approx((3 * size, size))
+    assert outline_of(path).bounds()[2:] - outline_of(path).bounds()[:2] == pytest.approx([10 * size, 10 * size])
+
+
+def test_a_pen_that_its_matrix_would_bend_stays_part_of_a_logo():
+    pen = Stroke(paint=Solid(colour="#112233"), width=4)
+    assert as_free_path(Shape(outline="M0 0L10 0", stroke=pen, matrix=(2, 0, 0, 1, 0, 0))) is None
+    assert (
+        as_free_path(Shape(outline="M0 0L10 0L9 9Z", fill=Solid(colour="#112233"), matrix=(2, 0, 0, 1, 0, 0)))
+        is not None
+    )
+
+
+@pytest.mark.parametrize(("how", "factor"), [("fit", 0.5), ("fill", 1.2), ("full", 1.0)])
+def test_pictures_fit_fill_or_stand_at_full_size(how, factor):
+    made = Scene(name="Card", width=640, height=360)
+    assert size_factor(made, 1280, 300, how) == pytest.approx(factor)
+
+
+def test_boxes_are_those_of_the_turned_and_carried_artwork_at_the_time():
+    mast = layer("Mast", position=positions(value=(100, 100)))
+    flag = layer("Flag", rotation=numbers((0, 0), (10, 90))).changed(parent="mast")
+    made = scene(flag, mast)
+    assert boxes_at(made, 0, MATERIALS)["flag"] == pytest.approx((50, 70, 150, 130))
+    assert boxes_at(made, at(10), MATERIALS)["flag"] == pytest.approx((70, 50, 130, 150))
+    assert set(boxes_at(made, 0, MATERIALS, ["mast"])) == {"mast"}
+
+
+def test_what_does_not_show_has_no_box_unless_it_is_asked_for():
+    late = layer("Late").changed(start=at(20), end=at(30))
+    made = scene(late)
+    assert boxes_at(made, 0, MATERIALS) == {}
+    assert "late" in boxes_at(made, 0, MATERIALS, ["late"])
+    assert together([]) is None
+    assert together([(0, 0, 1, 1), (5, -2, 6, 3)]) == (0, -2, 6, 3)
