@@ -221,8 +221,17 @@ export const bringInFont = (file) => upload("/fonts", file, {});
 
 // Which moment a typed time means; null, and said why, when it means none.
 export async function momentOf(text, anywhere = false) {
-  const response = await fetch(`/api/projects/${state.project}/scenes/${state.scene.id}/moment?anywhere=${anywhere}&unit=${liked.unit}&text=${encodeURIComponent(text)}`);
-  const answer = await response.json();
-  if (!response.ok) { say(answer.detail); return null; }
-  return answer;
+  queue.busy += 1;
+  try {
+    const response = await fetch(`/api/projects/${state.project}/scenes/${state.scene.id}/moment?anywhere=${anywhere}&unit=${liked.unit}&text=${encodeURIComponent(text)}`);
+    const answer = await response.json();
+    if (response.ok) return answer;
+    say(answer.detail);
+  } catch {
+    say("The server does not answer; the time could not be read.");
+  } finally {
+    // Whoever waits for the page to settle goes on after what is done with the answer.
+    setTimeout(() => { queue.busy -= 1; if (!queue.busy) for (const wake of idle.splice(0)) wake(); });
+  }
+  return null;
 }
