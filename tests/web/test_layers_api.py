@@ -171,3 +171,14 @@ def test_an_insert_tells_what_it_pushed_out_and_offers_the_way_back(client, edit
     answer = client.post(f"{P}/edits", json={"revision": told["revision"], "edit": note["edit"]})
     assert answer.status_code == 200
     assert document(client)["scenes"][0]["frames"] == 115
+
+
+def test_the_settings_open_on_the_preset_a_scene_has(client):
+    page = client.get("/projects/p/parts/scene").text
+    assert '<option value="free" selected>' in page
+    client.put(
+        S, json={"revision": 1, "name": "C", "preset": "square", "rate": "25", "length": "100", "background": "none"}
+    )
+    page = client.get("/projects/p/parts/scene").text
+    assert 'data-height="1080" selected>Square' in page
+    assert '<option value="free" >' in page

@@ -144,7 +144,8 @@ def part(request: Request, project_id: str, part: str, shop: Shop, scene: str | 
     return templates.TemplateResponse(
         request, f"parts/dialog_{part.replace('-', '_')}.html",
         {"project": project, "project_id": project_id, "scene": find_scene(project, scene), "presets": PRESETS,
-         "rates": list(RATES), "faces": FACES.values(), "timecode": timecode},
+         "rates": list(RATES), "faces": FACES.values(), "timecode": timecode,
+         "sizes": [size[1:] for size in PRESETS.values()]},
     )  # fmt: skip
 
 

@@ -13,9 +13,6 @@ export function editText(id) {
   const corners = cornersOf(id);
   const words = document.getElementById("words");
   if (!corners || !words) { say("Select the text first, then edit its words."); return; }
-  const spots = corners.map((p) => onStage(p.x, p.y));
-  const left = Math.min(...spots.map((p) => p.x));
-  const top = Math.max(...spots.map((p) => p.y)) + 8;
   const field = document.createElement("textarea");
   field.className = "text-editor";
   field.value = words.value;
@@ -23,9 +20,8 @@ export function editText(id) {
   field.setAttribute("aria-label", "Words of the text");
   field.rows = Math.max(1, field.value.split("\n").length);
   stage.append(field);
-  field.style.left = `${Math.max(4, Math.min(stage.clientWidth - 260, left))}px`;
-  field.style.top = `${Math.max(4, Math.min(stage.clientHeight - field.offsetHeight - 4, top))}px`;
   open = { id, field, before: field.value };
+  place();
   const edit = () => ({ kind: "change_artwork", scene: state.scene.id, layer: id, change: { text: field.value } });
   open.edit = edit;
   field.addEventListener("input", () => {
@@ -42,6 +38,17 @@ export function editText(id) {
   field.select();
   hint("<b>Words</b> · the picture follows as you type · <kbd>Ctrl Enter</kbd> done · <kbd>Esc</kbd> as before");
 }
+
+// Under the text, and still under it when it grows.
+function place() {
+  const corners = open && cornersOf(open.id);
+  if (!corners) return;
+  const spots = corners.map((p) => onStage(p.x, p.y));
+  const [left, top] = [Math.min(...spots.map((p) => p.x)), Math.max(...spots.map((p) => p.y)) + 8];
+  open.field.style.left = `${Math.max(4, Math.min(stage.clientWidth - 260, left))}px`;
+  open.field.style.top = `${Math.max(4, Math.min(stage.clientHeight - open.field.offsetHeight - 4, top))}px`;
+}
+document.addEventListener("deftarc:painted", place);
 
 function close(keep) {
   if (!open) return;
