@@ -1,9 +1,12 @@
 """A real server on a port of its own, and Chromium in front of it. Any console error fails the test."""
 
 import pytest
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import expect, sync_playwright
 
 from tests.running import Served, chromium
+
+# A busy machine may take its time; what never comes still fails.
+expect.set_options(timeout=15_000)
 
 
 def pytest_collection_modifyitems(items):
@@ -31,7 +34,6 @@ def served(tmp_path):
 def tab(browser):
     """A fresh page; whatever its console calls an error fails the test at its end."""
     context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True, color_scheme="light")
-    context.set_default_timeout(15_000)
     page = context.new_page()
     troubles = []
     page.on("console", lambda message: troubles.append(message.text) if message.type == "error" else None)

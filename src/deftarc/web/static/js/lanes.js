@@ -118,6 +118,8 @@ export function cancelLaneDrag() {
 
 async function endDrag(select) {
   const done = drag;
+  // The hand has let go; what it tried last is still being answered.
+  done.over = true;
   marquee.hidden = true;
   if (done.kind === "marquee") {
     drag = null;
@@ -264,7 +266,7 @@ export function wireLanes(select, openMenu) {
   });
   area.addEventListener("pointermove", (event) => {
     if (moveOrder(event, area)) return;
-    if (!drag || event.pointerId !== drag.pointer) { hover(event); return; }
+    if (!drag || drag.over || event.pointerId !== drag.pointer) { hover(event); return; }
     if (drag.kind === "pan") { panTime(drag.x - event.clientX); drag.x = event.clientX; return; }
     if (!drag.moved && Math.hypot(event.clientX - drag.x, event.clientY - (drag.y ?? event.clientY)) < 3) return;
     drag.moved = true;
@@ -274,7 +276,7 @@ export function wireLanes(select, openMenu) {
   });
   area.addEventListener("pointerup", (event) => {
     if (endOrder(event)) return;
-    if (drag && event.pointerId === drag.pointer) endDrag(select);
+    if (drag && !drag.over && event.pointerId === drag.pointer) endDrag(select);
   });
   area.addEventListener("pointercancel", cancelLaneDrag);
 }

@@ -235,6 +235,16 @@ function alignMenu() {
   ]);
 }
 
+async function addGuide() {
+  window.bootstrap.Dropdown.getInstance(element("view-open"))?.hide();
+  const { width, height, guides } = state.scene;
+  const told = await ask({ title: "Add a guide", about: "x stands at a place across, y lies at a place down, in px.", label: "Where", value: `x ${width / 2}`, act: "Add it" });
+  if (told === null) return;
+  const found = told.trim().toLowerCase().match(/^([xy])\s*=?\s*(-?\d+(?:[.,]\d+)?)$/);
+  if (!found) { say(`“${told.slice(0, 40)}” is no place for a guide. Type x ${width / 2} or y ${height / 2}.`); return; }
+  commit({ kind: "set_guides", scene: state.scene.id, guides: [...guides, { axis: found[1], at: Number(found[2].replace(",", ".")) }] });
+}
+
 function tagMenu() {
   const box = element("figures").getBoundingClientRect();
   showMenu(box.left + 60, box.top - 60, ["plum", "sea", "pine", "brick", "ochre", "slate"].map((tag) => [tag[0].toUpperCase() + tag.slice(1), () => commit({ kind: "describe_layers", scene: state.scene.id, layers: state.layers, tag })]));
@@ -264,6 +274,7 @@ const acts = {
   clock: () => element("clock").focus(), help: () => element("keys-dialog").showModal(), find: () => element("find").focus(),
   "room-picture": () => giveRoom("picture", relayout), "room-pair": () => giveRoom("pair", relayout), keep: toggleKeep,
   "scene-settings": () => sceneSettings(look), "new-scene": newScene, "duplicate-scene": duplicateScene, "delete-scene": deleteScene,
+  "add-guide": addGuide, "clear-guides": () => commit({ kind: "set_guides", scene: state.scene.id, guides: [] }),
   "lock-guides": () => commit({ kind: "set_guides", scene: state.scene.id, locked: !state.scene.guides_locked }),
   "open-keyed": openKeyed, "unfold-all": () => foldAll(false), "fold-all": () => foldAll(true), "edit-points": () => selectTool(state.tool === "points" ? "move" : "points"),
   group, ungroup, "copy-numbers": copyNumbers, "give-numbers": () => giveNumbers(), isolate: () => (state.layers.length ? isolate(state.layers) : isolate([...state.isolated])),
