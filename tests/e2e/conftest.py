@@ -113,8 +113,14 @@ class Workbench:
         return self.tab.locator(f'#lanes .bead[data-layer="{layer}"][data-property="{name}"]').nth(index)
 
     def middle(self, locator):
-        box = locator.locator(".hit").bounding_box() if locator.locator(".hit").count() else locator.bounding_box()
-        return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        """The middle of what a hand would take. Handles are drawn anew with each answer, so one may be gone meanwhile."""
+        for _ in range(40):
+            hit = locator.locator(".hit")
+            box = (hit if hit.count() else locator).bounding_box()
+            if box is not None:
+                return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+            self.tab.wait_for_timeout(50)
+        raise AssertionError(f"{locator} never came into view")
 
     def track(self, layer, name, scene="crossing"):
         return self.served.document().scene(scene).layer(layer).track(name)

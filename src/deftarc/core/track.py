@@ -19,6 +19,9 @@ from deftarc.core.inverse import is_monotone
 from deftarc.core.model import Frozen, Kinded, Moment, Number
 from deftarc.core.space import Path
 
+#: Stands for the rise of a straight side while a curve is laid out.
+NOWHERE = float("nan")
+
 
 class Side(Frozen):
     """A bent side of a key: how far its handle reaches, as a fraction of the segment's duration, and rises, in
@@ -99,17 +102,14 @@ class TrackBase(Kinded):
     def curve(self) -> TimeCurve:
         """The time curve of a track that has keys."""
         measures = self.measures()
-        # One row a key, NaN where a side is straight: a large scene has thousands, and this is its only loop.
-        rows = np.array(
-            [
-                (
-                    *((THIRD, np.nan) if (leaving := key.leaving) is None else (leaving.reach, leaving.rise)),
-                    *((THIRD, np.nan) if (arriving := key.arriving) is None else (arriving.reach, arriving.rise)),
-                    key.hold,
-                )
-                for key in self.keys
-            ]
-        )
+        # Five numbers a key, NaN where a side is straight: a large scene has thousands, and this is its only loop.
+        flat: list[float] = []
+        for key in self.keys:
+            leaving, arriving = key.leaving, key.arriving
+            a, la = (THIRD, NOWHERE) if leaving is None else (leaving.reach, leaving.rise)
+            b, lb = (THIRD, NOWHERE) if arriving is None else (arriving.reach, arriving.rise)
+            flat.extend((a, la, b, lb, key.hold))
+        rows = np.array(flat, np.float64).reshape(-1, 5)
         chord = (measures[1:] - measures[:-1]) / 3
         la, lb = rows[:-1, 1], rows[1:, 3]
         return TimeCurve(
