@@ -111,14 +111,14 @@ class TrackBase(Kinded):
             flat.extend((a, la, b, lb, key.hold))
         rows = np.array(flat, np.float64).reshape(-1, 5)
         chord = (measures[1:] - measures[:-1]) / 3
-        la, lb = rows[:-1, 1], rows[1:, 3]
+        leaves, arrives = rows[:-1, 1], rows[1:, 3]
         return TimeCurve(
             times=np.array([key.time for key in self.keys], np.int64),
             measures=measures,
             a=rows[:-1, 0],
-            la=np.where(np.isnan(la), chord, la),
+            la=np.where(np.isnan(leaves), chord, leaves),
             b=rows[1:, 2],
-            lb=np.where(np.isnan(lb), chord, lb),
+            lb=np.where(np.isnan(arrives), chord, arrives),
             hold=rows[:-1, 4] > 0,
         )
 
