@@ -32,14 +32,19 @@ def family():
     return project(flag, boom, mast)
 
 
-def test_a_carried_layer_goes_where_its_carriers_go():
-    p = edit(
+def rigged():
+    """The flag on the boom, the boom on the mast."""
+    return edit(
         edit(family(), "set_parent", layers=["flag"], parent="boom", time=0),
         "set_parent",
         layers=["boom"],
         parent="mast",
         time=0,
     )
+
+
+def test_a_carried_layer_goes_where_its_carriers_go():
+    p = rigged()
     own = np.linalg.inv(world(p, "boom", at(33))) @ world(p, "flag", at(33))
     alone = evaluate(p.scenes[0].changed(layers=tuple(x.changed(parent=None) for x in p.scenes[0].layers)), [at(33)])
     assert np.allclose(own, alone.worlds["flag"][0])
@@ -66,13 +71,7 @@ def test_under_a_carrier_at_rest_the_whole_motion_stays():
 
 
 def test_a_ring_is_refused_by_name():
-    p = edit(
-        edit(family(), "set_parent", layers=["flag"], parent="boom", time=0),
-        "set_parent",
-        layers=["boom"],
-        parent="mast",
-        time=0,
-    )
+    p = rigged()
     with pytest.raises(Refusal, match=r"Mast → Flag|Flag → Boom|Boom → Mast"):
         edit(p, "set_parent", layers=["mast"], parent="flag", time=0)
     with pytest.raises(Refusal, match="cannot carry itself"):
@@ -181,3 +180,12 @@ def test_linked_copies_follow_each_others_artwork_and_keep_their_motion():
     assert scene.layer("a").track("rotation").value == 5
     p = edit(edit(p, "unlink", layers=["b"]), "change_artwork", layer="a", change={"fill": "#654321"})
     assert p.scenes[0].layer("b").artwork.fill == "#123456"
+
+
+def test_a_group_is_copied_as_one_block_with_its_members_inside():
+    p = edit(project(layer("A"), layer("B"), layer("C")), "group_layers", layers=["a", "b"], id="g", time=0)
+    rows = edit(p, "duplicate_layers", layers=["g"], ids=["g2"]).scenes[0].layers
+    assert [x.name for x in rows] == ["Group 2", "A 2", "B 2", "Group", "A", "B", "C"]
+    assert [x.parent for x in rows[:6]] == [None, "g2", "g2", None, "g", "g"]
+    with pytest.raises(Refusal, match="id of its own"):
+        edit(p, "duplicate_layers", layers=["g"], ids=["c"])

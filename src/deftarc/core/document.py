@@ -100,6 +100,11 @@ class Layer(Frozen):
         return ("position", "rotation", *scale, "skew_x", "skew_y", "pivot_x", "pivot_y", "opacity",
                 *self.artwork.keyable)  # fmt: skip
 
+    @property
+    def transform(self) -> tuple[str, ...]:
+        """The properties that “Key all” keys: those of any layer, whatever it is made of."""
+        return tuple(name for name in self.properties if not PROPERTIES[name].artwork)
+
     def track(self, name: str) -> AnyTrack:
         """A property's track, its default when nothing was set."""
         if name not in self.properties:

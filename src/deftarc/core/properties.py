@@ -91,8 +91,6 @@ PROPERTIES: dict[str, Property] = {
     )
 }  # fmt: skip
 
-#: The properties a person keys in one go with “Key all”.
-TRANSFORM = ("position", "rotation", "scale", "skew_x", "skew_y", "pivot_x", "pivot_y", "opacity")
 #: Properties whose motion makes the outline differ from frame to frame.
 SHAPING = frozenset(
     ("width", "height", "radius", "sides", "spikes", "outer", "inner", "roundness", "size", "line_height",

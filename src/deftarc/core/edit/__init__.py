@@ -9,9 +9,9 @@ from typing import Annotated
 from pydantic import Field, TypeAdapter, ValidationError
 
 from deftarc.core.document import Project
-from deftarc.core.edit.adding import AddLayer, ForgetShelf
+from deftarc.core.edit.adding import AddLayer
 from deftarc.core.edit.base import EditBase, Note
-from deftarc.core.edit.families import GroupLayers, OrderLayer, OrderLayers, SetParent, Ungroup
+from deftarc.core.edit.families import GroupLayers, OrderLayers, SetParent, Ungroup
 from deftarc.core.edit.keys import (
     ClearLoose,
     ClearMotion,
@@ -19,6 +19,7 @@ from deftarc.core.edit.keys import (
     EaseKeys,
     Lane,
     MoveKeys,
+    RestoreKeys,
     SetKeys,
     WorkBackwards,
 )
@@ -27,6 +28,7 @@ from deftarc.core.edit.layers import (
     DeleteLayers,
     DescribeLayers,
     DuplicateLayers,
+    ForgetShelf,
     PaintChange,
     Part,
     ReplaceArtwork,
@@ -43,7 +45,6 @@ from deftarc.core.edit.scenes import (
     DuplicateScene,
     RenameProject,
     RenameScene,
-    RestoreKeys,
     SetGuides,
     SetPlayRange,
 )
@@ -56,7 +57,7 @@ Edit = Annotated[
     RenameProject | AddScene | DuplicateScene | RenameScene | DeleteScene | ChangeScene | SetPlayRange | SetGuides
     | AddFont | ForgetShelf
     | AddLayer | DeleteLayers | DuplicateLayers | Unlink | DescribeLayers | ChangeArtwork | ReplaceArtwork | TakeApart
-    | OrderLayer | OrderLayers | SetParent | GroupLayers | Ungroup
+    | OrderLayers | SetParent | GroupLayers | Ungroup
     | MoveSpans | TrimSpan | SetSpanLength | CoverKeys
     | SetValue | TypeKey | PutKey | CopyNumbers | SetKeys | DeleteKeys | MoveKeys | EaseKeys | ClearLoose | ClearMotion
     | WorkBackwards | RestoreKeys
@@ -96,7 +97,7 @@ __all__ = [
     "CloseContours", "CopyNumbers", "CoverKeys", "DeleteKeys", "DeleteLayers", "DeletePoints", "DeleteScene",
     "DescribeLayers", "DragPoints", "DuplicateLayers", "DuplicateScene", "EaseKeys", "Edit", "EditBase", "ForgetShelf",
     "GroupLayers", "Lane", "LinkScale", "MoveEach", "MoveKeys", "MoveLayers", "MovePivot", "MoveSpans", "Note",
-    "OrderLayer", "OrderLayers", "PaintChange", "Part", "PutKey", "RenameProject", "RenameScene", "ReplaceArtwork",
+    "OrderLayers", "PaintChange", "Part", "PutKey", "RenameProject", "RenameScene", "ReplaceArtwork",
     "RestoreKeys", "RoundPoints", "ScaleLayers", "SetGuides", "SetKeys", "SetParent", "SetPlayRange", "SetSpanLength",
     "SetValue", "Step", "TakeApart", "TrimSpan", "TurnLayers", "TypeKey", "Ungroup", "Unlink", "WorkBackwards",
     "apply", "apply_all", "sentence",

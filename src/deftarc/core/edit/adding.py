@@ -131,18 +131,3 @@ def _furthest(layer: Layer, scene_end: int) -> int:
     """Where a layer's span ends, or where its last key stands if that is later."""
     keys = (track.key_times[-1] for track in layer.tracks.values() if track.keys)
     return max(span_of(layer, scene_end)[1], *keys, layer.start)
-
-
-class ForgetShelf(EditBase):
-    """Artwork of a deleted layer forgotten for good; adding it again is an :class:`AddLayer`."""
-
-    kind: Literal["forget_shelf"] = "forget_shelf"
-    index: Annotated[int, Field(ge=0, lt=limits.MAX_SHELF)]
-
-    def apply(self, project: Project) -> Project:
-        if self.index >= len(project.shelf):
-            raise Refusal("This is on the shelf no more.")
-        return project.changed(shelf=(*project.shelf[: self.index], *project.shelf[self.index + 1 :]))
-
-    def label(self, project: Project) -> str:
-        return "Clear a place on the shelf"

@@ -1,13 +1,12 @@
 """Edits of who carries whom, of groups, and of the order of layers."""
 
-from typing import Annotated, Literal
+from typing import Literal
 
 import numpy as np
 from pydantic import Field
 
 from deftarc.core.artwork import Carrier
 from deftarc.core.document import Layer, Project, Scene, new_id
-from deftarc.core.edit.base import EditBase
 from deftarc.core.edit.layers import LayersEdit, room_for
 from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import carried_by, pose
@@ -152,22 +151,3 @@ class OrderLayers(LayersEdit):
 
     def label(self, project: Project) -> str:
         return f"Reorder {self.names(project)}"
-
-
-class OrderLayer(EditBase):
-    """One layer put at an index of the list, 0 the topmost."""
-
-    kind: Literal["order_layer"] = "order_layer"
-    scene: Identity
-    layer: Identity
-    index: Annotated[int, Field(ge=0)]
-
-    def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        layer = scene.layer(self.layer)
-        rest = [other for other in scene.layers if other is not layer]
-        rest.insert(self.index, layer)
-        return project.with_scene(scene.changed(layers=tuple(rest)))
-
-    def label(self, project: Project) -> str:
-        return f"Reorder {project.scene(self.scene).layer(self.layer).name}"

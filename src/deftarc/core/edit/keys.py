@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from deftarc.core import limits
-from deftarc.core.document import Project, Scene
+from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.ease import EASES
 from deftarc.core.edit.base import EditBase, quoted
 from deftarc.core.errors import Refusal, unknown
@@ -21,7 +21,7 @@ from deftarc.core.keying import (
     set_key,
 )
 from deftarc.core.model import Frozen, Identity, Moment
-from deftarc.core.properties import PROPERTIES, TRANSFORM, property_named
+from deftarc.core.properties import PROPERTIES, property_named
 
 KeyRefs = Annotated[tuple[KeyRef, ...], Field(min_length=1, max_length=limits.MAX_KEYS_PER_LANE)]
 
@@ -69,9 +69,7 @@ class SetKeys(EditBase):
             wanted.setdefault(lane.layer, []).append(lane.property)
         for layer_id in dict.fromkeys(self.layers):
             layer = scene.layer(layer_id)
-            names = list(self.properties) or [
-                n for n in layer.properties if n in TRANSFORM or n.startswith("scale")
-            ]  # fmt: skip
+            names = list(self.properties or layer.transform)
             if len(self.layers) > 1:
                 names = [name for name in names if name in layer.properties]
             wanted.setdefault(layer_id, []).extend(names)
@@ -260,7 +258,7 @@ class WorkBackwards(EditBase):
         scene = project.scene(self.scene)
         for layer_id in dict.fromkeys(self.layers):
             layer = scene.layer(layer_id)
-            names = self.properties or [n for n in layer.properties if n in TRANSFORM or n.startswith("scale")]
+            names = self.properties or layer.transform
             for name in names:
                 if property_named(name).id not in layer.properties:
                     continue
@@ -278,3 +276,21 @@ class WorkBackwards(EditBase):
     def label(self, project: Project) -> str:
         scene = project.scene(self.scene)
         return f"Keep the look of {quoted([scene.layer(x).name for x in dict.fromkeys(self.layers)])} as its end"
+
+
+class RestoreKeys(EditBase):
+    """Tracks put back to what is told: how what *Keying changes* keyed is taken back at once."""
+
+    kind: Literal["restore_layers"] = "restore_layers"
+    scene: Identity
+    layers: Annotated[tuple[Layer, ...], Field(min_length=1, max_length=limits.MAX_LAYERS)]
+    title: Annotated[str, Field(max_length=100)] = "Put back"
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        for layer in self.layers:
+            scene = scene.with_layer(scene.layer(layer.id).changed(tracks=layer.tracks))
+        return project.with_scene(scene)
+
+    def label(self, project: Project) -> str:
+        return self.title

@@ -73,6 +73,21 @@ def shelved(project: Project, layers: list[Layer]) -> Project:
     return project.changed(shelf=tuple(shelf[: limits.MAX_SHELF]))
 
 
+class ForgetShelf(EditBase):
+    """Artwork of a deleted layer forgotten for good; adding it again is an ``add_layer``."""
+
+    kind: Literal["forget_shelf"] = "forget_shelf"
+    index: Annotated[int, Field(ge=0, lt=limits.MAX_SHELF)]
+
+    def apply(self, project: Project) -> Project:
+        if self.index >= len(project.shelf):
+            raise Refusal("This is on the shelf no more.")
+        return project.changed(shelf=(*project.shelf[: self.index], *project.shelf[self.index + 1 :]))
+
+    def label(self, project: Project) -> str:
+        return "Clear a place on the shelf"
+
+
 class DuplicateLayers(LayersEdit):
     """Copies above their originals, groups with all that is in them. ``ids`` names those of the layers asked for.
 
@@ -91,9 +106,10 @@ class DuplicateLayers(LayersEdit):
         if self.ids and len(set(self.ids)) != len(dict.fromkeys(self.layers)):
             raise Refusal("Each copy needs an id of its own.")
         taken = {layer.id for layer in scene.layers}
-        fresh = {layer.id: ids.get(layer.id) or _derived(layer.id, taken) for layer in originals}
-        if any(name in taken for name in fresh.values()):
+        if taken & set(self.ids):
             raise Refusal("Each copy needs an id of its own.")
+        taken.update(self.ids)
+        fresh = {layer.id: ids.get(layer.id) or _derived(layer.id, taken) for layer in originals}
         copies: dict[str, Layer] = {}
         names = set[str]()
         for layer in originals:

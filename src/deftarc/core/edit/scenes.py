@@ -254,21 +254,3 @@ class AddFont(EditBase):
 
     def label(self, project: Project) -> str:
         return f"Bring in the font {self.font.label}"
-
-
-class RestoreKeys(EditBase):
-    """Tracks put back to what is told: how what *Keying changes* keyed is taken back at once."""
-
-    kind: Literal["restore_layers"] = "restore_layers"
-    scene: Identity
-    layers: Annotated[tuple[Layer, ...], Field(min_length=1, max_length=limits.MAX_LAYERS)]
-    title: Annotated[str, Field(max_length=100)] = "Put back"
-
-    def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        for layer in self.layers:
-            scene = scene.with_layer(scene.layer(layer.id).changed(tracks=layer.tracks))
-        return project.with_scene(scene)
-
-    def label(self, project: Project) -> str:
-        return self.title

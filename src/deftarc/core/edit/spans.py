@@ -6,31 +6,23 @@ from pydantic import Field
 
 from deftarc.core import limits
 from deftarc.core.document import Layer, Project, Scene
-from deftarc.core.edit.base import EditBase, quoted
+from deftarc.core.edit.layers import LayersEdit
 from deftarc.core.errors import Refusal
-from deftarc.core.model import Identity, Moment
+from deftarc.core.model import Moment
 from deftarc.core.retime import keys_outside, motion_retimed, shifted_span, span_of
 
 Length = Annotated[int, Field(gt=0, le=limits.MAX_TIME_SECONDS * 705_600_000)]
 
 
-class SpanEdit(EditBase):
-    scene: Identity
-    layers: Annotated[tuple[Identity, ...], Field(min_length=1, max_length=limits.MAX_LAYERS)]
-
+class SpanEdit(LayersEdit):
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
-        for layer_id in dict.fromkeys(self.layers):
-            layer = scene.layer(layer_id)
+        for layer in self.found(project):
             scene = scene.with_layer(self.on_layer(scene, layer))
         return project.with_scene(scene)
 
     def on_layer(self, scene: Scene, layer: Layer) -> Layer:
         raise NotImplementedError
-
-    def names(self, project: Project) -> str:
-        scene = project.scene(self.scene)
-        return quoted([scene.layer(x).name for x in dict.fromkeys(self.layers)])
 
 
 class MoveSpans(SpanEdit):

@@ -187,7 +187,7 @@ class CopyNumbers(EditBase):
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
         source = scene.layer(self.source)
-        wanted = self.properties or tuple(n for n in source.properties if not PROPERTIES[n].artwork)
+        wanted = self.properties or source.transform
         values = pose(source, self.time, wanted)
         for layer_id in dict.fromkeys(self.layers):
             layer = scene.layer(layer_id)
