@@ -21,7 +21,7 @@ def random_curve(count: int, seed: int = 3) -> TimeCurve:
     return TimeCurve(
         np.cumsum(rng.integers(2e7, 2e8, count)).astype(np.int64), rng.normal(size=count) * 100,
         rng.uniform(0, 0.95, n), rng.normal(size=n) * 50, rng.uniform(0, 0.95, n), rng.normal(size=n) * 50,
-        np.zeros(n, bool),
+        np.zeros((n, 3), np.int64),
     )  # fmt: skip
 
 

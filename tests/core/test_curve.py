@@ -111,12 +111,21 @@ def test_extremes_are_where_the_speed_changes_sign():
     assert abs(curve.speed([time])[0]) < 1e-6
 
 
+def random_steps(rng, count):
+    """A tenth of the segments hold, a tenth go in steps of every kind."""
+    rows = np.zeros((count, 3), np.int64)
+    for k in np.flatnonzero(rng.random(count) < 0.2):
+        n = int(rng.integers(2, 7))
+        rows[k] = [(1, 0, 1), (n, 0, n), (n, 1, n), (n, 0, n - 1), (n, 1, n + 1)][rng.integers(0, 5)]
+    return rows
+
+
 def random_curve(rng, count, most=0.95):
     times = np.cumsum(rng.integers(1, 400, count) * 7_056_000)
     n = count - 1
     return TimeCurve(
         times.astype(np.int64), rng.normal(size=count) * 100, rng.uniform(0, most, n), rng.normal(size=n) * 60,
-        rng.uniform(0, most, n), rng.normal(size=n) * 60, rng.random(n) < 0.1,
+        rng.uniform(0, most, n), rng.normal(size=n) * 60, random_steps(rng, n),
     )  # fmt: skip
 
 

@@ -1,12 +1,18 @@
 """Named eases: made from a strength, and recognised again."""
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from deftarc.core.ease import EASES, recognise, sides
 from deftarc.core.errors import Refusal
-from tests.scenes import side
+from deftarc.core.keys import KeyBase, Steps
+from tests.scenes import at, numbers, side
+
+
+def key(**fields):
+    return KeyBase(time=0, **fields)
 
 
 def test_strength_moves_the_handle_from_straight_through_the_keyword_to_level():
@@ -21,15 +27,36 @@ def test_strength_moves_the_handle_from_straight_through_the_keyword_to_level():
 
 @given(st.sampled_from([e for e in EASES.values() if e.has_strength]), st.floats(1, 100), st.floats(-500, 500))
 def test_an_ease_is_recognised_with_its_strength(ease, strength, change):
-    found = recognise(*sides(ease, strength, change), False, change)
+    leaving, arriving = sides(ease, strength, change)
+    found = recognise(key(leaving=leaving), key(arriving=arriving), change)
+    if change == 0 and ease.past:
+        # Past nothing there is nothing to tell by.
+        return
     assert found is not None
-    assert found[0] == ease.id
-    assert found[1] == pytest.approx(strength, abs=1e-3)
+    assert found.ease == ease.id
+    assert found.strength == pytest.approx(strength, abs=1e-3)
 
 
 def test_what_fits_none_is_by_hand():
-    assert recognise(side(0.3, 4), side(0.2, 1), False, 10) is None
-    assert recognise(None, None, True, 10) == ("hold", 50)
+    assert recognise(key(leaving=side(0.3, 4)), key(arriving=side(0.2, 1)), 10) is None
+    assert recognise(key(hold=True), key(), 10).ease == "hold"
+    assert recognise(key(steps=Steps(count=7)), key(), 10).steps.count == 7
+    assert recognise(key(joint="automatic"), key(), 10) is None
+
+
+@pytest.mark.parametrize("past", [0.002, 0.05, 0.1, 0.2])
+def test_overshoot_goes_past_by_what_its_strength_says(past):
+    leaving, arriving = sides(EASES["overshoot"], past / 0.2 * 100, 80)
+    curve = numbers((0, 10, {"leaving": leaving}), (25, 90, {"arriving": arriving})).curve
+    dense = curve.at(np.linspace(at(0), at(25), 20_001))
+    assert dense.max() - 90 == pytest.approx(past * 80, rel=1e-4)
+    [(_, peak)] = curve.extremes()
+    assert peak == pytest.approx(90 + past * 80, abs=1e-6)
+
+
+def test_wind_up_is_overshoot_turned_round():
+    leaving, arriving = sides(EASES["wind-up"], 50, 80)
+    assert (arriving, leaving) == sides(EASES["overshoot"], 50, 80)
 
 
 def test_a_strength_beyond_the_scale_is_refused():

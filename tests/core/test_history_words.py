@@ -5,10 +5,11 @@ import pytest
 from deftarc.core.artwork import Carrier, Contour, FreePath
 from deftarc.core.document import Project
 from deftarc.core.edit import EDIT, apply
-from tests.scenes import at, gull, layer, numbers, positions, project
+from tests.scenes import at, gull, layer, numbers, positions, project, side
 
 WAVE = FreePath(contours=(Contour(points=((0, 0, 0, 0, 9, 0), (60, 0, -9, 0, 9, 9), (90, 0, 0, 0, 0, 0))),))
 KEY = {"layer": "gull", "property": "rotation", "time": at(40)}
+RUN = [{"layer": "swing", "property": "rotation", "time": at(frame)} for frame in (0, 10, 30)]
 DOT = {"kind": "ellipse", "width": 9, "height": 9}
 
 EDITS = [
@@ -50,6 +51,25 @@ EDITS = [
     ("delete_keys", {"keys": [KEY]}, "Delete a key of Gull"),
     ("move_keys", {"keys": [KEY], "by": at(2)}, "Move a key of Gull"),
     ("ease_keys", {"keys": [KEY], "ease": "slow-ends"}, "Slow ends on a key of Gull"),
+    ("ease_keys", {"keys": [KEY], "ease": "steps", "steps": {"count": 6, "jump": "both"}}, "Steps on a key of Gull"),
+    ("ease_keys", {"keys": RUN, "ease": "overshoot", "as_one": True}, "Overshoot on 3 keys of Swing"),
+    ("move_keys", {"keys": RUN[1:], "by": 0, "lift": 12}, "Move 2 keys of Swing"),
+    ("stretch_keys", {"keys": RUN, "about": 0, "longer": 2, "taller": 0.5}, "Stretch 3 keys of Swing"),
+    ("release_keys", {"keys": [{"layer": "gull", "property": "position", "time": at(50)}]}, "Release a key of Gull"),
+    ("shape_side", {**KEY, "time": 0, "side": "leaving", "reach": 0.5, "rise": 40}, "Shape Rotation of Gull"),
+    ("shape_side", {**KEY, "side": "arriving", "speed": 20, "apart": True}, "Shape Rotation of Gull"),
+    ("type_side", {"keys": [KEY], "side": "arriving", "speed": "45"}, "Type the arriving speed of a key of Gull"),
+    ("type_side", {"keys": [KEY], "side": "arriving", "reach": "12f"}, "Type the arriving reach of a key of Gull"),
+    ("choose_joint", {"keys": RUN[1:2], "joint": "automatic", "automatic": {"tension": 0.5}}, "Automatic joint on a key of Swing"),
+    ("bend_keys", {"keys": RUN}, "Bend or straighten 3 keys of Swing"),
+    ("shift_peak", {"layer": "gull", "property": "position", "time": 0, "to": 0.3}, "Move the speed peak of Position of Gull"),
+    ("keep_within", {"keys": [{**KEY, "layer": "wide", "time": 0}]}, "Keep a key of Wide within"),
+    ("set_curve", {"lanes": [{"layer": "gull", "property": "rotation"}], "within": True}, "Keep Rotation of Gull within its keys"),
+    ("lay_ease", {"keys": [KEY], "text": "cubic-bezier(.2, 0, 0, 1)"}, "A CSS ease on a key of Gull"),
+    ("keep_ease", {"name": "Soft", "text": "ease-out"}, "Keep the ease Soft"),
+    ("keep_ease", {"name": "Run", "keys": RUN}, "Keep the ease Run"),
+    ("make_craft", {"keys": [KEY], "craft": {"kind": "settle"}}, "Settle on a key of Gull"),
+    ("make_craft", {"layer": "wave", "property": "rotation", "time": at(4), "craft": {"kind": "bounce", "height": 90}}, "Bounce Rotation of Wave"),
     ("clear_motion", {"layers": ["gull"], "time": at(9)}, "Clear all motion of Gull"),
     ("work_backwards", {"layers": ["wave"], "time": 0, "end": at(9)}, "Keep the look of Wave as its end"),
     ("move_layers", {"layers": ["wave"], "dx": 4, "dy": 2, "time": 0}, "Move Wave"),
@@ -70,7 +90,9 @@ EDITS = [
 def harbour():
     late = layer("Late", rotation=numbers((5, 0), (90, 9))).changed(start=at(20), end=at(60))
     mast = layer("Mast", Carrier(), position=positions(value=(30, 40)), rotation=numbers(value=15))
-    return project(gull(), layer("Wave", WAVE, position=positions(value=(7, 8))), late, mast)
+    swing = layer("Swing", rotation=numbers((0, 0), (10, 40), (30, 90)))
+    wide = layer("Wide", rotation=numbers((0, 0, {"leaving": side(0.4, 300)}), (40, 90)))
+    return project(gull(), layer("Wave", WAVE, position=positions(value=(7, 8))), late, mast, swing, wide)
 
 
 @pytest.mark.parametrize(("kind", "fields", "label"), EDITS)
@@ -99,5 +121,6 @@ def test_the_table_knows_the_edits_there_are():
     # These need something made before them, and are told in the tests of what makes it.
     elsewhere = {
         "add_scene", "delete_scene", "add_font", "forget_shelf", "unlink", "take_apart", "ungroup", "clear_loose", "restore_layers",
+        "forget_ease",
     }  # fmt: skip
     assert kinds == told | elsewhere

@@ -5,8 +5,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from deftarc.core.easing import ease_segments
 from deftarc.core.errors import Refusal
-from deftarc.core.keying import change_key, change_value, delete_keys, ease_segments, insert_key, move_keys, shifted
+from deftarc.core.keying import change_key, change_value, delete_keys, insert_key, move_keys, shifted
 from tests.scenes import at, numbers, positions, side
 
 # Reaches of 1 on both sides make a cusp, where a value is only as exact as the residual in time allows.

@@ -56,9 +56,13 @@ class CompiledCurve:
         curve = self.curve
         controls = curve.control_measures()
         spread = max(float(np.ptp(np.concatenate(controls))), 1e-300)
-        simple = curve.hold | curve.even
-        starts, powers = self._simple_pieces(np.flatnonzero(simple), controls)
-        hard = [np.zeros(len(starts[0]), bool)]
+        simple = curve.stepped | curve.even
+        starts, powers = self._simple_pieces(np.flatnonzero(curve.even & ~curve.stepped), controls)
+        if curve.stepped.any():
+            begin, levels = self._step_pieces(np.flatnonzero(curve.stepped))
+            starts.append(begin)
+            powers.append(levels)
+        hard = [np.zeros(sum(map(len, starts)), bool)]
         segment = np.repeat(np.flatnonzero(~simple), FIRST_CUTS)
         low = np.tile(np.arange(FIRST_CUTS) / FIRST_CUTS, len(segment) // FIRST_CUTS)
         size = 1.0 / FIRST_CUTS
@@ -84,17 +88,28 @@ class CompiledCurve:
     def _simple_pieces(
         self, chosen: npt.NDArray[np.int64], controls: tuple[Floats, ...]
     ) -> tuple[list[Floats], list[Floats]]:
-        """Holds, and segments whose time is even: one exact piece each."""
+        """Segments whose time is even: one exact piece each."""
         curve = self.curve
         p0, p1, p2, p3 = (p[chosen] for p in controls)
         d = curve.duration[chosen]
         rows = np.zeros((DEGREE + 1, len(chosen)))
         rows[-1] = p0
-        moving = ~curve.hold[chosen]
-        rows[-2] = np.where(moving, 3 * (p1 - p0) / d, 0.0)
-        rows[-3] = np.where(moving, 3 * (p2 - 2 * p1 + p0) / d**2, 0.0)
-        rows[-4] = np.where(moving, (p3 - p0 + 3 * (p1 - p2)) / d**3, 0.0)
+        rows[-2] = 3 * (p1 - p0) / d
+        rows[-3] = 3 * (p2 - 2 * p1 + p0) / d**2
+        rows[-4] = (p3 - p0 + 3 * (p1 - p2)) / d**3
         return [curve.times[chosen].astype(np.float64)], [rows]
+
+    def _step_pieces(self, chosen: npt.NDArray[np.int64]) -> tuple[Floats, Floats]:
+        """Starts in flicks and coefficients of the level pieces that segments of steps are made of."""
+        curve = self.curve
+        counts = curve.steps[chosen, 0]
+        segment = np.repeat(chosen, counts)
+        part = np.arange(len(segment)) - np.repeat(np.cumsum(counts) - counts, counts)
+        elapsed = part * curve.duration[segment] / curve.steps[segment, 0]
+        made = np.minimum(part + curve.steps[segment, 1], curve.steps[segment, 2]) / curve.steps[segment, 2]
+        rows = np.zeros((DEGREE + 1, len(segment)))
+        rows[-1] = curve.measures[segment] + made * (curve.measures[segment + 1] - curve.measures[segment])
+        return curve.times[segment] + elapsed, rows
 
     def _pieces(
         self, segment: npt.NDArray[np.int64], low: Floats, high: Floats, controls: tuple[Floats, ...]

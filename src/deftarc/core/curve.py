@@ -1,7 +1,7 @@
 """The time curve: one real number, the measure, over time.
 
-Between two keys runs one cubic Bézier in (time, measure), or a hold. A curve is laid out in arrays over its
-K keys and K−1 segments, so that a thousand curves can be sampled in one go.
+Between two keys runs one cubic Bézier in (time, measure), or steps, a hold among them. A curve is laid out in arrays
+over its K keys and K−1 segments, so that a thousand curves can be sampled in one go.
 """
 
 from collections.abc import Sequence
@@ -28,7 +28,8 @@ STILL = 1e-9
 @dataclass(frozen=True, eq=False)
 class TimeCurve:
     """Keys and sides as arrays. ``times`` int64 flicks (K,), ``measures`` (K,); for each segment its leaving
-    reach ``a`` and rise ``la``, its arriving reach ``b`` and rise ``lb``, and whether it is a ``hold``, (K−1,).
+    reach ``a`` and rise ``la``, its arriving reach ``b`` and rise ``lb``, (K−1,), and its ``steps``, (K−1, 3): how
+    many equal parts of time (0 is a curve), jumps already made at the start, and jumps in all. A hold is (1, 0, 1).
     Times rise strictly; K ≥ 1. Rises are in measure units.
     """
 
@@ -38,7 +39,7 @@ class TimeCurve:
     la: Floats
     b: Floats
     lb: Floats
-    hold: npt.NDArray[np.bool_]
+    steps: Integers
     #: Filled by the compiler in compiled.py, and only by it.
     cache: dict[str, object] = field(default_factory=dict, repr=False)
 
@@ -51,6 +52,16 @@ class TimeCurve:
     def even(self) -> npt.NDArray[np.bool_]:
         """Segments in which time runs evenly in u, so that u is the fraction itself."""
         return is_even(self.a, self.b)
+
+    @cached_property
+    def stepped(self) -> npt.NDArray[np.bool_]:
+        """Segments that go in steps, holds among them, (K−1,)."""
+        return np.asarray(self.steps[:, 0] > 0)
+
+    @cached_property
+    def hold(self) -> npt.NDArray[np.bool_]:
+        """Segments that rest at their first key all the way, (K−1,)."""
+        return np.asarray((self.steps[:, 0] == 1) & (self.steps[:, 1] == 0))
 
     def control_measures(self) -> tuple[Floats, Floats, Floats, Floats]:
         """The four measures P0…P3 of each segment's Bézier, (K−1,) each."""
@@ -82,7 +93,12 @@ class TimeCurve:
             return np.full(at.shape, self.measures[0])
         segment, fraction = self.locate(at)
         value = bezier(self.parameter(segment, fraction), *(p[segment] for p in self.control_measures()))
-        value = np.where(self.hold[segment], self.measures[segment], value)
+        jumping = self.stepped[segment]
+        if jumping.any():
+            at_step = segment[jumping]
+            share = step_share(self.steps[at_step], at[jumping] - self.times[at_step], self.duration[at_step])
+            value[jumping] = self.measures[at_step] + share * (self.measures[at_step + 1] - self.measures[at_step])
+            value = np.where(at < self.times[0], self.measures[0], value)
         return np.where(at >= self.times[-1], self.measures[-1], value)
 
     def speed(self, times: npt.ArrayLike) -> Floats:
@@ -117,14 +133,14 @@ class TimeCurve:
                 limit = np.where(np.abs(ddx) > STILL, ddy / (ddx * seconds), np.where(ddy == 0, 0.0, np.inf * ddy))
                 jump = np.where(dy == 0, 0.0, np.inf * np.sign(dy))
                 speed = np.where(still, np.where(flat, limit, jump), speed)
-        return np.where(self.hold[segment] | np.isnan(speed), 0.0, speed)
+        return np.where(self.stepped[segment] | np.isnan(speed), 0.0, speed)
 
     def extremes(self) -> list[tuple[float, float]]:
         """(time, measure) of each peak and trough strictly inside a segment, in order."""
         found: list[tuple[float, float]] = []
         p0, p1, p2, p3 = self.control_measures()
         for k in range(len(self.times) - 1):
-            if self.hold[k]:
+            if self.stepped[k]:
                 continue
             first, second, third = p1[k] - p0[k], p2[k] - p1[k], p3[k] - p2[k]
             for u in roots_within(first - 2 * second + third, 2 * (second - first), first):
@@ -132,6 +148,17 @@ class TimeCurve:
                 y = float(bezier(np.array(u), p0[k], p1[k], p2[k], p3[k]))
                 found.append((float(self.times[k] + x * self.duration[k]), y))
         return found
+
+
+def step_share(steps: Integers, elapsed: Floats, duration: Floats) -> Floats:
+    """The share of the change made at times ``elapsed`` (n,) of segments with ``steps`` (n, 3) and ``duration`` (n,).
+
+    CSS Easing Functions Level 1, *step easing function*. Times are whole flicks, so the product is exact and no
+    step comes a sample late.
+    """
+    count, first, jumps = steps[:, 0], steps[:, 1], steps[:, 2]
+    gone = np.floor(np.maximum(elapsed, 0.0) * count / duration) + first
+    return np.asarray(np.minimum(gone, jumps) / jumps)
 
 
 def is_even(a: Floats, b: Floats) -> npt.NDArray[np.bool_]:
@@ -204,12 +231,13 @@ def _sample_group(curves: Sequence[TimeCurve], times: Integers, out: Floats) -> 
     duration = (keys[left + 1] - keys[left]).astype(np.float64)
     a, la = np.concatenate([curve.a for curve in curves]), np.concatenate([curve.la for curve in curves])
     b, lb = np.concatenate([curve.b for curve in curves]), np.concatenate([curve.lb for curve in curves])
-    hold = np.concatenate([curve.hold for curve in curves])
+    steps = np.concatenate([curve.steps for curve in curves])
+    stepped = steps[:, 0] > 0
     measures = np.concatenate([curve.measures for curve in curves])
     p0, p3 = measures[left], measures[left + 1]
     p1, p2 = p0 + la, p3 - lb
     fraction = (times[column] - np.repeat(keys[left], per_segment)) * np.repeat(1.0 / duration, per_segment)
-    bent = ~is_even(a, b) & ~hold
+    bent = ~is_even(a, b) & ~stepped
     if bent.any():
         counts = per_segment[bent]
         A, B, C = (np.repeat(c, counts) for c in time_coefficients(a[bent], b[bent]))
@@ -220,7 +248,11 @@ def _sample_group(curves: Sequence[TimeCurve], times: Integers, out: Floats) -> 
             fraction[chosen] = solve_parameter(A, B, C, fraction[chosen])
     # The measure as a power basis in u: four products instead of a dozen.
     c1, c2, c3 = 3 * (p1 - p0), 3 * (p2 - 2 * p1 + p0), p3 - p0 + 3 * (p1 - p2)
-    c1, c2, c3 = (np.where(hold, 0.0, c) for c in (c1, c2, c3))
+    if stepped.any():
+        c1, c2, c3 = (np.where(stepped, made, c) for made, c in ((p3 - p0, c1), (0.0, c2), (0.0, c3)))
+        jumping = np.repeat(stepped, per_segment)
+        which = np.repeat(np.flatnonzero(stepped), per_segment[stepped])
+        fraction[jumping] = step_share(steps[which], times[column[jumping]] - keys[left[which]], duration[which])
     c0, c1, c2, c3 = (np.repeat(c, per_segment) for c in (p0, c1, c2, c3))
     values = ((c3 * fraction + c2) * fraction + c1) * fraction + c0
     out.reshape(-1)[np.repeat(row_of, per_segment) * count + column] = values

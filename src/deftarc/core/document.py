@@ -26,6 +26,7 @@ from deftarc.core.artwork import (
 )
 from deftarc.core.colour import hex_colour, parse_colour
 from deftarc.core.errors import Refusal, unknown
+from deftarc.core.knots import OwnEase
 from deftarc.core.model import AssetHash, Colour, Frozen, Identity, Moment, Name, Number
 from deftarc.core.properties import PROPERTIES, Property, property_named
 from deftarc.core.time import FrameRate
@@ -272,6 +273,8 @@ class Project(Frozen):
     name: Name
     scenes: tuple[Scene, ...] = Field(min_length=1, max_length=limits.MAX_SCENES)
     fonts: tuple[UserFont, ...] = Field(default=(), max_length=limits.MAX_FONTS)
+    #: Eases of one's own, the newest last.
+    eases: tuple[OwnEase, ...] = Field(default=(), max_length=limits.MAX_OWN_EASES)
     #: The newest first.
     shelf: tuple[Kept, ...] = Field(default=(), max_length=limits.MAX_SHELF)
 

@@ -32,7 +32,8 @@ def path_through(track: PathTrack, matrix: Floats) -> PathTrack:
         return Side(reach=told.reach, rise=told.rise * float(factor))
 
     keys = tuple(
-        key.changed(leaving=side(key.leaving, k), arriving=side(key.arriving, k - 1)) for k, key in enumerate(made.keys)
+        key.changed(leaving=side(key.leaving, k), arriving=side(key.arriving, k - 1), past=key.past * even)
+        for k, key in enumerate(made.keys)
     )
     return made.changed(keys=keys)
 

@@ -5,8 +5,8 @@ from typing import TypeVar
 
 import numpy as np
 
-from deftarc.core.rebuild import key_with, mirrored, rebuilt, side_of, value_of
-from deftarc.core.space import Path
+from deftarc.core.placing import pinned
+from deftarc.core.rebuild import concrete, key_at, key_with, mirrored, rebuilt, side_of, value_of
 from deftarc.core.track import (
     AnyTrack,
     BlendTrack,
@@ -16,33 +16,34 @@ from deftarc.core.track import (
     OutlineTrack,
     PathKey,
     PathTrack,
+    Steps,
 )
 
 T = TypeVar("T", NumberTrack, PathTrack, ColourTrack, OutlineTrack, AnyTrack)
 
 
-def insert_key(track: T, time: int) -> T:
+def insert_key(track: T, time: int, pace: bool = False) -> T:
     """A key at a time, on the motion as it is, which does not change anywhere (de Casteljau's split).
 
-    On a path the key rests on a new point there. Where a key stands already the track is returned as it is.
+    On a path the key rests on a new point there, or is a ``pace`` key; beyond the way it travels it is one anyway.
+    Where a key stands already the track is returned as it is.
     """
     times = track.key_times
     if time in times:
         return track
     if not times:
         if isinstance(track, PathTrack):
-            made = PathTrack(value=track.value, points=(track.value,), keys=(PathKey(time=time, at=0.0),))
-            return made.changed(loose=track.loose)
+            return rebuilt(track, [PathKey(time=time, at=0.0)], [track.value])
         return rebuilt(track, [key_with(track, _blank(time), track.resting())])
     if time < times[0] or time > times[-1]:
         return _append_outside(track, time)
     index = int(np.searchsorted(times, time)) - 1
+    # What an automatic joint would make of its new neighbour is another motion: it keeps what it had.
+    track = concrete(track, (index - 1, index, index + 1, index + 2))
     curve = track.curve
     left, right = track.keys[index], track.keys[index + 1]
-    if curve.hold[index]:
-        measure = float(curve.measures[index])
-        split = (left, _blank(time, hold=True), right)
-        return _with_inserted(track, index, time, measure, split, (1.0, 1.0))
+    if curve.stepped[index]:
+        return _into_steps(track, index, time, pace)
     fraction = np.array([(time - times[index]) / (times[index + 1] - times[index])])
     u = float(curve.parameter(np.array([index]), fraction)[0])
     share = float(fraction[0])
@@ -62,8 +63,7 @@ def insert_key(track: T, time: int) -> T:
             leaving=side_of((xb - share) / (1 - share), yb - measure),
             joint="smooth",
         )
-    signs = _turned(track, index, measure)
-    return _with_inserted(track, index, time, measure, (first, new, second), signs)
+    return _with_inserted(track, index, measure, (first, new, second), pace)
 
 
 def _between(row: list[float], u: float) -> list[float]:
@@ -72,6 +72,37 @@ def _between(row: list[float], u: float) -> list[float]:
 
 def _blank(time: int, hold: bool = False) -> KeyBase:
     return KeyBase(time=time, hold=hold)
+
+
+def _into_steps(track: T, index: int, time: int, pace: bool) -> T:
+    """A key put into a segment of steps; jumps fall on the first whole flick that is not before them.
+
+    A hold is held on both sides, and steps that jump at their end are counted out. Others cannot be parted into even
+    steps: each part becomes a hold, the first one, where it jumps at once, half of a step that jumps at both ends.
+    """
+    curve, left, right = track.curve, track.keys[index], track.keys[index + 1]
+    steps = left.steps
+    level = float(curve.at([time])[0])
+    if steps is None:
+        return _with_inserted(track, index, level, (left, _blank(time, hold=True), right), pace)
+    count, first, _ = steps.row
+    starts = [left.time + -(-n * (right.time - left.time) // count) for n in range(count)] + [right.time]
+    part = int(np.searchsorted(starts, time, side="right")) - 1
+    if count == 1:
+        # All of it rests at one level, which the new key takes.
+        before = left.changed(steps=None, hold=True) if not first else left.changed(steps=Steps(count=1, jump="start"))
+        return _with_inserted(track, index, level, (before, _blank(time, hold=True), right), pace)
+    if steps.jump == "end":
+        if time != starts[part]:
+            track = insert_key(track, starts[part], pace=True) if part else track
+            return insert_key(insert_key(track, starts[part + 1], pace=True), time, pace)
+        before = left.changed(steps=Steps(count=part))
+        after = _blank(time).changed(steps=Steps(count=count - part))
+        return _with_inserted(track, index, level, (before, after, right), pace)
+    row: list[KeyBase] = list(track.keys)
+    row[index] = left.changed(steps=Steps(count=1, jump="both") if first else None, hold=not first)
+    inner: list[KeyBase] = [key_at(track, _blank(t, hold=True), float(curve.at([t])[0]), index) for t in starts[1:-1]]
+    return insert_key(rebuilt(track, [*row[: index + 1], *inner, *row[index + 1 :]]), time, pace)
 
 
 def _append_outside(track: T, time: int) -> T:
@@ -86,77 +117,40 @@ def _append_outside(track: T, time: int) -> T:
     else:
         keys[0] = keys[0].changed(arriving=None, joint="corner")
     if isinstance(track, PathTrack):
+        end = track.keys[0 if at == 0 else -1]
+        if not end.rests or end.at != (0 if at == 0 else len(track.points) - 1):
+            # No end of the path, so no new one: it rests where the motion does.
+            keys.insert(at, PathKey(time=time, at=end.at, past=end.past, pace=True))
+            return rebuilt(track, keys)
         points = list(track.points)
         points.insert(at, points[0] if at == 0 else points[-1])
-        keys.insert(at, PathKey(time=time, at=0.0))
+        if at == 0:
+            keys = [key.changed(at=key.at + 1) for key in keys if isinstance(key, PathKey)]
+        keys.insert(at, PathKey(time=time, at=0.0 if at == 0 else len(points) - 1.0))
         return rebuilt(track, keys, points)
     value = value_of(track, 0 if at == 0 else len(track.keys) - 1)
     keys.insert(at, key_with(track, _blank(time), value))
     return rebuilt(track, keys)
 
 
-def _turned(track: AnyTrack, index: int, measure: float) -> tuple[float, float]:
-    """Whether distance runs the other way on the left and on the right of a point put in at ``measure``.
-
-    Within the stretch it never does; beyond its end (an overshoot) the way on leads back, and so mirrored.
-    """
-    if not isinstance(track, PathTrack):
-        return (1.0, 1.0)
-    low, high = (float(m) for m in track.curve.measures[index : index + 2])
-    if measure > high:
-        return (1.0, -1.0)
-    return (-1.0, 1.0) if measure < low else (1.0, 1.0)
-
-
-def _with_inserted(
-    track: T,
-    index: int,
-    time: int,
-    measure: float,
-    three: tuple[KeyBase, KeyBase, KeyBase],
-    signs: tuple[float, float],
-) -> T:
+def _with_inserted(track: T, index: int, measure: float, three: tuple[KeyBase, KeyBase, KeyBase], pace: bool) -> T:
     left, new, right = three
     keys: list[KeyBase] = list(track.keys)
-    if isinstance(track, PathTrack):
-        spot = track.path.position(np.array([measure]), *track.stretch(np.array([index])))[0]
-        points = list(track.points)
-        points.insert(index + 1, (float(spot[0]), float(spot[1])))
-        keys[index : index + 2] = [
-            left.changed(leaving=mirrored(left.leaving, signs[0])),
-            new.changed(arriving=mirrored(new.arriving, signs[0]), leaving=mirrored(new.leaving, signs[1])),
-            right.changed(arriving=mirrored(right.arriving, signs[1])),
-        ]
-        if signs != (1.0, 1.0):
-            keys[index + 1] = keys[index + 1].changed(joint="corner")
-        _turn_resting(track, index, points, keys)
-        return rebuilt(track, keys, points)
     if isinstance(track, BlendTrack):
         # Each half is a segment of its own now, and its rises are shares of that.
         share = measure - index
         before, after = (1 / part if abs(part) > 1e-9 else 0.0 for part in (share, 1 - share))
         keys[index : index + 2] = [
             left.changed(leaving=mirrored(left.leaving, before)),
-            key_with(track, new, track.at(time)).changed(
+            key_with(track, new, track.at(new.time)).changed(
                 arriving=mirrored(new.arriving, before), leaving=mirrored(new.leaving, after),
                 joint="corner" if new.joint == "corner" or abs(before - after) > 1e-9 else "smooth",
             ),
             right.changed(arriving=mirrored(right.arriving, after)),
         ]  # fmt: skip
         return rebuilt(track, keys)
-    keys[index : index + 2] = [left, key_with(track, new, (measure,)), right]
-    return rebuilt(track, keys)
-
-
-def _turn_resting(track: PathTrack, index: int, points: list[tuple[float, float]], keys: list[KeyBase]) -> None:
-    """Rises mirrored in spans of no length that a new point after ``index`` has turned the other way.
-
-    Such a span takes its direction from its neighbours, and its motion (an overshoot in place) goes that way.
-    """
-    before, after = track.path.directions, Path(np.array(points, dtype=np.float64)).directions
-    lengths = np.diff(track.path.lengths)
-    for span in range(len(before)):
-        now = span if span < index else span + 1
-        if span != index and lengths[span] == 0 and float(before[span] @ after[now]) < 0:
-            keys[now] = keys[now].changed(leaving=mirrored(keys[now].leaving, -1.0), joint="corner")
-            keys[now + 1] = keys[now + 1].changed(arriving=mirrored(keys[now + 1].arriving, -1.0), joint="corner")
+    keys[index : index + 2] = [left, key_at(track, new, measure, index), right]
+    made = rebuilt(track, keys)
+    if isinstance(made, PathTrack) and not pace and made.keys[index + 1].past == 0:
+        return pinned(made, index + 1)
+    return made

@@ -4,19 +4,16 @@ Plain functions from track to track; the edits call them. “Motion” is the va
 """
 
 import itertools
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from typing import TypeVar
 
-import numpy as np
-
-from deftarc.core.ease import EASES, sides
 from deftarc.core.errors import Refusal
 from deftarc.core.geometry import Floats
 from deftarc.core.inserting import insert_key
 from deftarc.core.model import Frozen
+from deftarc.core.placing import pinned, settled, without_points
 from deftarc.core.properties import PROPERTIES
-from deftarc.core.rebuild import Value, key_with, mirrored, rebuilt, value_of
-from deftarc.core.space import Path
+from deftarc.core.rebuild import Value, concrete, key_with, mirrored, rebuilt, value_of
 from deftarc.core.time import FLICKS
 from deftarc.core.track import (
     AnyTrack,
@@ -28,6 +25,7 @@ from deftarc.core.track import (
     LoosePosition,
     NumberTrack,
     OutlineTrack,
+    PathKey,
     PathTrack,
     Side,
 )
@@ -56,6 +54,11 @@ def _rescaled(track: AnyTrack, before: Floats, after: Floats) -> list[KeyBase]:
     return keys
 
 
+def in_proportion(track: T, before: Floats) -> T:
+    """A track whose measures were ``before`` given back its shapes: rises in proportion, smooth joints one speed."""
+    return rebuilt(track, _mended(_rescaled(track, before, track.measures()), range(len(track.keys))))
+
+
 def _mended(keys: list[KeyBase], around: Iterable[int]) -> list[KeyBase]:
     """Smooth joints among the keys ``around`` given one speed again: the mean, weighted by duration."""
     for k in around:
@@ -74,20 +77,32 @@ def _mended(keys: list[KeyBase], around: Iterable[int]) -> list[KeyBase]:
 
 
 def change_key(track: T, index: int, value: Value) -> T:
-    """A key's value changed; its segments keep their shape in proportion, level stays level."""
-    before = track.measures()
+    """A key's value changed; its segments keep their shape in proportion, level stays level.
+
+    A pace key of a position is given a point of its own there.
+    """
     if isinstance(track, PathTrack):
+        track = pinned(track, index)
         points = list(track.points)
-        points[index] = (value[0], value[1])
-        after = Path(np.array(points, dtype=np.float64)).length_at(np.array([key.at for key in track.keys]))
-        return rebuilt(track, _mended(_rescaled(track, before, after), (index - 1, index, index + 1)), points)
+        points[int(track.keys[index].at)] = (value[0], value[1])
+        moved = track.changed(points=tuple(points))
+        keys = _mended(_rescaled(track, track.measures(), moved.measures()), range(len(track.keys)))
+        return rebuilt(track, keys, points)
     if isinstance(track, BlendTrack):
         return rebuilt(track, [key.changed(value=value) if k == index else key for k, key in enumerate(track.keys)])
-    after = before.copy()
-    after[index] = value[0]
-    keys = _rescaled(track, before, after)
-    keys[index] = keys[index].changed(value=value[0])
-    return rebuilt(track, _mended(keys, (index - 1, index, index + 1)))
+    return change_values(track, {index: value[0]})
+
+
+def change_values(track: NumberTrack, values: Mapping[int, float]) -> NumberTrack:
+    """Several keys' values changed at once, {index: value}; shapes stay in proportion as for one."""
+    if track.evenly and min(values.values(), default=1.0) <= 0:
+        raise Refusal("What grows evenly stays above nought. Let it grow by amount first.")
+    keys = [key.changed(value=values[k]) if k in values else key for k, key in enumerate(track.keys)]
+    before, after = track.measures(), track.changed(keys=tuple(keys)).measures()
+    shaped = _rescaled(track, before, after)
+    keys = [key.changed(leaving=each.leaving, arriving=each.arriving) for key, each in zip(keys, shaped, strict=True)]
+    around = {k + i for k in values for i in (-1, 0, 1)}
+    return rebuilt(track, _mended(list(keys), sorted(around)))
 
 
 def change_value(track: T, time: int, value: Value, keying: bool) -> T:
@@ -110,7 +125,10 @@ def change_value(track: T, time: int, value: Value, keying: bool) -> T:
 
 def _with_value(track: T, value: Value) -> T:
     """A track without keys, at a value."""
-    return type(track)(value=value if isinstance(track, PathTrack | BlendTrack) else value[0])
+    told = value if isinstance(track, PathTrack | BlendTrack) else value[0]
+    if isinstance(track, NumberTrack):
+        return NumberTrack(value=told, within=track.within, evenly=track.evenly)
+    return type(track)(value=told, within=track.within)
 
 
 def _with_loose(track: T, time: int, value: Value) -> T:
@@ -166,19 +184,25 @@ def delete_keys(track: T, times: set[int]) -> T:
             left, right = (Side(reach=s.reach * fit, rise=s.rise * fit) for s in (left, right))
         keys[i] = keys[i].changed(leaving=left)
         keys[i + 1] = keys[i + 1].changed(arriving=right)
-    points = [track.points[k] for k in kept] if isinstance(track, PathTrack) else None
     if isinstance(track, PathTrack):
-        keys = _fitted_to_path(track, keys, kept, points or [])
-    return rebuilt(track, keys, points)
+        resting = {int(track.keys[k].at) for k in kept if track.keys[k].rests}
+        lost = {int(track.keys[k].at) for k in gone if track.keys[k].rests} - resting
+        # A path keeps a point where a pace key stands alone.
+        lost -= {0} if len(lost) >= len(track.points) else set()
+        placed, points = without_points(track, [key for key in keys if isinstance(key, PathKey)], lost)
+        placed = settled(placed, points)
+        fitted = _fitted_to_path(track, placed, kept, points)
+        return rebuilt(track, fitted, points)
+    return rebuilt(track, keys)
 
 
 def _fitted_to_path(
-    track: PathTrack, keys: list[KeyBase], kept: list[int], points: list[tuple[float, float]]
+    track: PathTrack, keys: Sequence[PathKey], kept: list[int], points: list[tuple[float, float]]
 ) -> list[KeyBase]:
     """Rises scaled where leaving a point out made the way between two kept keys shorter."""
     old = track.measures()
-    new = Path(np.array(points, dtype=np.float64)).lengths
-    out = list(keys)
+    new = track.changed(points=tuple(points), keys=tuple(keys)).measures()
+    out: list[KeyBase] = list(keys)
     for i, (k, after) in enumerate(itertools.pairwise(kept)):
         before, now = old[after] - old[k], new[i + 1] - new[i]
         if after > k + 1 and before > 1e-12:
@@ -201,30 +225,29 @@ def move_keys(track: T, moves: Mapping[int, int]) -> T:
         raise Refusal("Two keys of one lane would stand at the same time. Move them by less.")
     order = sorted((k for k in target if k in moved or target[k] not in landing), key=lambda k: target[k])
     keys: list[KeyBase] = [track.keys[k].changed(time=target[k]) for k in order]
-    points = [track.points[k] for k in order] if isinstance(track, PathTrack) else None
-    if isinstance(track, PathTrack) and order != list(range(len(present))):
-        old = track.measures()
-        new = Path(np.array(points, dtype=np.float64)).lengths
-        keys = _rescaled(rebuilt(track, keys, points), old[: len(keys)], new) if len(keys) == len(old) else keys
-    return rebuilt(track, _mended(keys, range(len(keys))), points)
+    if not isinstance(track, PathTrack) or order == list(range(len(present))):
+        return rebuilt(track, _mended(keys, range(len(keys))))
+    return _reordered(track, order, [key for key in keys if isinstance(key, PathKey)])
 
 
-def ease_segments(track: T, starts: Iterable[int], ease_id: str, strength: float) -> T:
-    """The segments that begin at the keys ``starts`` (times) given a named ease at a strength of 0 to 100."""
-    ease = EASES.get(ease_id)
-    if ease is None:
-        raise Refusal(f"There is no ease “{ease_id[:40]}”. There are: {', '.join(EASES)}.")
-    keys: list[KeyBase] = list(track.keys)
-    measures = track.measures()
-    index = {time: k for k, time in enumerate(track.key_times)}
-    for start in starts:
-        k = index.get(start, -1)
-        if not 0 <= k < len(keys) - 1:
-            continue
-        leaving, arriving = sides(ease, strength, float(measures[k + 1] - measures[k]))
-        keys[k] = keys[k].changed(leaving=leaving, hold=ease.hold, joint="corner")
-        keys[k + 1] = keys[k + 1].changed(arriving=arriving, joint="corner")
-    return rebuilt(track, keys)
+def _reordered(track: PathTrack, order: list[int], keys: list[PathKey]) -> PathTrack:
+    """Keys of a position in a new order: their points go with them, pace keys keep their place on the path."""
+    points = list(track.points)
+    resting = [n for n, k in enumerate(order) if track.keys[k].rests]
+    slots = sorted({int(keys[n].at) for n in resting})
+    if len(slots) == len(resting):
+        spots = [track.points[int(keys[n].at)] for n in resting]
+        for slot, spot, n in zip(slots, spots, resting, strict=True):
+            points[slot] = spot
+            keys[n] = keys[n].changed(at=float(slot))
+    left = {n for n in range(len(points)) if n not in slots}
+    lost = left & {int(key.at) for key in track.keys if key.rests}
+    keys, points = without_points(track.changed(points=tuple(points)), keys, lost)
+    made = rebuilt(track, settled(keys, points), points)
+    old = track.measures()
+    if len(keys) != len(old):
+        return rebuilt(made, _mended(list(made.keys), range(len(keys))))
+    return rebuilt(made, _mended(_rescaled(made, old, made.measures()), range(len(keys))))
 
 
 def shifted(track: T, by: Value) -> T:
@@ -238,6 +261,7 @@ def shifted(track: T, by: Value) -> T:
         )
     if isinstance(track, BlendTrack):
         raise Refusal("A colour or an outline cannot be shifted by a number.")
+    track = by_amount(track)
     loose_number = track.loose
     return track.changed(
         value=track.value + by[0],
@@ -248,6 +272,12 @@ def shifted(track: T, by: Value) -> T:
 
 def multiplied(track: NumberTrack, factor: float) -> NumberTrack:
     """The whole motion times a factor, rises included."""
+    if track.evenly and factor > 0:
+        # In logarithms a factor is a shift: rises stay.
+        keys = tuple(key.changed(value=key.value * factor) for key in track.keys)
+        loose = track.loose.changed(value=track.loose.value * factor) if track.loose else None
+        return track.changed(value=track.value * factor, keys=keys, loose=loose)
+    track = by_amount(track)
     return track.changed(
         value=track.value * factor,
         keys=tuple(
@@ -262,6 +292,30 @@ def multiplied(track: NumberTrack, factor: float) -> NumberTrack:
     )
 
 
+def by_amount(track: NumberTrack) -> NumberTrack:
+    """A track that grows evenly made one that grows by amount; its speeds at the keys stay."""
+    return _measured(track, False) if track.evenly else track
+
+
+def evenly(track: NumberTrack) -> NumberTrack:
+    """A track whose measure is the logarithm, the speeds at its keys as they were."""
+    if track.evenly:
+        return track
+    if any(key.value <= 0 for key in track.keys):
+        raise Refusal("Only what stays above nought can grow evenly: a logarithm knows no nought.")
+    return _measured(track, True)
+
+
+def _measured(track: NumberTrack, even: bool) -> NumberTrack:
+    track = concrete(track, range(len(track.keys))) if track.keys else track
+    factors = [1 / key.value if even else key.value for key in track.keys]
+    keys = tuple(
+        key.changed(leaving=mirrored(key.leaving, f), arriving=mirrored(key.arriving, f))
+        for key, f in zip(track.keys, factors, strict=True)
+    )
+    return track.changed(keys=keys, evenly=even)
+
+
 def held(name: str, value: Value) -> Value:
     """A value kept within what its property allows."""
     facts = PROPERTIES[name]
@@ -269,6 +323,6 @@ def held(name: str, value: Value) -> Value:
 
 
 __all__ = [
-    "KeyRef", "Value", "change_key", "change_value", "cleared", "delete_keys", "ease_segments", "held", "insert_key",
-    "key_with", "move_keys", "multiplied", "set_key", "shifted", "value_of",
+    "KeyRef", "Value", "by_amount", "change_key", "change_value", "change_values", "cleared", "delete_keys", "evenly",
+    "held", "in_proportion", "insert_key", "key_with", "move_keys", "multiplied", "set_key", "shifted", "value_of",
 ]  # fmt: skip

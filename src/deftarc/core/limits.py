@@ -12,6 +12,11 @@ MAX_SIDE = 8_192
 MIN_SIDE = 2
 MAX_SCENE_FRAMES = 36_000
 MAX_FRAME_RATE = 240
+#: Parts of one segment of steps; settles and bounces one lane remembers; eases of one's own; their knots.
+MAX_STEPS = 1_000
+MAX_CRAFTS = 40
+MAX_OWN_EASES = 200
+MAX_EASE_KNOTS = 400
 #: No key lies further than this from the scene's start, before or after.
 MAX_TIME_SECONDS = 24 * 3_600
 #: No coordinate, size, angle or percentage is larger than this, in its core unit.

@@ -49,6 +49,10 @@ class Path:
         """Distance along the path at places (n,) to (n,)."""
         return np.interp(place, np.arange(len(self.points)), self.lengths)
 
+    def place_at(self, distance: float) -> float:
+        """The place at a distance along the path, kept on it."""
+        return float(np.interp(distance, self.lengths, np.arange(len(self.points))))
+
     def position(self, distance: Floats, first: Integers, last: Integers) -> Floats:
         """Positions (n, 2) at distances (n,) of motions between spans ``first`` and ``last`` (n,), inclusive.
 

@@ -13,70 +13,40 @@ from pydantic import Field, model_validator
 
 from deftarc.core import limits
 from deftarc.core.colour import blend
+from deftarc.core.craft import Craft
 from deftarc.core.curve import THIRD, Integers, TimeCurve
 from deftarc.core.geometry import Floats
 from deftarc.core.inverse import is_monotone
-from deftarc.core.model import Frozen, Kinded, Moment, Number
+from deftarc.core.joints import automatic_speeds, within_keys
+from deftarc.core.keys import (
+    HOLDING,
+    Automatic,
+    BlendKey,
+    KeyBase,
+    LooseBlend,
+    LooseNumber,
+    LoosePosition,
+    NumberKey,
+    PathKey,
+    Side,
+    Steps,
+)
+from deftarc.core.model import Kinded, Number
 from deftarc.core.space import Path
 
+#: No logarithm grows further: its exponential is already past every limit.
+MOST_GROWTH = 30.0
 #: Stands for the rise of a straight side while a curve is laid out.
 NOWHERE = float("nan")
-
-
-class Side(Frozen):
-    """A bent side of a key: how far its handle reaches, as a fraction of the segment's duration, and rises, in
-    measure units, towards its own segment. A side that is None is straight.
-    """
-
-    reach: Annotated[float, Field(ge=0, le=4 / 3)]
-    rise: Number
-
-
-class KeyBase(Frozen):
-    time: Moment
-    arriving: Side | None = None
-    leaving: Side | None = None
-    #: The segment after this key holds its value.
-    hold: bool = False
-    #: Whether both sides keep one speed.
-    joint: Literal["corner", "smooth"] = "corner"
-
-
-class NumberKey(KeyBase):
-    value: Number
-
-
-class PathKey(KeyBase):
-    #: The place on the path, in points: 2 rests on the third point, 2.5 lies halfway to the next.
-    at: Annotated[float, Field(ge=0, le=limits.MAX_KEYS_PER_LANE)]
-
-
-class BlendKey(KeyBase):
-    """A key between whose values a share is blended: a colour as four numbers, an outline as its points' numbers."""
-
-    value: Annotated[tuple[Number, ...], Field(min_length=1, max_length=limits.MAX_BLEND_NUMBERS)]
-
-
-class LooseBlend(Frozen):
-    time: Moment
-    value: Annotated[tuple[Number, ...], Field(min_length=1, max_length=limits.MAX_BLEND_NUMBERS)]
-
-
-class LooseNumber(Frozen):
-    """A value changed but not keyed: it shows at its own time at work, and never renders."""
-
-    time: Moment
-    value: Number
-
-
-class LoosePosition(Frozen):
-    time: Moment
-    value: tuple[Number, Number]
 
 
 class TrackBase(Kinded):
     #: In rising order of time.
     keys: tuple[KeyBase, ...] = Field(default=(), max_length=limits.MAX_KEYS_PER_LANE)
+    #: Rises are shortened, in the curve and not in the keys, until it stays within its keys.
+    within: bool = False
+    #: What settles and bounces were made from: see craft.py.
+    crafts: tuple[Craft, ...] = Field(default=(), max_length=limits.MAX_CRAFTS)
 
     @property
     def key_times(self) -> list[int]:
@@ -104,29 +74,58 @@ class TrackBase(Kinded):
         measures = self.measures()
         # Five numbers a key, NaN where a side is straight: a large scene has thousands, and this is its only loop.
         flat: list[float] = []
-        for key in self.keys:
+        unusual: list[int] = []
+        for k, key in enumerate(self.keys):
             leaving, arriving = key.leaving, key.arriving
-            a, la = (THIRD, NOWHERE) if leaving is None else (leaving.reach, leaving.rise)
-            b, lb = (THIRD, NOWHERE) if arriving is None else (arriving.reach, arriving.rise)
-            flat.extend((a, la, b, lb, key.hold))
+            reach, rise = (THIRD, NOWHERE) if leaving is None else (leaving.reach, leaving.rise)
+            other, fall = (THIRD, NOWHERE) if arriving is None else (arriving.reach, arriving.rise)
+            flat.extend((reach, rise, other, fall, key.hold))
+            if key.steps is not None or key.joint == "automatic":
+                unusual.append(k)
         rows = np.array(flat, np.float64).reshape(-1, 5)
-        chord = (measures[1:] - measures[:-1]) / 3
+        times = np.array(self.key_times, np.int64)
+        steps = np.zeros((len(times) - 1, 3), np.int64)
+        steps[rows[:-1, 4] > 0] = HOLDING
+        for k in unusual:
+            told = self.keys[k].steps
+            if told is not None and k < len(steps):
+                steps[k] = told.row
+        if unusual:
+            self._lay_automatic(unusual, times, measures, steps, rows)
+        change = measures[1:] - measures[:-1]
         leaves, arrives = rows[:-1, 1], rows[1:, 3]
-        return TimeCurve(
-            times=np.array([key.time for key in self.keys], np.int64),
-            measures=measures,
-            a=rows[:-1, 0],
-            la=np.where(np.isnan(leaves), chord, leaves),
-            b=rows[1:, 2],
-            lb=np.where(np.isnan(arrives), chord, arrives),
-            hold=rows[:-1, 4] > 0,
-        )
+        la = np.where(np.isnan(leaves), change / 3, leaves)
+        lb = np.where(np.isnan(arrives), change / 3, arrives)
+        if self.within and len(change):
+            la, lb = within_keys(la, lb, change)
+        return TimeCurve(times, measures, rows[:-1, 0], la, rows[1:, 2], lb, steps)
+
+    def _lay_automatic(
+        self, unusual: list[int], times: Integers, measures: Floats, steps: Integers, rows: Floats
+    ) -> None:
+        """Both sides of automatic joints written into ``rows``."""
+        chosen = [k for k in unusual if self.keys[k].joint == "automatic"]
+        if not chosen:
+            return
+        told = np.zeros((len(times), 4))
+        for k in chosen:
+            how = self.keys[k].automatic or Automatic()
+            told[k] = (how.tension, how.continuity, how.bias, how.free)
+        arriving, leaving = automatic_speeds(times, measures, steps[:, 0] > 0, told)
+        duration = np.diff(times) / 3
+        for k in chosen:
+            if k < len(duration):
+                rows[k, :2] = THIRD, leaving[k] * duration[k]
+            if k:
+                rows[k, 2:4] = THIRD, arriving[k] * duration[k - 1]
 
     def _check_times(self) -> None:
         times = self.key_times
         if any(later <= earlier for earlier, later in itertools.pairwise(times)):
             raise ValueError("The keys of a lane stand at rising times, one at each.")
         for left, right in zip(self.keys, self.keys[1:], strict=False):
+            if left.leaving is None and right.arriving is None:
+                continue
             a = THIRD if left.leaving is None else left.leaving.reach
             b = THIRD if right.arriving is None else right.arriving.reach
             if not is_monotone(a, b, 1e-6):
@@ -139,21 +138,30 @@ class NumberTrack(TrackBase):
     value: Number
     keys: tuple[NumberKey, ...] = Field(default=(), max_length=limits.MAX_KEYS_PER_LANE)
     loose: LooseNumber | None = None
+    #: The measure is the value's logarithm, so that growth looks even.
+    evenly: bool = False
 
     @model_validator(mode="after")
     def _sound(self) -> Self:
         self._check_times()
+        if self.evenly and any(key.value <= 0 for key in self.keys):
+            raise ValueError("What grows evenly has values above nought at all its keys.")
         return self
 
     def measures(self) -> Floats:
-        return np.array([key.value for key in self.keys])
+        values = np.array([key.value for key in self.keys])
+        return np.log(values) if self.evenly else values
 
     def sampled(self, times: Floats, measures: Floats) -> Floats:
-        return measures[:, None]
+        return self.valued(measures)[:, None]
+
+    def valued(self, measures: Floats) -> Floats:
+        """Values at measures, any shape."""
+        return np.exp(np.minimum(measures, MOST_GROWTH)) if self.evenly else measures
 
     def value_at(self, time: float) -> float:
         """The value the motion has at a time, loose values left out."""
-        return float(self.curve.at([time])[0]) if self.keys else self.value
+        return float(self.valued(self.curve.at([time]))[0]) if self.keys else self.value
 
     def at(self, time: float) -> tuple[float, ...]:
         return (self.value_at(time),)
@@ -172,12 +180,14 @@ class PathTrack(TrackBase):
     @model_validator(mode="after")
     def _sound(self) -> Self:
         self._check_times()
-        places = [key.at for key in self.keys]
-        if bool(places) != bool(self.points):
+        if bool(self.keys) != bool(self.points):
             raise ValueError("A path has points exactly when it has keys.")
-        # Pace keys and floating points are still to come; until then each key has a point of its own.
-        if places != [float(index) for index in range(len(self.points))]:
-            raise ValueError("Each key of a position rests on a point of its own, in the order of time.")
+        last = len(self.points) - 1
+        if any(key.at > last for key in self.keys):
+            raise ValueError("A key of a position lies on its path.")
+        resting = [key.at for key in self.keys if key.rests]
+        if any(later < earlier for earlier, later in itertools.pairwise(resting)):
+            raise ValueError("Points of a path are passed in their order.")
         return self
 
     @cached_property
@@ -185,16 +195,43 @@ class PathTrack(TrackBase):
         return Path(np.array(self.points, dtype=np.float64).reshape(-1, 2))
 
     def measures(self) -> Floats:
-        return self.path.length_at(np.array([key.at for key in self.keys]))
+        places = np.array([(key.at, key.past) for key in self.keys])
+        return self.path.length_at(places[:, 0]) + places[:, 1]
+
+    @cached_property
+    def stretches(self) -> tuple[Integers, Integers]:
+        """First and last span travelled in each time segment, (K−1,), (K−1,); one pair for a single key.
+
+        A key past its place belongs to the span that arrives there, one before its place to the span that leaves;
+        the motion may go back along the path between pace keys.
+        """
+        most = max(len(self.points) - 2, 0)
+        at = np.array([key.at for key in self.keys])
+        past = np.array([key.past for key in self.keys])
+
+        def arrives(place: Floats) -> Floats:
+            return np.clip(np.ceil(place) - 1, 0, most)
+
+        def leaves(place: Floats) -> Floats:
+            return np.minimum(np.floor(place), most)
+
+        if len(at) == 1:
+            only = arrives(at).astype(np.int64)
+            return only, only
+        forward = at[1:] >= at[:-1]
+        low, high = np.where(forward, at[:-1], at[1:]), np.where(forward, at[1:], at[:-1])
+        before, after = np.where(forward, past[:-1], past[1:]), np.where(forward, past[1:], past[:-1])
+        first = np.where(before > 0, arrives(low), leaves(low))
+        last = np.where(after < 0, leaves(high), arrives(high))
+        # In place: on along the way that arrives, unless it is before the way that leaves.
+        still = np.where((before < 0) | (after < 0), leaves(low), arrives(low))
+        first, last = np.where(low == high, still, first), np.where(low == high, still, last)
+        return first.astype(np.int64), np.maximum(first, last).astype(np.int64)
 
     def stretch(self, segments: Integers) -> tuple[Integers, Integers]:
-        """First and last span travelled in each time segment, (n,), (n,)."""
-        at = np.array([key.at for key in self.keys])
-        first = np.floor(at[segments]).astype(np.int64)
-        last = np.ceil(at[np.minimum(segments + 1, len(at) - 1)]).astype(np.int64) - 1
-        most = len(self.points) - 2
-        first = np.minimum(first, most)
-        return first, np.clip(last, first, most)
+        """First and last span travelled in each of some time segments, (n,), (n,)."""
+        first, last = self.stretches
+        return first[segments], last[segments]
 
     def positions(self, times: Floats, distance: Floats | None = None) -> Floats:
         """Positions (n, 2) in px at times (n,) in flicks; ``distance`` may bring the curve's samples along."""
@@ -281,3 +318,9 @@ class OutlineTrack(BlendTrack):
 
 AnyTrack = NumberTrack | PathTrack | ColourTrack | OutlineTrack
 Track = Annotated[NumberTrack | PathTrack | ColourTrack | OutlineTrack, Field(discriminator="kind")]
+
+__all__ = [
+    "AnyTrack", "Automatic", "BlendKey", "BlendTrack", "ColourTrack", "KeyBase", "LooseBlend", "LooseNumber",
+    "LoosePosition", "NumberKey", "NumberTrack", "OutlineTrack", "PathKey", "PathTrack", "Side", "Steps", "Track",
+    "TrackBase",
+]  # fmt: skip

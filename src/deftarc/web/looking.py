@@ -21,6 +21,7 @@ from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import Evaluator, frame_times, has_loose, pose, still
 from deftarc.core.geometry import six
 from deftarc.core.properties import PROPERTIES
+from deftarc.core.rebuild import value_of
 from deftarc.core.wire import pack, table_parts
 from deftarc.formats.fonts import FACES
 from deftarc.store.projects import OpenProject
@@ -391,4 +392,5 @@ def _scale(axis: ValueAxis) -> dict[str, float]:
 def _path_keys(layer: Layer) -> list[dict[str, Any]]:
     """Where the keys of a position rest, for the picture."""
     track = layer.position
-    return [{"time": key.time, "x": x, "y": y} for key, (x, y) in zip(track.keys, track.points, strict=True)]
+    spots = [value_of(track, k) for k in range(len(track.keys))]
+    return [{"time": key.time, "x": x, "y": y} for key, (x, y) in zip(track.keys, spots, strict=True)]

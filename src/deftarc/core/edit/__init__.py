@@ -11,14 +11,13 @@ from pydantic import Field, TypeAdapter, ValidationError
 from deftarc.core.document import Project
 from deftarc.core.edit.adding import AddLayer
 from deftarc.core.edit.base import EditBase, Note
+from deftarc.core.edit.easing import EaseKeys, ForgetEase, KeepEase, LayEase, MakeCraft, shape_of
 from deftarc.core.edit.families import GroupLayers, OrderLayers, SetParent, Ungroup
 from deftarc.core.edit.keys import (
     ClearLoose,
     ClearMotion,
     DeleteKeys,
-    EaseKeys,
     Lane,
-    MoveKeys,
     RestoreKeys,
     SetKeys,
     WorkBackwards,
@@ -36,6 +35,7 @@ from deftarc.core.edit.layers import (
     Unlink,
     share_artwork,
 )
+from deftarc.core.edit.moving import MoveKeys, ReleaseKeys, StretchKeys
 from deftarc.core.edit.outlines import AddPoint, CloseContours, DeletePoints, DragPoints, RoundPoints
 from deftarc.core.edit.scenes import (
     AddFont,
@@ -48,6 +48,7 @@ from deftarc.core.edit.scenes import (
     SetGuides,
     SetPlayRange,
 )
+from deftarc.core.edit.shaping import BendKeys, ChooseJoint, KeepWithin, SetCurve, ShapeSide, ShiftPeak, TypeSide
 from deftarc.core.edit.spans import CoverKeys, MoveSpans, SetSpanLength, TrimSpan
 from deftarc.core.edit.transform import LinkScale, MoveEach, MoveLayers, MovePivot, ScaleLayers, Step, TurnLayers
 from deftarc.core.edit.values import CopyNumbers, PutKey, SetValue, TypeKey
@@ -59,8 +60,10 @@ Edit = Annotated[
     | AddLayer | DeleteLayers | DuplicateLayers | Unlink | DescribeLayers | ChangeArtwork | ReplaceArtwork | TakeApart
     | OrderLayers | SetParent | GroupLayers | Ungroup
     | MoveSpans | TrimSpan | SetSpanLength | CoverKeys
-    | SetValue | TypeKey | PutKey | CopyNumbers | SetKeys | DeleteKeys | MoveKeys | EaseKeys | ClearLoose | ClearMotion
-    | WorkBackwards | RestoreKeys
+    | SetValue | TypeKey | PutKey | CopyNumbers | SetKeys | DeleteKeys | MoveKeys | StretchKeys | ReleaseKeys
+    | ClearLoose | ClearMotion | WorkBackwards | RestoreKeys
+    | EaseKeys | LayEase | KeepEase | ForgetEase | MakeCraft
+    | ShapeSide | TypeSide | ChooseJoint | BendKeys | ShiftPeak | KeepWithin | SetCurve
     | MoveLayers | MoveEach | TurnLayers | ScaleLayers | MovePivot | LinkScale
     | DragPoints | RoundPoints | AddPoint | DeletePoints | CloseContours,
     Field(discriminator="kind"),
@@ -93,12 +96,78 @@ def apply_all(project: Project, edits: Iterable[EditBase]) -> Project:
 
 
 __all__ = [
-    "EDIT", "AddFont", "AddLayer", "AddPoint", "AddScene", "ChangeArtwork", "ChangeScene", "ClearLoose", "ClearMotion",
-    "CloseContours", "CopyNumbers", "CoverKeys", "DeleteKeys", "DeleteLayers", "DeletePoints", "DeleteScene",
-    "DescribeLayers", "DragPoints", "DuplicateLayers", "DuplicateScene", "EaseKeys", "Edit", "EditBase", "ForgetShelf",
-    "GroupLayers", "Lane", "LinkScale", "MoveEach", "MoveKeys", "MoveLayers", "MovePivot", "MoveSpans", "Note",
-    "OrderLayers", "PaintChange", "Part", "PutKey", "RenameProject", "RenameScene", "ReplaceArtwork",
-    "RestoreKeys", "RoundPoints", "ScaleLayers", "SetGuides", "SetKeys", "SetParent", "SetPlayRange", "SetSpanLength",
-    "SetValue", "Step", "TakeApart", "TrimSpan", "TurnLayers", "TypeKey", "Ungroup", "Unlink", "WorkBackwards",
-    "apply", "apply_all", "sentence",
+    "EDIT",
+    "AddFont",
+    "AddLayer",
+    "AddPoint",
+    "AddScene",
+    "BendKeys",
+    "ChangeArtwork",
+    "ChangeScene",
+    "ChooseJoint",
+    "ClearLoose",
+    "ClearMotion",
+    "CloseContours",
+    "CopyNumbers",
+    "CoverKeys",
+    "DeleteKeys",
+    "DeleteLayers",
+    "DeletePoints",
+    "DeleteScene",
+    "DescribeLayers",
+    "DragPoints",
+    "DuplicateLayers",
+    "DuplicateScene",
+    "EaseKeys",
+    "Edit",
+    "EditBase",
+    "ForgetEase",
+    "ForgetShelf",
+    "GroupLayers",
+    "KeepEase",
+    "KeepWithin",
+    "Lane",
+    "LayEase",
+    "LinkScale",
+    "MakeCraft",
+    "MoveEach",
+    "MoveKeys",
+    "MoveLayers",
+    "MovePivot",
+    "MoveSpans",
+    "Note",
+    "OrderLayers",
+    "PaintChange",
+    "Part",
+    "PutKey",
+    "ReleaseKeys",
+    "RenameProject",
+    "RenameScene",
+    "ReplaceArtwork",
+    "RestoreKeys",
+    "RoundPoints",
+    "ScaleLayers",
+    "SetCurve",
+    "SetGuides",
+    "SetKeys",
+    "SetParent",
+    "SetPlayRange",
+    "SetSpanLength",
+    "SetValue",
+    "ShapeSide",
+    "ShiftPeak",
+    "Step",
+    "StretchKeys",
+    "TakeApart",
+    "TrimSpan",
+    "TurnLayers",
+    "TypeKey",
+    "TypeSide",
+    "Ungroup",
+    "Unlink",
+    "WorkBackwards",
+    "apply",
+    "apply_all",
+    "sentence",
+    "shape_of",
 ]  # fmt: skip

@@ -1,13 +1,11 @@
-"""Edits of keys: set, move, delete, ease, clear, turn back."""
+"""Edits of keys: set, delete, clear, turn back."""
 
-import itertools
 from typing import Annotated, Literal
 
 from pydantic import Field
 
 from deftarc.core import limits
 from deftarc.core.document import Layer, Project, Scene
-from deftarc.core.ease import EASES
 from deftarc.core.edit.base import EditBase, quoted
 from deftarc.core.errors import Refusal, unknown
 from deftarc.core.evaluate import pose
@@ -16,8 +14,6 @@ from deftarc.core.keying import (
     change_value,
     cleared,
     delete_keys,
-    ease_segments,
-    move_keys,
     set_key,
 )
 from deftarc.core.model import Frozen, Identity, Moment
@@ -39,7 +35,8 @@ def by_lane(scene: Scene, keys: tuple[KeyRef, ...]) -> dict[tuple[str, str], lis
     return lanes
 
 
-def _lane_names(project: Project, scene_id: str, keys: tuple[KeyRef, ...]) -> str:
+def lane_names(project: Project, scene_id: str, keys: tuple[KeyRef, ...]) -> str:
+    """Keys and the layers they are of, in a few words."""
     scene = project.scene(scene_id)
     number = "a key" if len(keys) == 1 else f"{len(keys)} keys"
     return f"{number} of {quoted([scene.layer(x).name for x in dict.fromkeys(ref.layer for ref in keys)])}"
@@ -116,80 +113,10 @@ class DeleteKeys(EditBase):
         return project.with_scene(scene)
 
     def label(self, project: Project) -> str:
-        return f"Delete {_lane_names(project, self.scene, self.keys)}"
+        return f"Delete {lane_names(project, self.scene, self.keys)}"
 
     def selects(self, project: Project) -> list[KeyRef] | None:
         return []
-
-
-class MoveKeys(EditBase):
-    """Keys moved in time by so many flicks, all together."""
-
-    kind: Literal["move_keys"] = "move_keys"
-    scene: Identity
-    keys: KeyRefs
-    by: Moment
-
-    def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        furthest = limits.MAX_TIME_SECONDS * 705_600_000
-        if any(abs(ref.time + self.by) > furthest for ref in self.keys):
-            raise Refusal(f"A key lies at most {limits.MAX_TIME_SECONDS // 3600} hours from the scene's start.")
-        for (layer_id, name), times in by_lane(scene, self.keys).items():
-            layer = scene.layer(layer_id)
-            track = move_keys(layer.track(name), {time: time + self.by for time in times})
-            scene = scene.with_layer(layer.with_track(name, track))
-        return project.with_scene(scene)
-
-    def label(self, project: Project) -> str:
-        return f"Move {_lane_names(project, self.scene, self.keys)}"
-
-    def selects(self, project: Project) -> list[KeyRef] | None:
-        return [ref.changed(time=ref.time + self.by) for ref in self.keys]
-
-
-class EaseKeys(EditBase):
-    """A named ease on segments: those between neighbouring selected keys of a lane.
-
-    Where only one key of a lane is selected, the segment after it, or before it if it is the last.
-    """
-
-    kind: Literal["ease_keys"] = "ease_keys"
-    scene: Identity
-    keys: KeyRefs
-    ease: str
-    strength: Annotated[float, Field(ge=0, le=100)] = 50.0
-
-    def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        eased = 0
-        for (layer_id, name), times in by_lane(scene, self.keys).items():
-            layer = scene.layer(layer_id)
-            track = layer.track(name)
-            starts = segments_of(track.key_times, set(times))
-            eased += len(starts)
-            scene = scene.with_layer(layer.with_track(name, ease_segments(track, starts, self.ease, self.strength)))
-        if not eased:
-            raise Refusal("An ease shapes the way between two keys, and this lane has only one. Set a second key.")
-        return project.with_scene(scene)
-
-    def label(self, project: Project) -> str:
-        ease = EASES.get(self.ease)
-        return f"{ease.label if ease else self.ease} on {_lane_names(project, self.scene, self.keys)}"
-
-
-def segments_of(key_times: list[int], selected: set[int]) -> list[int]:
-    """The start times of the segments that a selection of keys in one lane means."""
-    pairs = [a for a, b in itertools.pairwise(key_times) if a in selected and b in selected]
-    if pairs or not selected:
-        return pairs
-    starts = []
-    for time in selected:
-        if time in key_times[:-1]:
-            starts.append(time)
-        elif len(key_times) > 1 and time == key_times[-1]:
-            starts.append(key_times[-2])
-    return sorted(set(starts))
 
 
 class ClearLoose(EditBase):

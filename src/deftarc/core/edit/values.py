@@ -13,9 +13,12 @@ from deftarc.core.edit.base import EditBase, quoted
 from deftarc.core.edit.transform import MovePivot, pivot_shift
 from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import pose
-from deftarc.core.keying import change_value, held, set_key
+from deftarc.core.inserting import insert_key
+from deftarc.core.keying import change_value, held, in_proportion, set_key
 from deftarc.core.model import Colour, Identity, Moment, Number
+from deftarc.core.placing import at_distance
 from deftarc.core.properties import PROPERTIES, property_named
+from deftarc.core.track import PathTrack
 
 Identities = Annotated[tuple[Identity, ...], Field(max_length=limits.MAX_LAYERS)]
 
@@ -121,21 +124,34 @@ def with_pivot(scene: Scene, layer: Layer, name: str, value: float, time: int, k
 
 
 class TypeKey(EditBase):
-    """A key's time and value, typed. ``told`` may be relative, as any number."""
+    """A key's value typed. ``told`` may be relative, as any number. Component 2 of a position is its distance along
+    the path, which a pace key has.
+    """
 
     kind: Literal["type_key"] = "type_key"
     scene: Identity
     layer: Identity
     property: str
     time: Moment
-    component: Literal[0, 1] = 0
+    component: Literal[0, 1, 2] = 0
     told: Annotated[str, Field(max_length=200)]
 
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
         layer = scene.layer(self.layer)
-        if self.time not in layer.track(property_named(self.property).id).key_times:
+        track = layer.track(property_named(self.property).id)
+        if self.time not in track.key_times:
             raise Refusal("There is no key at this time any more.")
+        if self.component == 2:
+            if not isinstance(track, PathTrack):
+                raise Refusal("Only a position has a distance along its path.")
+            index = track.key_times.index(self.time)
+            if track.keys[index].rests:
+                raise Refusal("This key rests on a point of the path. Release it first, or move the point.")
+            before = track.measures()
+            told = evaluate_number(self.told, float(before[index]))
+            made = in_proportion(at_distance(track, index, told), before)
+            return project.with_scene(scene.with_layer(layer.with_track(self.property, made)))
         edit = SetValue(
             scene=self.scene, layer=self.layer, property=self.property, component=self.component, told=self.told,
             time=self.time, keying=True,
@@ -149,7 +165,7 @@ class TypeKey(EditBase):
 class PutKey(EditBase):
     """A key at a time and a value, as the pointer says: on the curve it changes nothing, off it it bends the motion.
 
-    A position is put by its distance along the path, and so only ever on it.
+    On a position it is a pace key, and its value the distance along the path.
     """
 
     kind: Literal["put_key"] = "put_key"
@@ -164,9 +180,13 @@ class PutKey(EditBase):
         scene = project.scene(self.scene)
         layer = scene.layer(self.layer)
         facts = property_named(self.property)
-        track = set_key(layer.track(facts.id), self.time)
+        track = layer.track(facts.id)
+        track = insert_key(track, self.time, pace=True) if track.keys else set_key(track, self.time)
         if self.value is not None and facts.kind == "number":
             track = change_value(track, self.time, held(facts.id, (self.value,)), keying=True)
+        elif self.value is not None and isinstance(track, PathTrack):
+            before = track.measures()
+            track = in_proportion(at_distance(track, track.key_times.index(self.time), self.value), before)
         return project.with_scene(scene.with_layer(layer.with_track(facts.id, track)))
 
     def label(self, project: Project) -> str:

@@ -254,7 +254,7 @@ def segment_figures(scene: Scene, layer: Layer, name: str, index: int) -> Segmen
     curve = track.curve
     left, right = track.keys[k], track.keys[k + 1]
     change = float(curve.measures[k + 1] - curve.measures[k])
-    found = recognise(left.leaving, right.arriving, left.hold, change)
+    found = recognise(left, right, change)
     facts = PROPERTIES[name]
     unit = "px" if isinstance(track, PathTrack) else facts.unit
     frames = curve.duration[k] / scene.rate.flicks
@@ -262,7 +262,7 @@ def segment_figures(scene: Scene, layer: Layer, name: str, index: int) -> Segmen
     mean = change * facts.factor / seconds
     changed = f"{number(change * facts.factor, 1)} {unit}"
     about = f"{number(frames, 1)} frames · {changed} · mean {number(mean, 1)} {facts.speed_unit}"
-    ease_id, strength = found or ("", 50.0)
+    ease_id, strength = (found.ease, found.strength) if found else ("", 50.0)
     return SegmentFigures(
         title=f"Segment {k + 1} → {k + 2}",
         about=about.replace(" °", "°"),
@@ -276,8 +276,10 @@ def segment_figures(scene: Scene, layer: Layer, name: str, index: int) -> Segmen
 def picture(ease: Ease) -> str:
     """An ease as a small picture, 44 × 26 px: its own curve."""
     x0, y0, w, h = 4.0, 22.0, 36.0, 18.0
-    if ease.hold:
+    if ease.id == "hold":
         return f"M{x0} {y0}H{x0 + w}V{y0 - h}"
+    if ease.id == "steps":
+        return f"M{x0} {y0}" + "".join(f"h{w / 4}v{-h / 4}" for _ in range(4))
     leaving, arriving = sides(ease, 50, 1.0)
     a, la = (1 / 3, 1 / 3) if leaving is None else (leaving.reach, leaving.rise)
     b, lb = (1 / 3, 1 / 3) if arriving is None else (arriving.reach, arriving.rise)

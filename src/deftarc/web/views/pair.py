@@ -138,7 +138,7 @@ def scaled(curve: TimeCurve, factor: float) -> TimeCurve:
     if factor == 1.0:
         return curve
     return TimeCurve(
-        curve.times, curve.measures * factor, curve.a, curve.la * factor, curve.b, curve.lb * factor, curve.hold
+        curve.times, curve.measures * factor, curve.a, curve.la * factor, curve.b, curve.lb * factor, curve.steps
     )
 
 

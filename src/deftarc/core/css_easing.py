@@ -1,0 +1,177 @@
+"""Eases as CSS text (CSS Easing Functions Level 2): ``cubic-bezier()``, ``linear()``, ``steps()`` and the keywords."""
+
+import itertools
+import math
+import re
+from collections.abc import Sequence
+
+import numpy as np
+
+from deftarc.core import limits
+from deftarc.core.curve import bezier
+from deftarc.core.easing import side_or_chord
+from deftarc.core.errors import Refusal
+from deftarc.core.inverse import solve_parameter, time_coefficients
+from deftarc.core.keys import Side, Steps
+from deftarc.core.knots import Knot
+
+KEYWORDS = {
+    "ease": (0.25, 0.1, 0.25, 1.0),
+    "ease-in": (0.42, 0.0, 1.0, 1.0),
+    "ease-out": (0.0, 0.0, 0.58, 1.0),
+    "ease-in-out": (0.42, 0.0, 0.58, 1.0),
+}
+JUMPS = {"jump-start": "start", "jump-end": "end", "jump-none": "none", "jump-both": "both", "start": "start",
+         "end": "end"}  # fmt: skip
+#: How far a linear() text may be from a bent curve, as a share of its change.
+LINEAR_TOLERANCE = 0.001
+_HOW = "Write cubic-bezier(0.3, 0, 0.2, 1), linear(0, 0.4 30%, 1), steps(4) or a keyword such as ease-out."
+
+
+def parse_easing(text: str) -> list[Knot]:
+    """The shape a CSS easing function tells; Refusal with how it is written when it tells none."""
+    told = re.sub(r"\s+", " ", text.strip().rstrip(";").lower())
+    told = re.sub(r"^[a-z-]*timing-function\s*:\s*", "", told)
+    if told == "linear":
+        return [Knot(x=0, y=0), Knot(x=1, y=1)]
+    if told in KEYWORDS:
+        return _cubic(KEYWORDS[told])
+    if told in ("step-start", "step-end"):
+        return _steps(1, "start" if told == "step-start" else "end")
+    found = re.fullmatch(r"([a-z-]+)\s*\((.*)\)", told)
+    if not found:
+        raise Refusal(f"“{text.strip()[:60]}” is no CSS easing function. {_HOW}")
+    name, inside = found[1], found[2]
+    if name == "cubic-bezier":
+        numbers = [_number(part, text) for part in inside.split(",")]
+        if len(numbers) != 4:
+            raise Refusal(f"cubic-bezier() takes four numbers, not {len(numbers)}.")
+        if not (0 <= numbers[0] <= 1 and 0 <= numbers[2] <= 1):
+            raise Refusal("In cubic-bezier() the first and the third number lie between 0 and 1.")
+        return _cubic((numbers[0], numbers[1], numbers[2], numbers[3]))
+    if name == "steps":
+        return _steps_told([part.strip() for part in inside.split(",")], text)
+    if name == "linear":
+        return _linear(inside, text)
+    raise Refusal(f"There is no easing function “{name[:30]}” here. {_HOW}")
+
+
+def _number(part: str, text: str) -> float:
+    try:
+        value = float(part)
+    except ValueError:
+        raise Refusal(f"“{part.strip()[:20]}” in “{text.strip()[:60]}” is no number. {_HOW}") from None
+    if not math.isfinite(value) or abs(value) > 1e4:
+        raise Refusal(f"“{part.strip()[:20]}” is too large for an ease.")
+    return value
+
+
+def _cubic(p: tuple[float, float, float, float]) -> list[Knot]:
+    return [Knot(x=0, y=0, leaving=Side(reach=p[0], rise=p[1])),
+            Knot(x=1, y=1, arriving=Side(reach=1 - p[2], rise=1 - p[3]))]  # fmt: skip
+
+
+def _steps(count: int, jump: str) -> list[Knot]:
+    return [Knot(x=0, y=0, steps=Steps.model_validate({"count": count, "jump": jump})), Knot(x=1, y=1)]
+
+
+def _steps_told(parts: list[str], text: str) -> list[Knot]:
+    count = _number(parts[0], text)
+    jump = JUMPS.get(parts[1]) if len(parts) == 2 else "end" if len(parts) == 1 else None
+    if jump is None:
+        raise Refusal("steps() takes a number, and perhaps jump-start, jump-end, jump-none or jump-both after it.")
+    if count != int(count) or not 1 <= count <= limits.MAX_STEPS or (jump == "none" and count < 2):
+        raise Refusal(f"steps() takes a whole number from {2 if jump == 'none' else 1} to {limits.MAX_STEPS}.")
+    return _steps(int(count), jump)
+
+
+def _linear(inside: str, text: str) -> list[Knot]:
+    """Stops with their places filled in as the standard says: ends at 0 and 1, never falling, the rest even."""
+    stops: list[tuple[float, float | None]] = []
+    for part in inside.split(","):
+        words = part.split()
+        values = [word for word in words if not word.endswith("%")]
+        where = [_number(word[:-1], text) / 100 for word in words if word.endswith("%")]
+        if len(values) != 1 or len(where) > 2:
+            raise Refusal(f"“{part.strip()[:30]}” is no stop of linear(): it is a number and at most two places in %.")
+        value = _number(values[0], text)
+        stops += [(value, place) for place in where] or [(value, None)]
+    if len(stops) < 2 or len(stops) > limits.MAX_EASE_KNOTS:
+        raise Refusal(f"linear() takes 2 to {limits.MAX_EASE_KNOTS} stops here, not {len(stops)}.")
+    places: list[float | None] = [place for _, place in stops]
+    places[0] = 0.0 if places[0] is None else places[0]
+    places[-1] = 1.0 if places[-1] is None else places[-1]
+    most = -math.inf
+    for n, place in enumerate(places):
+        if place is not None:
+            places[n] = most = max(most, place)
+    known = [n for n, place in enumerate(places) if place is not None]
+    xs = np.interp(range(len(places)), known, [float(places[n] or 0.0) for n in known])
+    ys = [value for value, _ in stops]
+    if abs(xs[0]) > 1e-9 or abs(xs[-1] - 1) > 1e-9 or abs(ys[0]) > 1e-9 or abs(ys[-1] - 1) > 1e-9:
+        raise Refusal("A linear() for a segment begins with 0 at 0% and ends with 1 at 100%: its keys say the rest.")
+    # Two stops at one place are a jump: as near to one as two keys can stand.
+    for n in range(1, len(xs)):
+        xs[n] = max(xs[n], xs[n - 1] + 1e-7)
+    for n in range(len(xs) - 2, -1, -1):
+        xs[n] = min(xs[n], min(1.0, xs[n + 1]) - 1e-7)
+    xs[0], xs[-1] = 0.0, 1.0
+    ys[0], ys[-1] = 0.0, 1.0
+    return [Knot(x=float(x), y=float(y)) for x, y in zip(xs, ys, strict=True)]
+
+
+def easing_text(knots: Sequence[Knot]) -> str:
+    """The shape as CSS text: exact for one curve, steps and straight runs; bent runs as linear() to a thousandth."""
+    if len(knots) == 2:
+        first, last = knots
+        if first.steps is not None:
+            jump = "" if first.steps.jump == "end" else f", jump-{first.steps.jump}"
+            return f"steps({first.steps.count}{jump})"
+        if first.leaving is None and last.arriving is None:
+            return "linear"
+        a, la = side_or_chord(first.leaving, 1.0)
+        b, lb = side_or_chord(last.arriving, 1.0)
+        if a <= 1 and b <= 1:
+            return f"cubic-bezier({', '.join(_short(n) for n in (a, la, 1 - b, 1 - lb))})"
+    stops: list[tuple[float, float]] = [(0.0, 0.0)]
+    for left, right in itertools.pairwise(knots):
+        stops += [stop for stop in _stops(left, right) if stop != stops[-1]]
+    if len(stops) > limits.MAX_EASE_KNOTS:
+        raise Refusal("This run has too many keys for one linear() text.")
+    return "linear(" + ", ".join(f"{_short(y)} {_short(100 * x)}%" for x, y in stops) + ")"
+
+
+def _stops(left: Knot, right: Knot) -> list[tuple[float, float]]:
+    """Stops after ``left`` up to ``right``, as few as keep to the curve."""
+    wide, change = right.x - left.x, right.y - left.y
+    if left.steps is not None:
+        count, first, jumps = left.steps.row
+        out = []
+        for n in range(count):
+            level = left.y + change * min(n + first, jumps) / jumps
+            out += [(left.x + wide * n / count, level), (left.x + wide * (n + 1) / count, level)]
+        return [*out, (right.x, right.y)]
+    if left.leaving is None and right.arriving is None:
+        return [(right.x, right.y)]
+    a, la = side_or_chord(left.leaving, change)
+    b, lb = side_or_chord(right.arriving, change)
+    f = np.linspace(0, 1, 1001)
+    A, B, C = time_coefficients(np.full(len(f), a), np.full(len(f), b))
+    y = bezier(solve_parameter(A, B, C, f), left.y, left.y + la, right.y - lb, right.y)
+    chosen: list[int] = []
+
+    def part(i: int, j: int) -> None:
+        off = np.abs(y[i : j + 1] - np.interp(f[i : j + 1], f[[i, j]], y[[i, j]]))
+        worst = int(off.argmax())
+        if off[worst] > LINEAR_TOLERANCE:
+            part(i, i + worst)
+            chosen.append(i + worst)
+            part(i + worst, j)
+
+    part(0, len(f) - 1)
+    return [(left.x + wide * float(f[n]), float(y[n])) for n in chosen] + [(right.x, right.y)]
+
+
+def _short(value: float) -> str:
+    text = f"{value + 0.0:.4f}".rstrip("0").rstrip(".")
+    return "0" if text in ("-0", "") else text
