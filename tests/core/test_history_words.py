@@ -69,7 +69,7 @@ EDITS = [
     ("keep_ease", {"name": "Soft", "text": "ease-out"}, "Keep the ease Soft"),
     ("keep_ease", {"name": "Run", "keys": RUN}, "Keep the ease Run"),
     ("make_craft", {"keys": [KEY], "craft": {"kind": "settle"}}, "Settle on a key of Gull"),
-    ("make_craft", {"layer": "wave", "property": "rotation", "time": at(4), "craft": {"kind": "bounce", "height": 90}}, "Bounce Rotation of Wave"),
+    ("make_craft", {"layer": "wave", "property": "rotation", "time": at(4), "told": "90", "craft": {"kind": "bounce"}}, "Bounce Rotation of Wave"),
     ("clear_motion", {"layers": ["gull"], "time": at(9)}, "Clear all motion of Gull"),
     ("work_backwards", {"layers": ["wave"], "time": 0, "end": at(9)}, "Keep the look of Wave as its end"),
     ("move_layers", {"layers": ["wave"], "dx": 4, "dy": 2, "time": 0}, "Move Wave"),
@@ -121,6 +121,6 @@ def test_the_table_knows_the_edits_there_are():
     # These need something made before them, and are told in the tests of what makes it.
     elsewhere = {
         "add_scene", "delete_scene", "add_font", "forget_shelf", "unlink", "take_apart", "ungroup", "clear_loose", "restore_layers",
-        "forget_ease",
+        "forget_ease", "type_craft",
     }  # fmt: skip
     assert kinds == told | elsewhere

@@ -63,3 +63,12 @@ class JobRow(Base):
     file: Mapped[str]
     made_at: Mapped[float]
     __table_args__ = (Index("jobs_by_project", "project", "made_at"),)
+
+
+class EaseRow(Base):
+    """An ease kept for all projects: its knots as JSON."""
+
+    __tablename__ = "eases"
+    name: Mapped[str] = mapped_column(String(200), primary_key=True)
+    knots: Mapped[str]
+    made_at: Mapped[float]

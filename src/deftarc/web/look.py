@@ -1,8 +1,8 @@
 """What a page asks of the live loop: where it looks, what is selected there, and perhaps an edit to try."""
 
-from typing import Literal
+from typing import Literal, Self
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from deftarc.core.axes import Axes
 from deftarc.core.edit import Edit
@@ -48,6 +48,39 @@ class SnapAsked(Frozen):
     frame: bool = False
     #: The moment under the hand, where keys or spans are dragged.
     grabbed: int | None = None
+    #: How near, in the measure's unit, a value dragged in the pair is drawn to another; 0 leaves it alone.
+    level: float = Field(default=0, ge=0, le=1e12)
+
+
+class Tinted(Focus):
+    """A curve's colour in the pair, by number."""
+
+    colour: int = Field(ge=0, le=20)
+
+
+class PairAsked(Frozen):
+    """What the pair shows besides the lane in focus, and how high its axes reach.
+
+    ``fit`` is what the axes fit to by themselves; None leaves them at ``value`` and ``speed``, low and high in the
+    main curve's shown unit. ``apart`` gives each curve its own scale.
+    """
+
+    shown: tuple[Focus, ...] = Field(default=(), max_length=200)
+    hidden: tuple[Focus, ...] = Field(default=(), max_length=200)
+    pinned: tuple[Focus, ...] = Field(default=(), max_length=40)
+    colours: tuple[Tinted, ...] = Field(default=(), max_length=200)
+    alone: Focus | None = None
+    apart: bool = False
+    fit: Literal["all", "selection", "range"] | None = "all"
+    value: tuple[float, float] | None = None
+    speed: tuple[float, float] | None = None
+
+    @model_validator(mode="after")
+    def _sound(self) -> Self:
+        for told in (self.value, self.speed):
+            if told is not None and not (told[0] < told[1] and all(abs(n) < 1e12 for n in told)):
+                raise ValueError("An axis goes from a lower to a higher number.")
+        return self
 
 
 class Look(Frozen):
@@ -65,6 +98,7 @@ class Look(Frozen):
     opened: tuple[Focus, ...] = Field(default=(), max_length=2_000)
     axis: AxisAsked | None = None
     pair_height: float = Field(default=300, ge=60, le=4000)
+    pair: PairAsked = PairAsked()
     window: Window = Window()
     lane_height: int = Field(default=27, ge=20, le=90)
     filters: Filters = Filters()

@@ -16,7 +16,7 @@ from deftarc.core import limits
 from deftarc.core.artwork import Artwork, FreePath
 from deftarc.core.axes import position_in, positions_in
 from deftarc.core.document import Layer, Project, Scene
-from deftarc.core.edit import EditBase, apply
+from deftarc.core.edit import EditBase, apply, segments_of
 from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import Evaluator, frame_times, has_loose, pose, still
 from deftarc.core.geometry import six
@@ -29,10 +29,11 @@ from deftarc.web.context import fragment
 from deftarc.web.keyed import described, keyed_since
 from deftarc.web.listing import Listing
 from deftarc.web.look import Look
+from deftarc.web.pairing import Pairing
 from deftarc.web.snapping import snapped
-from deftarc.web.views.axis import TimeAxis, ValueAxis, ticks
-from deftarc.web.views.figures import key_figures, rows_of, segment_figures, span_figures
-from deftarc.web.views.pair import Pair, pair_of, scaled
+from deftarc.web.views.axis import TimeAxis, ticks
+from deftarc.web.views.figures import rows_of, span_figures
+from deftarc.web.views.shaping import key_figures, segment_figures
 from deftarc.web.workshop import Workshop
 
 #: More layers than this open folded.
@@ -67,10 +68,8 @@ class Looking:
     keyed_kept: tuple[object, ...] | None = None
     sent_drawings: set[str] = field(default_factory=set)
     sent_fragments: dict[str, str] = field(default_factory=dict)
-    kept_axes: tuple[str, ValueAxis, ValueAxis] | None = None
     ruler: tuple[Any, ...] | None = None
-    pair_seen: tuple[tuple[Any, ...], Pair | None] | None = None
-    readings: bytes = b""
+    pairing: Pairing = field(default_factory=Pairing)
 
     def __post_init__(self) -> None:
         self.evaluator = Evaluator(self.shop.materials.shaper.form)
@@ -116,11 +115,14 @@ class Looking:
                 head["lanes"] = listed
             head["stops"] = self._stops(scene, look.layers)
             self._ruler(fragments, scene, axis, look.unit)
-            pair = self._pair(fragments, look, scene, axis, chosen)
-            self._columns(head, blobs, look, scene, chosen, pair, frame)
+            self.pairing.answer(look, scene, axis, chosen, fragments)
+            self._columns(head, blobs, look, scene, chosen, frame)
             self._keyed(head, look, opened, project)
         self._figures(fragments, look, project, scene, chosen, frame, head)
         self._still(head, blobs, scene, frame)
+        if "pair" in fragments and self.sent_fragments.get("pair") != fragments["pair"]:
+            # A frame drawn anew is empty: its curves go with it, changed or not.
+            self.sent_fragments.pop("pair-curves", None)
         head["fragments"] = {name: html for name, html in fragments.items() if self._is_new(name, html)}
         return pack(head, blobs)
 
@@ -132,9 +134,8 @@ class Looking:
         self.sent_drawings.clear()
         self.sent_order = []
         self.sent_head = None
-        self.kept_axes = None
         self.ruler = None
-        self.pair_seen = None
+        self.pairing.forget()
 
     def _is_new(self, name: str, html: str) -> bool:
         if self.sent_fragments.get(name) == html:
@@ -220,32 +221,6 @@ class Looking:
         self.sent_order = [layer.id for layer in scene.layers]
         self.sent_head = scene
 
-    def _pair(
-        self, fragments: dict[str, str], look: Look, scene: Scene, axis: TimeAxis, chosen: Layer | None
-    ) -> Pair | None:
-        layer, name = focused(look, scene, chosen)
-        pair = None
-        if layer is not None and name is not None:
-            spot = f"{layer.id} {name} {look.pair_height}"
-            kept = None
-            if look.edit is not None and self.kept_axes is not None and self.kept_axes[0] == spot:
-                kept = self.kept_axes[1:]
-            seen = (layer.track(name), layer.name, name, axis, look.pair_height, kept, look.unit)
-            if self.pair_seen is not None and _same(seen, self.pair_seen[0]):
-                # What is dragged has nothing to do with it: nothing to draw again.
-                return self.pair_seen[1]
-            pair = pair_of(scene, layer, name, axis, look.pair_height, kept, look.unit)
-            self.pair_seen = (seen, pair)
-            self.readings = b""
-            if pair is not None and kept is None:
-                self.kept_axes = (spot, pair.value_axis, pair.speed_axis)
-        else:
-            self.pair_seen = None
-        fragments["pair"] = fragment(
-            "parts/pair.html", pair=pair, axis=axis, height=look.pair_height, layer=layer or chosen
-        )
-        return pair
-
     def _columns(
         self,
         head: dict[str, Any],
@@ -253,7 +228,6 @@ class Looking:
         look: Look,
         scene: Scene,
         chosen: Layer | None,
-        pair: Pair | None,
         frame: int,
     ) -> None:
         """Numbers by frame for what is selected: each property in shown units, and the pair's two curves."""
@@ -272,18 +246,12 @@ class Looking:
                 row = pose(chosen, scene.rate.time_of(frame), ("outline",))["outline"]
                 contours = [{"count": len(c.points), "closed": c.closed} for c in chosen.artwork.contours]
                 head["points"] = {"layer": chosen.id, "numbers": row, "contours": contours}
-        if pair is not None:
-            facts = PROPERTIES[pair.property]
-            if not self.readings:
-                curve = scaled(scene.layer(pair.layer).track(pair.property).curve, facts.factor)
-                self.readings = numbers(np.stack([curve.at(times), curve.speed(times)], axis=1))
-            columns.append({"name": "pair", "rows": len(times), "wide": 2})
-            blobs.append(self.readings)
-            head["pair"] = {
-                "value": _scale(pair.value_axis), "speed": _scale(pair.speed_axis), "layer": pair.layer,
-                "property": pair.property, "factor": facts.factor,
-                "unit": "px" if pair.property == "position" else facts.unit, "speed_unit": facts.speed_unit,
-            }  # fmt: skip
+        heads, parts = self.pairing.columns(scene, times)
+        columns.extend(heads)
+        blobs.extend(parts)
+        told = self.pairing.head()
+        if told is not None:
+            head["pair"] = told
         head["columns"] = columns
 
     def _shown(self, look: Look, scene: Scene, layer: Layer, times: Any) -> dict[str, Any]:
@@ -322,7 +290,11 @@ class Looking:
                 if ref.time in times:
                     index = times.index(ref.time)
                     key = key_figures(scene, chosen, ref.property, index, look.unit)
-                    segment = segment_figures(scene, chosen, ref.property, index)
+                    selected = {r.time for r in look.keys if (r.layer, r.property) == (ref.layer, ref.property)}
+                    own = [("project", ease) for ease in project.eases]
+                    own += [("everywhere", ease) for ease in self.shop.eases.all()]
+                    starts = segments_of(times, selected)
+                    segment = segment_figures(scene, chosen, ref.property, starts, index, own)
             if has_loose(chosen, time):
                 head["pose"] = {"position": list(pose(chosen, time, ("position",))["position"])}
         fragments["figures"] = fragment(
@@ -351,11 +323,6 @@ class Looking:
             blobs.extend(parts)
 
 
-def _same(one: tuple[Any, ...], other: tuple[Any, ...]) -> bool:
-    """The layer or track that comes first by identity, the rest by value."""
-    return one[0] is other[0] and one[1:] == other[1:]
-
-
 def _folded(look: Look, scene: Scene) -> list[str]:
     if look.folded is not None:
         return list(look.folded)
@@ -372,21 +339,6 @@ def _axis(look: Look, scene: Scene) -> TimeAxis:
     furthest = 4.0 * limits.MAX_TIME_SECONDS * 705_600_000
     start, end = max(asked.start, -furthest), min(asked.end, furthest)
     return TimeAxis(start, end, asked.width) if end > start else TimeAxis.fitting(scene, asked.width)
-
-
-def focused(look: Look, scene: Scene, chosen: Layer | None) -> tuple[Layer | None, str | None]:
-    """What the pair shows: the lane asked for, else the chosen layer's first keyed property."""
-    if look.focus is not None:
-        layer = next((layer for layer in scene.layers if layer.id == look.focus.layer), None)
-        if layer is not None and look.focus.property in layer.keyed:
-            return layer, look.focus.property
-    if chosen is not None:
-        return chosen, next(iter(chosen.keyed), None)
-    return None, None
-
-
-def _scale(axis: ValueAxis) -> dict[str, float]:
-    return {"low": axis.low, "high": axis.high, "top": axis.top, "height": axis.height}
 
 
 def _path_keys(layer: Layer) -> list[dict[str, Any]]:

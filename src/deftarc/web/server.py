@@ -17,7 +17,7 @@ from deftarc import __version__
 from deftarc.core.errors import Refusal, UnknownThing
 from deftarc.store.projects import Stale
 from deftarc.web import live, pages
-from deftarc.web.api import layers, projects, renders, scenes
+from deftarc.web.api import eases, layers, projects, renders, scenes
 from deftarc.web.api.models import Refused
 from deftarc.web.context import HERE, templates
 from deftarc.web.guard import LOOPBACK, Guard
@@ -47,7 +47,15 @@ def create_app(folder: Path, token: str | None = None, hosts: frozenset[str] = f
     app.state.workshop = Workshop.at(folder)
     app.add_middleware(Guard, token=token, hosts=hosts)
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
-    for router in (projects.router, scenes.router, layers.router, renders.router, pages.router, live.router):
+    for router in (
+        projects.router,
+        scenes.router,
+        layers.router,
+        eases.router,
+        renders.router,
+        pages.router,
+        live.router,
+    ):
         app.include_router(router)
     app.add_exception_handler(Refusal, _refused)
     app.add_exception_handler(RequestValidationError, _invalid)

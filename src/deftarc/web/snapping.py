@@ -12,8 +12,11 @@ from deftarc.core.geometry import apply as through
 from deftarc.core.retime import span_of
 from deftarc.core.snapping import Box, Line, grid_lines, lines_of, snap_box, snap_time
 from deftarc.core.time import told_frame
+from deftarc.core.track import NumberTrack
 from deftarc.formats.materials import Materials
 from deftarc.web.look import Look, SnapAsked
+from deftarc.web.views.axis import round_step
+from deftarc.web.views.curves import units_of
 
 
 def box_of(item: Item, row: int, layer: Layer, materials: Materials) -> Box | None:
@@ -144,7 +147,29 @@ def _in_time(
         grabbed = snap.grabbed if snap.grabbed is not None else edit.keys[0].time
         anchors = [grabbed, *sorted({ref.time for ref in edit.keys} - {grabbed})][:200]
     met = snap_time(anchors, float(edit.by), targets, frame, snap.tolerance)
+    if isinstance(edit, MoveKeys) and edit.lift and snap.level > 0:
+        edit, level = _levelled(scene, edit, snap)
+        return edit.changed(by=met.by), {**_told_time(scene, met.at, met.what, look), "level": level}
     return edit.changed(by=met.by), _told_time(scene, met.at, met.what, look)
+
+
+def _levelled(scene: Scene, edit: MoveKeys, snap: SnapAsked) -> tuple[MoveKeys, float | None]:
+    """Keys lifted to the value of another key of their lane that is near, else to a round number."""
+    grabbed = edit.keys[0]
+    track = scene.layer(grabbed.layer).track(grabbed.property)
+    measures = track.measures()
+    index = track.key_times.index(grabbed.time)
+    moving = {ref.time for ref in edit.keys if (ref.layer, ref.property) == (grabbed.layer, grabbed.property)}
+    still = [float(m) for m, time in zip(measures, track.key_times, strict=True) if time not in moving]
+    at = float(measures[index]) + edit.lift
+    near = min(still, key=lambda m: abs(m - at), default=None)
+    if near is not None and abs(near - at) <= snap.level:
+        return edit.changed(lift=near - float(measures[index])), near
+    factor = units_of(grabbed.property, track).factor
+    if isinstance(track, NumberTrack) and track.evenly:
+        return edit, None
+    step = round_step(snap.level * factor / 3) / factor
+    return edit.changed(lift=round(at / step) * step - float(measures[index])), None
 
 
 def _told_time(scene: Scene, at: int | None, what: str, look: Look) -> dict[str, Any]:

@@ -23,6 +23,7 @@ from deftarc.paint.scene_painter import painter_for
 from deftarc.paint.skia_painter import blank, unpremultiplied
 from deftarc.store.assets import AssetStore
 from deftarc.store.database import open_database
+from deftarc.store.eases import EaseStore
 from deftarc.store.jobs import JobStore
 from deftarc.store.projects import OpenProject, ProjectStore
 
@@ -40,6 +41,7 @@ class Workshop:
     projects: ProjectStore
     assets: AssetStore
     jobs: JobStore
+    eases: EaseStore
     materials: Materials
     #: Called with (project id, revision) after every change; see live.py.
     listeners: dict[str, set[Callable[[int], None]]] = field(default_factory=dict)
@@ -49,7 +51,9 @@ class Workshop:
     def at(cls, folder: Path) -> "Workshop":
         sessions = open_database(folder)
         assets = AssetStore(sessions)
-        return cls(folder, ProjectStore(sessions), assets, JobStore(sessions), Materials(assets.read))
+        return cls(
+            folder, ProjectStore(sessions), assets, JobStore(sessions), EaseStore(sessions), Materials(assets.read)
+        )
 
     def commit(self, project_id: str, revision: int, edit: EditBase) -> OpenProject:
         """Checks that an edit's artwork can be drawn, commits it and tells whoever looks at the project."""

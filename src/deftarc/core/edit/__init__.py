@@ -11,7 +11,16 @@ from pydantic import Field, TypeAdapter, ValidationError
 from deftarc.core.document import Project
 from deftarc.core.edit.adding import AddLayer
 from deftarc.core.edit.base import EditBase, Note
-from deftarc.core.edit.easing import EaseKeys, ForgetEase, KeepEase, LayEase, MakeCraft, shape_of
+from deftarc.core.edit.easing import (
+    EaseKeys,
+    ForgetEase,
+    KeepEase,
+    LayEase,
+    MakeCraft,
+    TypeCraft,
+    segments_of,
+    shape_of,
+)
 from deftarc.core.edit.families import GroupLayers, OrderLayers, SetParent, Ungroup
 from deftarc.core.edit.keys import (
     ClearLoose,
@@ -62,7 +71,7 @@ Edit = Annotated[
     | MoveSpans | TrimSpan | SetSpanLength | CoverKeys
     | SetValue | TypeKey | PutKey | CopyNumbers | SetKeys | DeleteKeys | MoveKeys | StretchKeys | ReleaseKeys
     | ClearLoose | ClearMotion | WorkBackwards | RestoreKeys
-    | EaseKeys | LayEase | KeepEase | ForgetEase | MakeCraft
+    | EaseKeys | LayEase | KeepEase | ForgetEase | MakeCraft | TypeCraft
     | ShapeSide | TypeSide | ChooseJoint | BendKeys | ShiftPeak | KeepWithin | SetCurve
     | MoveLayers | MoveEach | TurnLayers | ScaleLayers | MovePivot | LinkScale
     | DragPoints | RoundPoints | AddPoint | DeletePoints | CloseContours,
@@ -161,13 +170,13 @@ __all__ = [
     "TakeApart",
     "TrimSpan",
     "TurnLayers",
-    "TypeKey",
+    "TypeCraft", "TypeKey",
     "TypeSide",
     "Ungroup",
     "Unlink",
     "WorkBackwards",
     "apply",
     "apply_all",
-    "sentence",
+    "segments_of", "sentence",
     "shape_of",
 ]  # fmt: skip

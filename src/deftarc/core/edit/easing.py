@@ -6,10 +6,11 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from deftarc.core import limits
-from deftarc.core.craft import AnyCraft, Craft, Settle
+from deftarc.core.arithmetic import evaluate_number
+from deftarc.core.craft import AnyCraft, Bounce, Craft, Settle, time_of_fall
 from deftarc.core.crafting import again, at_playhead, between_keys, craft_at
 from deftarc.core.css_easing import parse_easing
-from deftarc.core.document import Project
+from deftarc.core.document import Project, Scene
 from deftarc.core.ease import EASES
 from deftarc.core.easing import On, ease_as_one, ease_segments, laid, taken
 from deftarc.core.edit.base import EditBase
@@ -21,6 +22,7 @@ from deftarc.core.knots import Knot, OwnEase
 from deftarc.core.model import Identity, Moment, Name
 from deftarc.core.properties import PROPERTIES, property_named
 from deftarc.core.time import FLICKS
+from deftarc.core.track import NumberTrack
 
 ONE_KEY = "An ease shapes the way between two keys, and this lane has only one. Set a second key."
 
@@ -186,18 +188,29 @@ class ForgetEase(EditBase):
 class MakeCraft(EditBase):
     """A settle or a bounce: between the selected keys, at a time on a lane, or in place of one whose keys are its own.
 
-    ``keys`` name the way between two keys, or any key of what is made anew (``anew``); without keys it begins at
-    ``time`` on ``layer`` and ``property``.
+    ``keys`` name the way between two keys; without keys it begins at ``time`` on ``layer`` and ``property``, and how
+    far it swings or drops may be ``told`` as it was typed, in the shown unit.
     """
 
     kind: Literal["make_craft"] = "make_craft"
     scene: Identity
     craft: Craft
     keys: Annotated[tuple[KeyRef, ...], Field(max_length=limits.MAX_KEYS_PER_LANE)] = ()
-    anew: bool = False
     layer: Identity | None = None
     property: str = ""
     time: Moment | None = None
+    told: Annotated[str, Field(max_length=200)] | None = None
+
+    def _at_playhead(self) -> AnyCraft:
+        craft = _apart(self.craft, False)
+        if self.told is None:
+            return craft
+        factor = PROPERTIES[self.property].factor
+        field = "far" if isinstance(craft, Settle) else "height"
+        amount = evaluate_number(self.told, getattr(craft, field) * factor) / factor
+        if amount == 0:
+            raise Refusal("It takes a distance that is not nought.")
+        return craft.changed(**{field: amount})
 
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
@@ -206,25 +219,17 @@ class MakeCraft(EditBase):
                 raise Refusal("Say where it begins: a lane and a time.")
             layer = scene.layer(self.layer)
             name = property_named(self.property).id
-            made = at_playhead(layer.track(name), self.time, _apart(self.craft, False))
+            made = at_playhead(layer.track(name), self.time, self._at_playhead())
             return project.with_scene(scene.with_layer(layer.with_track(name, made)))
         done = 0
         for (layer_id, name), times in by_lane(scene, self.keys).items():
             layer = scene.layer(layer_id)
             track = layer.track(name)
-            if self.anew:
-                found = craft_at(track, track.key_times.index(times[0]))
-                if found is None:
-                    raise Refusal("These keys were changed by hand since, and stay as they are.")
-                track = again(track, found, _apart(self.craft, found.craft.between))
+            for start in reversed(segments_of(track.key_times, set(times))):
+                index = track.key_times.index(start)
+                soon = (track.keys[index + 1].time - start) / FLICKS
+                track = between_keys(track, index, _apart(self.craft, True).changed(soon=soon))
                 done += 1
-            else:
-                for start in reversed(segments_of(track.key_times, set(times))):
-                    index = track.key_times.index(start)
-                    soon = (track.keys[index + 1].time - start) / FLICKS
-                    craft = _apart(self.craft, True).changed(soon=soon)
-                    track = between_keys(track, index, craft)
-                    done += 1
             scene = scene.with_layer(layer.with_track(name, track))
         if not done:
             raise Refusal(ONE_KEY)
@@ -238,22 +243,72 @@ class MakeCraft(EditBase):
         return f"{word} {PROPERTIES[self.property].label} of {layer.name}"
 
     def selects(self, project: Project) -> list[KeyRef] | None:
-        """The first and the last key it made, so that its numbers stay at hand."""
+        if not self.keys:
+            if self.layer is None or self.time is None:
+                return None
+            return _ends(project.scene(self.scene), [KeyRef(layer=self.layer, property=self.property, time=self.time)])
+        return _ends(project.scene(self.scene), list(self.keys))
+
+
+def _ends(scene: Scene, refs: list[KeyRef]) -> list[KeyRef] | None:
+    """The first and the last key of the craft that keys are part of, so that its numbers stay at hand."""
+    layer, name = refs[0].layer, refs[0].property
+    time = min(ref.time for ref in refs if (ref.layer, ref.property) == (layer, name))
+    track = scene.layer(layer).track(name)
+    found = craft_at(track, max((k for k, t in enumerate(track.key_times) if t <= time), default=0))
+    if found is None:
+        return None
+    return [KeyRef(layer=layer, property=name, time=track.keys[k].time) for k in (found.first, found.last)]
+
+
+class TypeCraft(EditBase):
+    """A number that a settle or a bounce was made from typed anew: its keys are made again, if no hand changed them.
+
+    ``field`` is far, often, soon, keeps, height or gravity; ``told`` is in the shown unit, shares in per cent, and
+    may be relative. Gravity says how long a bounce takes.
+    """
+
+    kind: Literal["type_craft"] = "type_craft"
+    scene: Identity
+    keys: KeyRefs
+    field: Literal["far", "often", "soon", "keeps", "height", "gravity"]
+    told: Annotated[str, Field(max_length=200)]
+
+    def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
-        if self.keys:
-            first = self.keys[0]
-            layer, name = first.layer, first.property
-            time = min(ref.time for ref in self.keys if (ref.layer, ref.property) == (layer, name))
-        elif self.layer is not None and self.time is not None:
-            layer, name, time = self.layer, self.property, self.time
-        else:
-            return None
-        track = scene.layer(layer).track(name)
-        at = max((k for k, t in enumerate(track.key_times) if t <= time), default=0)
-        found = craft_at(track, at)
+        ref = self.keys[0]
+        times = by_lane(scene, self.keys)[(ref.layer, ref.property)]
+        layer = scene.layer(ref.layer)
+        track = layer.track(ref.property)
+        found = craft_at(track, track.key_times.index(min(times)))
         if found is None:
-            return None
-        return [KeyRef(layer=layer, property=name, time=track.keys[k].time) for k in (found.first, found.last)]
+            raise Refusal("These keys were changed by hand since, and stay as they are.")
+        growing = isinstance(track, NumberTrack) and track.evenly
+        factor = 1.0 if growing else PROPERTIES[ref.property].factor
+        craft = _told_craft(found.craft, self.field, self.told, factor)
+        return project.with_scene(scene.with_layer(layer.with_track(ref.property, again(track, found, craft))))
+
+    def label(self, project: Project) -> str:
+        return f"Change the {self.field} of a key of {project.scene(self.scene).layer(self.keys[0].layer).name}"
+
+    def selects(self, project: Project) -> list[KeyRef] | None:
+        return _ends(project.scene(self.scene), list(self.keys))
+
+
+def _told_craft(craft: AnyCraft, field: str, told: str, factor: float) -> AnyCraft:
+    """A craft with one number as it was typed."""
+    if field == "gravity" and isinstance(craft, Bounce):
+        gravity = abs(evaluate_number(told, abs(craft.gravity) * factor)) / factor
+        if gravity == 0:
+            raise Refusal("Without gravity nothing falls. Type a number above nought.")
+        return craft.changed(soon=time_of_fall(craft.height, gravity, craft.keeps, craft.often))
+    if field not in type(craft).model_fields:
+        raise Refusal(f"A {craft.kind} has no {field}.")
+    share = field == "keeps" or (field == "far" and craft.between)
+    shown = 100.0 if share else factor if field in ("far", "height") else 1.0
+    number = evaluate_number(told, getattr(craft, field) * shown) / shown
+    value = round(number) if field == "often" else number
+    return type(craft).model_validate({**craft.model_dump(), field: value})
 
 
 def _apart(craft: AnyCraft, between: bool) -> AnyCraft:

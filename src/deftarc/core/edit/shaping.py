@@ -51,6 +51,8 @@ class ShapeSide(EditBase):
     rise: Number | None = None
     speed: Annotated[float, Field(ge=-1e9, le=1e9)] | None = None
     apart: bool = False
+    #: A speed goes to the other side too, whatever the joint.
+    together: bool = False
 
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
@@ -72,6 +74,9 @@ class ShapeSide(EditBase):
         if abs(rise) > limits.MAX_NUMBER:
             raise Refusal("That is faster than any motion here can be.")
         made = with_side(track, index, self.side, reach, rise, self.apart)
+        if self.together and self.speed is not None and made.keys[index].joint != "smooth":
+            other: Which = "arriving" if self.side == "leaving" else "leaving"
+            made = typed_speed(made, index, other, self.speed)
         return project.with_scene(scene.with_layer(layer.with_track(name, made)))
 
     def label(self, project: Project) -> str:

@@ -76,6 +76,8 @@ class ValueAxis:
     high: float
     top: float
     height: float
+    #: Not 0 where the axis counts logarithms: what the numbers they stand for are shown by.
+    growth: float = 0.0
 
     def y(self, value: float) -> float:
         return self.top + self.height * (1 - (value - self.low) / (self.high - self.low))
@@ -86,14 +88,27 @@ class ValueAxis:
 
     def marks(self, count: int = 5) -> list[tuple[float, str]]:
         """Round values in range with their labels: (y, label)."""
-        step = _round_step((self.high - self.low) / count)
+        if self.growth:
+            return self._growing(count)
+        step = round_step((self.high - self.low) / count)
         digits = max(0, -int(np.floor(np.log10(step))))
         first = int(np.ceil(self.low / step))
         last = int(np.floor(self.high / step))
         return [(round(self.y(n * step), 1), f"{n * step + 0.0:.{digits}f}") for n in range(first, last + 1)]
 
+    def _growing(self, count: int) -> list[tuple[float, str]]:
+        """Marks at round numbers where equal heights are equal ratios."""
+        low, high = (float(np.exp(min(m, 30.0))) * self.growth for m in (self.low, self.high))
+        if high / low < 2.5:
+            step = round_step((high - low) / count)
+            numbers = [n * step for n in range(int(np.ceil(low / step)), int(np.floor(high / step)) + 1)]
+        else:
+            powers = range(int(np.floor(np.log10(low))), int(np.ceil(np.log10(high))) + 1)
+            numbers = [d * 10.0**p for p in powers for d in (1, 2, 5) if low <= d * 10.0**p <= high]
+        return [(round(self.y(float(np.log(n / self.growth))), 1), f"{n:g}") for n in numbers if n > 0]
 
-def _round_step(rough: float) -> float:
+
+def round_step(rough: float) -> float:
     """The nearest 1, 2 or 5 times a power of ten at or above a step."""
     power = 10.0 ** np.floor(np.log10(max(rough, 1e-9)))
     return float(next(power * n for n in (1, 2, 5, 10) if power * n >= rough * 0.999))

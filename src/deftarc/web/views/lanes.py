@@ -13,7 +13,7 @@ from deftarc.core.retime import keys_outside, span_of
 from deftarc.core.time import told_frame
 from deftarc.core.track import AnyTrack, ColourTrack
 from deftarc.web.views.axis import TimeAxis
-from deftarc.web.views.bead import Bead, sides_of
+from deftarc.web.views.bead import Bead, mark_of, sides_of
 
 #: Heights in px: of a lane, and of the widest pace band's half.
 LANE = 26
@@ -34,7 +34,7 @@ class Lane:
     label: str
     height: float
     band: str
-    holds: list[tuple[float, float]]
+    holds: list[tuple[float, float, list[float]]]
     beads: list[Bead]
     swatches: list[tuple[float, str]]
     focused: bool
@@ -157,18 +157,23 @@ def beads(
             time = track.keys[index].time
             left, right = sides_of(track, index)
             told = told_frame(scene.rate.nearest(time), scene.rate, unit)
-            out.append(Bead(round(float(x), 2), y, time, left, right, f"{label}, key {index + 1} at {told}"))
+            mark = mark_of(track, index)
+            what = {"auto": ", automatic", "pace": ", pace key"}.get(mark, "")
+            title = f"{label}, key {index + 1} at {told}{what}"
+            out.append(Bead(round(float(x), 2), y, time, left, right, title, mark))
     return out
 
 
-def holds(curve: TimeCurve, axis: TimeAxis) -> list[tuple[float, float]]:
-    """Where a lane rests by a hold: x from and to."""
+def holds(curve: TimeCurve, axis: TimeAxis) -> list[tuple[float, float, list[float]]]:
+    """Where a lane rests by a hold, or goes in steps: x from and to, and of the jumps between."""
     xs = axis.xs(curve.times)
-    return [
-        (round(float(xs[k]), 1), round(float(xs[k + 1]), 1))
-        for k in np.flatnonzero(curve.hold)
-        if xs[k + 1] > 0 and xs[k] < axis.width
-    ]
+    out = []
+    for k in np.flatnonzero(curve.stepped):
+        if xs[k + 1] > 0 and xs[k] < axis.width:
+            count = int(curve.steps[k, 0])
+            jumps = [round(float(xs[k] + (xs[k + 1] - xs[k]) * n / count), 1) for n in range(1, min(count, 200))]
+            out.append((round(float(xs[k]), 1), round(float(xs[k + 1]), 1), jumps))
+    return out
 
 
 def band_path(curve: TimeCurve, axis: TimeAxis, middle: float, most: float = BAND) -> str:

@@ -1,24 +1,56 @@
-"""The pair: value (or distance) over speed, on the time axis of ruler and lanes. For reading only, so far."""
+"""The pair: value (or distance) over speed, on the time axis of ruler and lanes, for one curve or several."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 
 import numpy as np
 
 from deftarc.core.curve import TimeCurve
 from deftarc.core.document import Layer, Scene
-from deftarc.core.evaluate import shown_values
 from deftarc.core.geometry import Floats
+from deftarc.core.keying import KeyRef
 from deftarc.core.properties import PROPERTIES
-from deftarc.core.time import FLICKS
-from deftarc.core.track import PathTrack
+from deftarc.core.track import AnyTrack, PathTrack
+from deftarc.web.look import PairAsked
 from deftarc.web.views.axis import TimeAxis, ValueAxis, spanning
 from deftarc.web.views.bead import Bead
+from deftarc.web.views.curves import (
+    Past,
+    Units,
+    components,
+    frame_ticks,
+    past_keys,
+    polyline,
+    scaled,
+    speed_factor,
+    speed_paths,
+    speed_samples,
+    units_of,
+    value_paths,
+)
+from deftarc.web.views.handles import (
+    Handle,
+    Peak,
+    Segment,
+    SpeedHalf,
+    handles,
+    peaks,
+    segments,
+    sides_shown,
+    speed_halves,
+    speed_handles,
+)
 from deftarc.web.views.lanes import beads
 
 #: Share of the height that the value curve gets.
 VALUE_SHARE = 0.6
-#: Parameters at which a segment's speed is sampled; denser at the ends, where it turns fastest.
-_AT = 0.5 - 0.5 * np.cos(np.linspace(0, np.pi, 33))
+#: Colours there are for curves beside the main one, as classes.
+COLOURS = 6
+#: Rows the gutter lists at most.
+MOST_LISTED = 40
+
+LaneId = tuple[str, str]
+Axes = tuple[ValueAxis, ValueAxis]
 
 
 @dataclass(frozen=True)
@@ -30,188 +62,292 @@ class Thin:
 
 
 @dataclass(frozen=True)
-class Past:
-    """How far a curve goes past its keys, and where to say so."""
+class Listed:
+    """A curve in the gutter. ``colour`` is the number of its colour, 0 the ink of the main one."""
 
-    x: float
-    y: float
-    words: str
-    above: bool
+    layer: str
+    property: str
+    label: str
+    about: str
+    colour: int
+    main: bool
+    shown: bool
+    pinned: bool
 
 
 @dataclass(frozen=True)
-class Pair:
+class Drawn:
+    """One curve as it is drawn and taken hold of."""
+
     layer: str
-    layer_name: str
     property: str
     title: str
-    about: str
-    speed_unit: str
-    width: float
-    height: float
+    units: Units
+    factor: float
+    colour: int
+    main: bool
     value_axis: ValueAxis
     speed_axis: ValueAxis
     curve: str
     dotted: str
     speed: str
     speed_fill: str
+    ticks: str
     thin: list[Thin]
     value_beads: list[Bead]
-    speed_beads: list[Bead]
-    hairlines: list[float]
+    speed_beads: list[SpeedHalf]
+    handles: list[Handle]
+    speed_handles: list[Handle]
+    peaks: list[Peak]
+    segments: list[Segment]
     past: list[Past]
+    within: bool
+
+
+@dataclass(frozen=True)
+class Box:
+    """Around the selected keys in the value curve, to move and stretch them by."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+
+
+@dataclass(frozen=True)
+class Pair:
+    width: float
+    height: float
+    title: str
+    about: str
+    speed_unit: str
+    value_axis: ValueAxis
+    speed_axis: ValueAxis
+    split: float
     zero: float
-    flat: bool
-    single: bool
+    hairlines: list[float]
+    curves: list[Drawn]
+    listed: list[Listed]
+    box: Box | None = None
+    flat: bool = False
+    single: bool = False
+    fit: str | None = "all"
+    axes: dict[LaneId, Axes] = field(default_factory=dict)
+
+    @property
+    def main(self) -> Drawn:
+        return self.curves[0]
+
+
+@dataclass
+class _Curve:
+    """A curve on its way to being drawn."""
+
+    layer: Layer
+    name: str
+    track: AnyTrack
+    units: Units
+    factor: float
+    curve: TimeCurve
+    speeds: Floats
+    at: Floats
+    peaks: list[tuple[float, float]]
+    selected: list[int]
 
 
 def pair_of(
     scene: Scene,
-    layer: Layer,
-    name: str,
+    shown: Sequence[tuple[Layer, str]],
     axis: TimeAxis,
     height: float,
-    kept: tuple[ValueAxis, ValueAxis] | None = None,
+    asked: PairAsked | None = None,
+    kept: Mapping[LaneId, Axes] | None = None,
     unit: str = "timecode",
+    keys: Sequence[KeyRef] = (),
+    listed: list[Listed] | None = None,
 ) -> Pair | None:
-    """The pair of a keyed property; None when it has no keys. ``kept`` axes are used during a drag."""
-    track = layer.track(name)
-    if not track.keys:
+    """The pair of some keyed lanes, the main one first; None when none has keys. ``kept`` axes hold during a drag."""
+    asked = asked or PairAsked()
+    made = [_prepared(layer, name, keys) for layer, name in shown if layer.track(name).keys]
+    if not made:
         return None
-    facts = PROPERTIES[name]
-    curve = scaled(track.curve, facts.factor)
     value_height = height * VALUE_SHARE
-    thin_values = _components(scene, layer, name, axis, curve)
-    speeds, at = speed_samples(curve)
-    values = np.concatenate([*curve.control_measures(), curve.measures]) if len(curve.times) > 1 else curve.measures
-    peaks = curve.extremes()
-    shown = np.concatenate([curve.measures, np.array([value for _, value in peaks])])
-    if kept is None:
-        value_axis = spanning(shown, 8.0, value_height - 16)
-        speed_axis = spanning(speeds, value_height + 8.0, height - value_height - 16, with_zero=True)
-    else:
-        value_axis, speed_axis = kept
-    curve_path, dotted = value_paths(curve, axis, value_axis)
-    line, fill = speed_paths(speeds, at, axis, speed_axis)
-    row = beads(scene, layer, name, track, axis, 0.0, unit)
-    index = {int(time): k for k, time in enumerate(curve.times)}
-    value_beads = [_at(bead, value_axis.y(float(curve.measures[index[bead.time]]))) for bead in row]
-    bead_speeds = np.clip(curve.speed([bead.time for bead in row]), speed_axis.low, speed_axis.high)
-    speed_beads = [_at(bead, float(y)) for bead, y in zip(row, speed_axis.ys(bead_speeds), strict=True)]
-    on_path = isinstance(track, PathTrack)
-    about = f"{layer.name} · px along the path" if on_path else f"{layer.name} · {facts.unit}"
+    axes = _axes(scene, made, asked, kept or {}, height)
+    colours = {(each.layer, each.property): each.colour for each in listed or []}
+    curves = [
+        _drawn(scene, each, axis, axes[_id(each)], unit, colours.get(_id(each), n), n == 0, value_height)
+        for n, each in enumerate(made)
+    ]
+    first, main = made[0], curves[0]
+    times = sorted({float(time) for each in made for time in each.curve.times})
+    values = np.concatenate([*first.curve.control_measures(), first.curve.measures])
     return Pair(
-        layer=layer.id,
-        layer_name=layer.name,
-        property=name,
-        title="Distance" if on_path else facts.label,
-        about=about,
-        speed_unit=facts.speed_unit,
         width=axis.width,
         height=height,
+        title=main.title,
+        about=f"{first.layer.name} · {_about(first)}",
+        speed_unit=main.units.speed,
+        value_axis=main.value_axis,
+        speed_axis=main.speed_axis,
+        split=round(main.speed_axis.top - 8, 1),
+        zero=round(main.speed_axis.y(0.0), 1),
+        hairlines=[round(x, 1) for x in axis.xs(times) if -1 <= x <= axis.width + 1] if times else [],
+        curves=curves,
+        listed=listed or [],
+        box=_box(made, curves, axis),
+        flat=len(made) == 1 and float(np.ptp(values)) < 1e-9,
+        single=len(made) == 1 and len(first.curve.times) == 1,
+        fit=asked.fit,
+        axes=axes,
+    )
+
+
+def _id(each: _Curve) -> LaneId:
+    return each.layer.id, each.name
+
+
+def _about(each: _Curve) -> str:
+    if isinstance(each.track, PathTrack):
+        return "px along the path"
+    if each.units.growth:
+        return f"{each.units.value}, equal heights are equal ratios"
+    return "keys, one a step" if each.units.value == "key" else each.units.value
+
+
+def _prepared(layer: Layer, name: str, keys: Sequence[KeyRef]) -> _Curve:
+    track = layer.track(name)
+    units = units_of(name, track)
+    factor = speed_factor(name, track)
+    curve = scaled(track.curve, units.factor)
+    speeds, at = speed_samples(curve)
+    chosen = {ref.time for ref in keys if ref.layer == layer.id and ref.property == name}
+    selected = [k for k, time in enumerate(track.key_times) if time in chosen]
+    return _Curve(layer, name, track, units, factor, curve, speeds * factor, at, curve.extremes(), selected)
+
+
+def _reach(each: _Curve, scene: Scene, fit: str | None) -> tuple[Floats, Floats]:
+    """The values and the speeds that an axis is to show."""
+    curve = each.curve
+    values = np.concatenate([curve.measures, np.array([value for _, value in each.peaks])])
+    if fit == "selection" and each.selected:
+        near = sorted({k + i for k in each.selected for i in (-1, 0, 1)} & set(range(len(curve.times))))
+        low, high = float(curve.times[near[0]]), float(curve.times[near[-1]])
+    elif fit == "range":
+        first, last = scene.play_range or (0, scene.length)
+        low, high = float(first), float(last)
+    else:
+        return values, each.speeds
+    times = np.linspace(low, high, 121)
+    inside = (each.at >= low) & (each.at <= high)
+    return curve.at(times), each.speeds[inside] if inside.any() else np.zeros(1)
+
+
+def _axes(
+    scene: Scene, made: list[_Curve], asked: PairAsked, kept: Mapping[LaneId, Axes], height: float
+) -> dict[LaneId, Axes]:
+    """Each curve's two axes: those of one unit share theirs, unless each is to have its own scale."""
+    if kept and all(_id(each) in kept for each in made):
+        return {_id(each): kept[_id(each)] for each in made}
+    value_height = height * VALUE_SHARE
+    below, left = value_height + 8.0, height - value_height - 16
+    groups: dict[object, list[_Curve]] = {}
+    for n, each in enumerate(made):
+        own = (each.units.value, bool(each.units.growth))
+        groups.setdefault(n if asked.apart else own, []).append(each)
+    out: dict[LaneId, Axes] = {}
+    for members in groups.values():
+        reaches = [_reach(each, scene, asked.fit) for each in members]
+        values = np.concatenate([value for value, _ in reaches])
+        speeds = np.concatenate([speed for _, speed in reaches])
+        top, room = 8.0, value_height - 16
+        value_axis = spanning(values, top, room)
+        speed_axis = spanning(speeds, below, left, with_zero=True)
+        if made[0] in members and asked.fit is None:
+            if asked.value is not None:
+                value_axis = ValueAxis(*asked.value, top, room)
+            if asked.speed is not None:
+                speed_axis = ValueAxis(*asked.speed, below, left)
+        growth = members[0].units.growth
+        if growth:
+            value_axis = ValueAxis(value_axis.low, value_axis.high, top, room, growth)
+        for each in members:
+            out[_id(each)] = (value_axis, speed_axis)
+    return _with_one_rest(out) if len(groups) > 1 and asked.fit is not None else out
+
+
+def _with_one_rest(axes: dict[LaneId, Axes]) -> dict[LaneId, Axes]:
+    """Speed axes of several units, with rest at one height for all."""
+    sizes = {lane: max(speed.high, -speed.low) for lane, (_, speed) in axes.items()}
+    up = max(max(speed.high, 0.0) / sizes[lane] for lane, (_, speed) in axes.items())
+    down = max(max(-speed.low, 0.0) / sizes[lane] for lane, (_, speed) in axes.items())
+    return {
+        lane: (value, ValueAxis(-down * sizes[lane], up * sizes[lane], speed.top, speed.height))
+        for lane, (value, speed) in axes.items()
+    }
+
+
+def _drawn(
+    scene: Scene, each: _Curve, axis: TimeAxis, axes: Axes, unit: str, colour: int, main: bool, value_height: float
+) -> Drawn:
+    curve, track = each.curve, each.track
+    value_axis, speed_axis = axes
+    line, dotted = value_paths(curve, axis, value_axis)
+    speed, fill = speed_paths(each.speeds, each.at, axis, speed_axis)
+    row = beads(scene, each.layer, each.name, track, axis, 0.0, unit)
+    index = {int(time): k for k, time in enumerate(curve.times)}
+    shown = sides_shown(track, each.selected)
+    # The curve as its handles make it, where it is kept within its keys and so drawn otherwise.
+    plain = scaled(track.changed(within=False).curve, each.units.factor) if track.within else curve
+    near = sorted({k + i for k in each.selected for i in (-1, 0)} & set(range(len(curve.times) - 1)))
+    facts = PROPERTIES[each.name]
+    return Drawn(
+        layer=each.layer.id,
+        property=each.name,
+        title="Distance" if isinstance(track, PathTrack) else facts.label,
+        units=each.units,
+        factor=each.factor,
+        colour=0 if main else colour or 1,
+        main=main,
         value_axis=value_axis,
         speed_axis=speed_axis,
-        curve=curve_path,
+        curve=line,
         dotted=dotted,
-        speed=line,
-        speed_fill=fill,
+        speed=speed,
+        speed_fill=fill if main else "",
+        ticks=frame_ticks(scene, curve, axis, value_axis) if main else "",
         thin=[
-            Thin(component, polyline(axis.xs(times), spanning(rows, 8.0, value_height - 16).ys(rows)))
-            for component, times, rows in thin_values
+            Thin(part, polyline(axis.xs(times), spanning(rows, 8.0, value_height - 16).ys(rows)))
+            for part, times, rows in (components(each.layer, each.name, axis) if main else [])
         ],
-        value_beads=value_beads,
-        speed_beads=speed_beads,
-        hairlines=[bead.x for bead in row],
-        past=past_keys(curve, peaks, axis, value_axis, "px" if on_path else facts.unit),
-        zero=round(speed_axis.y(0.0), 1),
-        flat=float(np.ptp(values)) < 1e-9,
-        single=len(curve.times) == 1,
+        value_beads=[
+            Bead(
+                b.x,
+                round(value_axis.y(float(curve.measures[index[b.time]])), 2),
+                b.time,
+                b.left,
+                b.right,
+                b.title,
+                b.mark,
+            )
+            for b in row
+        ],
+        speed_beads=speed_halves(scene, track, plain, axis, speed_axis, each.units, each.factor),
+        handles=handles(track, plain, shown, axis, value_axis),
+        speed_handles=speed_handles(track, plain, shown, axis, speed_axis, each.factor),
+        peaks=peaks(curve, near, axis, speed_axis, each.units, each.factor),
+        segments=segments(scene, curve, each.speeds, axis, value_axis, each.units, each.factor),
+        past=past_keys(curve, each.peaks, axis, value_axis, each.units),
+        within=track.within,
     )
 
 
-def _at(bead: Bead, y: float) -> Bead:
-    return Bead(bead.x, round(y, 2), bead.time, bead.left, bead.right, bead.title)
-
-
-def scaled(curve: TimeCurve, factor: float) -> TimeCurve:
-    """The curve in shown units."""
-    if factor == 1.0:
-        return curve
-    return TimeCurve(
-        curve.times, curve.measures * factor, curve.a, curve.la * factor, curve.b, curve.lb * factor, curve.steps
-    )
-
-
-def speed_samples(curve: TimeCurve) -> tuple[Floats, Floats]:
-    """Speeds per second and their times in flicks, 33 to a segment in order; holds are at rest."""
-    count = len(curve.times) - 1
-    if count < 1:
-        return np.zeros(1), curve.times.astype(np.float64)
-    segment = np.repeat(np.arange(count), len(_AT))
-    u = np.tile(_AT, count)
-    a, b = curve.a[segment], curve.b[segment]
-    share = 3 * a * u * (1 - u) ** 2 + 3 * (1 - b) * u**2 * (1 - u) + u**3
-    times = curve.times[segment] + share * curve.duration[segment]
-    return curve.speed_at(segment, u), times
-
-
-def value_paths(curve: TimeCurve, axis: TimeAxis, values: ValueAxis) -> tuple[str, str]:
-    """The curve as exact Béziers (they are Béziers in time and value), and the dotted lines of its holds."""
-    xs, ys = axis.xs(curve.times), values.ys(curve.measures)
-    parts = [f"M{min(0.0, xs[0]):.1f} {ys[0]:.2f}L{xs[0]:.2f} {ys[0]:.2f}"]
-    dotted = []
-    for k in range(len(xs) - 1):
-        if curve.hold[k]:
-            dotted.append(f"M{xs[k]:.2f} {ys[k]:.2f}H{xs[k + 1]:.2f}")
-            parts.append(f"M{xs[k + 1]:.2f} {ys[k + 1]:.2f}")
-            continue
-        d = xs[k + 1] - xs[k]
-        y1 = values.y(float(curve.measures[k] + curve.la[k]))
-        y2 = values.y(float(curve.measures[k + 1] - curve.lb[k]))
-        parts.append(
-            f"C{xs[k] + curve.a[k] * d:.2f} {y1:.2f} {xs[k + 1] - curve.b[k] * d:.2f} {y2:.2f} "
-            f"{xs[k + 1]:.2f} {ys[k + 1]:.2f}"
-        )
-    parts.append(f"L{max(axis.width, xs[-1]):.1f} {ys[-1]:.2f}")
-    return "".join(parts), "".join(dotted)
-
-
-def speed_paths(speeds: Floats, times: Floats, axis: TimeAxis, scale: ValueAxis) -> tuple[str, str]:
-    """The speed curve's line and its filled area down to rest."""
-    xs = axis.xs(times)
-    ys = scale.ys(np.clip(np.nan_to_num(speeds, posinf=1e12, neginf=-1e12), scale.low, scale.high))
-    zero = scale.y(0.0)
-    line = polyline(xs, ys)
-    return line, f"{line}L{xs[-1]:.1f} {zero:.1f}L{xs[0]:.1f} {zero:.1f}Z"
-
-
-def polyline(xs: Floats, ys: Floats) -> str:
-    return "M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in zip(xs, ys, strict=True))
-
-
-def _components(
-    scene: Scene, layer: Layer, name: str, axis: TimeAxis, curve: TimeCurve
-) -> list[tuple[str, Floats, Floats]]:
-    """x and y of a position over the view, drawn thin, each to its own scale."""
-    track = layer.track(name)
-    if not isinstance(track, PathTrack):
-        return []
-    times = np.linspace(max(axis.start, -FLICKS * 1e5), axis.end, 160)
-    spots = np.broadcast_to(shown_values(layer, name, track.positions(times)), (len(times), 2))
-    return [("x", times, spots[:, 0]), ("y", times, spots[:, 1])]
-
-
-def past_keys(
-    curve: TimeCurve, peaks: list[tuple[float, float]], axis: TimeAxis, values: ValueAxis, unit: str
-) -> list[Past]:
-    """Extremes that go past both keys of their segment, with how far."""
-    out = []
-    for time, value in peaks:
-        k = int(np.clip(np.searchsorted(curve.times, time, side="right") - 1, 0, len(curve.times) - 2))
-        low, high = sorted(float(m) for m in curve.measures[k : k + 2])
-        over = value - high if value > high else low - value if value < low else 0.0
-        if over > 0.005 * max(1.0, abs(high - low)):
-            decimals = 0 if over >= 10 else 1
-            words = f"{over:.{decimals}f} {unit} past the key".replace(" °", "°")
-            out.append(Past(round(axis.x(time), 1), round(values.y(value), 1), words, value > high))
-    return out
+def _box(made: list[_Curve], curves: list[Drawn], axis: TimeAxis) -> Box | None:
+    """The box around the selected keys of the main curve, where they are two or more."""
+    first, drawn = made[0], curves[0]
+    chosen = first.selected
+    if len(chosen) < 2:
+        return None
+    xs = axis.xs(first.curve.times[chosen])
+    ys = drawn.value_axis.ys(first.curve.measures[chosen])
+    left, right, top, bottom = float(xs.min()), float(xs.max()), float(ys.min()), float(ys.max())
+    return Box(round(left, 1), round(top, 1), round(right - left, 1), round(bottom - top, 1))

@@ -1,4 +1,5 @@
 // The figures: type, drag or step a number, pick a colour; key a property; ease a segment; spans, parents, artwork.
+import { cancelStrength } from "./easing.js";
 import { attempt, commit, look, momentOf, putBack, revealRow } from "./link.js";
 import { hint, say } from "./notice.js";
 import { boundsAt } from "./painter.js";
@@ -8,7 +9,6 @@ import { keyAll, keyHere } from "./lanes.js";
 
 const figures = document.getElementById("figures");
 let drag = null;
-let strength = null;
 
 const others = () => state.layers.slice(1);
 const scene = () => state.scene.id;
@@ -29,7 +29,7 @@ async function typed(input) {
 }
 
 export function cancelNumberDrag() {
-  if (strength) { strength = null; putBack(); return true; }
+  if (cancelStrength()) return true;
   if (!drag) return false;
   drag = null;
   putBack();
@@ -37,7 +37,6 @@ export function cancelNumberDrag() {
   return true;
 }
 
-const easeEdit = (ease, value) => ({ kind: "ease_keys", scene: scene(), keys: state.keys, ease, strength: value });
 const artEdit = (change) => ({ kind: "change_artwork", scene: scene(), layer: state.layers[0], others: others(), change });
 const isKeyed = (name) => figures.querySelector(`[data-row="${name}"]`)?.dataset.state !== "none";
 
@@ -151,7 +150,6 @@ function clicked(event) {
   else if (at("page")) { like("page", at("page").dataset.page); look({ light: true }); }
   else if (at("paint-none")) paintNone(at("paint-none"));
   else if (at("nine")) nine(at("nine"));
-  else if (at("ease")) commit(easeEdit(at("ease").dataset.ease, Number(figures.querySelector("[data-strength]:enabled")?.value ?? 50)));
   else if (at("link")) commit({ kind: "link_scale", scene: scene(), layer: state.layers[0], others: others(), link: at("link").dataset.link, time: timeNow() });
   else if (at("do")?.dataset.do === "key-all") keyAll();
   else if (at("do")?.dataset.do === "let-go") commit({ kind: "clear_loose", scene: scene(), layers: state.layers });
@@ -196,16 +194,10 @@ export function wireFigures(openMenu) {
     openMenu(event, { properties: row.dataset.row.split(" ") });
   });
   figures.addEventListener("input", (event) => {
-    if (event.target.matches("[data-strength]")) {
-      const ease = figures.querySelector(".ease.on")?.dataset.ease;
-      event.target.nextElementSibling.textContent = event.target.value;
-      strength = easeEdit(ease, Number(event.target.value));
-      attempt(strength);
-    } else if (event.target.matches("[data-colour]")) attempt(colourEdit(event.target.dataset.colour, event.target.value));
+    if (event.target.matches("[data-colour]")) attempt(colourEdit(event.target.dataset.colour, event.target.value));
   });
   figures.addEventListener("change", (event) => {
-    if (event.target.matches("[data-strength]")) { if (strength) { const done = strength; strength = null; commit(done); } }
-    else if (event.target.matches("[data-colour]")) commit(colourEdit(event.target.dataset.colour, event.target.value));
+    if (event.target.matches("[data-colour]")) commit(colourEdit(event.target.dataset.colour, event.target.value));
     else if (!event.target.closest(".well")) changed(event.target);
   });
 }

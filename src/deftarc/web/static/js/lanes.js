@@ -33,26 +33,39 @@ export function showSnapLine() {
 const keysOfSummary = (dot) => dot.dataset.summary.split(";").map((told) => ({ layer: told.split(" ")[0], property: told.split(" ")[1], time: Number(dot.dataset.time) }));
 
 export function selectKeys(keys, select) {
-  state.keys = keys;
+  const main = state.pair && { layer: state.pair.layer, property: state.pair.property };
+  const onMain = (key) => main && key.layer === main.layer && key.property === main.property;
+  // The main curve stays the main one while any of its keys is among them; and where several are shown, it stays shown.
+  state.keys = keys.some(onMain) && !onMain(keys[0]) ? [...keys.filter(onMain), ...keys.filter((key) => !onMain(key))] : keys;
   if (keys.length) {
-    state.focus = { layer: keys[0].layer, property: keys[0].property };
+    const { layer, property } = state.keys[0];
+    if (main && !onMain(state.keys[0]) && state.pair.curves.length > 1) {
+      const { shown } = state.pairAsked;
+      state.pairAsked = { ...state.pairAsked, shown: [...shown.filter((each) => each.layer !== main.layer || each.property !== main.property), main] };
+    }
+    state.focus = { layer, property };
     select([...new Set(keys.map((key) => key.layer))], { keepKeys: true });
   } else { markSelected(); look(); }
 }
 
-function beginKeys(event, keys, select) {
+// What pressing keys does to the selection; the first of it is the one under the hand.
+export function pressKeys(event, keys, select) {
   const add = event.shiftKey || event.ctrlKey || event.metaKey;
   const all = keys.every(isSelectedKey);
   const rest = state.keys.filter((other) => !keys.some((key) => sameKey(other, key)));
   if (add) selectKeys(all ? rest : [...keys, ...rest], select);
   else if (!all) selectKeys(keys, select);
   else if (!sameKey(state.keys[0], keys[0])) selectKeys([...keys, ...rest], select);
-  drag = { kind: "keys", pointer: event.pointerId, x: event.clientX, grabbed: keys[0].time, keys: state.keys, edit: null, moved: false, pressed: keys, add };
+  return { grabbed: keys[0].time, keys: [...keys.filter(isSelectedKey), ...state.keys.filter((other) => !keys.some((key) => sameKey(other, key)))], pressed: keys, add };
+}
+
+function beginKeys(event, keys, select) {
+  drag = { kind: "keys", pointer: event.pointerId, x: event.clientX, edit: null, moved: false, ...pressKeys(event, keys, select) };
 }
 
 const stepOf = (event) => Math.round(timeAtX(areaX(event.clientX)) - timeAtX(areaX(drag.x)));
 // Near is seven px; with Alt only whole frames count.
-const snapFor = (event, grabbed) => ({ tolerance: event.altKey ? 0 : (7 / state.axis.width) * (state.axis.end - state.axis.start), grabbed });
+export const snapFor = (event, grabbed) => ({ tolerance: event.altKey ? 0 : (7 / state.axis.width) * (state.axis.end - state.axis.start), grabbed });
 
 function moveKeys(event) {
   if (!drag.keys.length) return;
@@ -138,9 +151,9 @@ async function endDrag(select) {
   else if (!done.add && state.keys.length > done.pressed.length) selectKeys(done.pressed, select);
 }
 
-export function nudgeKeys(frames) {
+export function nudgeKeys(frames, lift = 0) {
   if (!state.keys.length) return;
-  commit(() => state.keys.length && { kind: "move_keys", scene: state.scene.id, keys: state.keys, by: frames * state.scene.flicks });
+  commit(() => state.keys.length && { kind: "move_keys", scene: state.scene.id, keys: state.keys, by: frames * state.scene.flicks, lift });
 }
 
 export function renameInPlace(id) {
@@ -207,22 +220,6 @@ function clicked(event, select) {
   }
 }
 
-// A double click in the upper curve puts a key at the pointer's time, and off the curve at its value.
-function putKey(event) {
-  const pair = event.target.closest("#pair") && state.pair;
-  const svg = document.querySelector("svg.pair");
-  if (!pair || !svg) return false;
-  const y = event.clientY - svg.getBoundingClientRect().top;
-  const { value } = pair;
-  if (y > value.top + value.height + 8) return false;
-  const frame = frameAtX(areaX(event.clientX));
-  const at = value.low + (1 - (y - value.top) / value.height) * (value.high - value.low);
-  const now = state.columns.pair ? state.columns.pair.numbers[2 * Math.max(0, Math.min(state.columns.pair.rows - 1, frame))] : at;
-  const off = (Math.abs(at - now) / (value.high - value.low)) * value.height > 8;
-  commit({ kind: "put_key", scene: state.scene.id, layer: pair.layer, property: pair.property, time: timeOf(frame), value: off ? at / pair.factor : null });
-  return true;
-}
-
 export function wireLanes(select, openMenu) {
   lanes.addEventListener("click", (event) => clicked(event, select));
   area.addEventListener("dblclick", (event) => {
@@ -232,10 +229,11 @@ export function wireLanes(select, openMenu) {
     if (lane && under.closest("svg") && !under.closest(".bead")) {
       const frame = frameAtX(areaX(event.clientX));
       commit({ kind: "set_keys", scene: state.scene.id, layers: [lane.dataset.layer], properties: [lane.dataset.property], time: timeOf(frame) });
-    } else if (!under?.closest(".bead")) putKey(event);
+    } else if (under?.closest("#lanes .bead")) commit({ kind: "bend_keys", scene: state.scene.id, keys: state.keys.length ? state.keys : [keyOf(under.closest(".bead"))] });
   });
   area.addEventListener("contextmenu", (event) => {
     event.preventDefault();
+    if (event.target.closest("#pair")) return;
     const bead = event.target.closest(".bead");
     if (bead && !isSelectedKey(keyOf(bead))) selectKeys([keyOf(bead)], select);
     const layer = event.target.closest("[data-layer]")?.dataset.layer;
@@ -243,7 +241,7 @@ export function wireLanes(select, openMenu) {
     openMenu(event, { lane: event.target.closest(".lane")?.dataset.property, layer, ruler: Boolean(event.target.closest("#ruler")) });
   });
   area.addEventListener("pointerdown", (event) => {
-    if (event.target.closest("#ruler, .divider, .rename")) return;
+    if (event.target.closest("#ruler, .divider, .rename, #pair")) return;
     if (event.button === 1) {
       event.preventDefault();
       drag = { kind: "pan", pointer: event.pointerId, x: event.clientX };
@@ -283,14 +281,14 @@ export function wireLanes(select, openMenu) {
 
 function hover(event) {
   const on = (what) => event.target.closest?.(what);
-  if (on(".bead")) hint("<b>Key</b> · <kbd>drag</kbd> in time · <kbd>Ctrl</kbd> add to the selection · <kbd>Delete</kbd> take away");
+  if (on("#pair")) return;
+  if (on(".bead")) hint("<b>Key</b> · <kbd>drag</kbd> in time · <kbd>Ctrl</kbd> add to the selection · <kbd>double click</kbd> straight or curve · <kbd>Delete</kbd> take away");
   else if (on(".summary")) hint(`<b>Keys of what is folded</b> · ${on(".summary").querySelector("title").textContent}`);
   else if (on("[data-span=window]")) hint("<b>The span alone</b> · <kbd>drag</kbd> moves it and leaves the keys");
   else if (on("[data-span=move]")) hint("<b>The layer in time</b> · <kbd>drag</kbd> moves its span with its keys");
   else if (on("[data-span]")) hint("<b>End of the span</b> · <kbd>drag</kbd> to trim");
   else if (on("[data-select]")) hint("<b>Layer</b> · <kbd>drag</kbd> to reorder, onto another to be carried by it · <kbd>double click</kbd> rename");
   else if (on(".row-line.lane svg")) hint("<kbd>double click</kbd> a key here, the motion unchanged · <kbd>drag</kbd> select many");
-  else if (on(".pair-area")) hint("<kbd>double click</kbd> a key at this time: on the curve unchanged, off it at this value");
 }
 
 // Keys what is open of the selection: its lanes in the list; where none is, all of its transform.

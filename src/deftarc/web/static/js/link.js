@@ -72,10 +72,12 @@ export function revealRow(id) { reveal = id; }
 
 function send(options) {
   flying = options;
+  options.axis = state.axis;
   options.edit = state.tentative;
   socket.send(JSON.stringify({
     n: ++number, scene: state.scene.id, frame: state.frame, layers: state.layers, keys: state.keys, focus: state.focus,
     folded: state.folded && [...state.folded], opened: state.opened, axis: state.axis, pair_height: state.pairHeight || 300,
+    pair: { ...state.pairAsked, fit: liked.pairFit, apart: liked.pairApart },
     window: listWindow, lane_height: liked.laneHeight, filters: { keyed: liked.onlyKeyed, selected: liked.onlySelected, text: liked.find },
     reveal, unit: liked.unit, axes: liked.axes, page: liked.page, points: state.tool === "points", keying_since: state.keying ? state.keyingSince : null,
     fresh: options.fresh, light: options.light && !options.edit, edit: options.edit, snap: options.edit ? state.snapAsked : null,

@@ -4,6 +4,7 @@ import { ask, say } from "./notice.js";
 import { closePath, deletePoints, roundPoint } from "./pen.js";
 import { isolate, keyAll, keyHere, renameInPlace, toggleOf } from "./lanes.js";
 import { openLanes } from "./figures.js";
+import { pairItems } from "./curves.js";
 import { momentOf } from "./link.js";
 import { liked, newId, state, timeNow, toldFrame } from "./state.js";
 
@@ -108,18 +109,6 @@ function propertyItems(properties) {
   ];
 }
 
-function keyItems() {
-  const count = state.keys.length;
-  const first = state.keys[0];
-  return [
-    [`Delete ${count === 1 ? "this key" : `these ${count} keys`}`, () => commit({ kind: "delete_keys", scene: scene(), keys: state.keys }), "Delete"],
-    ["Type its time and value", () => document.querySelector("[data-key-time]")?.select()],
-    ["Move to the playhead", () => commit({ kind: "move_keys", scene: scene(), keys: state.keys, by: timeNow() - first.time })],
-    "-",
-    ...["straight", "slow-ends", "hold"].map((ease) => [{ straight: "Straight", "slow-ends": "Slow ends", hold: "Hold" }[ease], () => commit({ kind: "ease_keys", scene: scene(), keys: state.keys, ease, strength: 50 })]),
-  ];
-}
-
 export function layerItems(places) {
   const [id] = state.layers;
   const told = state.info.get(id);
@@ -180,7 +169,8 @@ export function menuAt(event, told, places) {
   if (told.point !== undefined && state.tool === "points") items = pointItems(told.point);
   else if (told.properties) items = propertyItems(told.properties);
   else if (told.ruler) items = [["Play range starts here", () => places.range("start")], ["Play range ends here", () => places.range("end")], ["Play range is the whole scene", () => places.range("all")]];
-  else if (event.target.closest?.(".bead")) items = keyItems();
+  else if (told.pair) items = pairItems(told.pair, places);
+  else if (event.target.closest?.(".bead")) items = [["Move to the playhead", () => commit({ kind: "move_keys", scene: scene(), keys: state.keys, by: timeNow() - state.keys[0].time })], ...pairItems({ bead: state.keys[0] }, places)];
   else if (told.lane) items = [...propertyItems([told.lane]), "-", ["Close its lane, if not keyed", () => { state.opened = state.opened.filter((lane) => !(lane.layer === told.layer && lane.property === told.lane)); places.relook(); }]];
   else if (state.layers.length) items = layerItems(places);
   else items = [["Add a rectangle", () => places.add("rectangle")], ["Add text…", () => places.add("text")], ["Bring in a logo or picture…", () => places.add("file")], "-", ["Settings of this scene…", places.settings]];

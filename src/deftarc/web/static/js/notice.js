@@ -36,13 +36,14 @@ export function hint(html) {
 }
 
 // A question with one typed answer; resolves to null when it is dismissed.
-export function ask({ title, about = "", label, value = "", act = "Do it" }) {
+export function ask({ title, about = "", label, value = "", act = "Do it", long = false }) {
   const dialog = document.getElementById("ask-dialog");
   dialog.querySelector("h2").textContent = title;
   dialog.querySelector(".ask-about").textContent = about;
   dialog.querySelector("label span").textContent = label;
   dialog.querySelector("[value=ok]").textContent = act;
   const field = dialog.querySelector("input");
+  field.maxLength = long ? 20000 : 200;
   field.value = value;
   dialog.returnValue = "";
   dialog.showModal();

@@ -33,11 +33,12 @@ export const state = {
   path: [],
   outline: null, // the points of the path being edited
   pair: null,
+  pairAsked: { shown: [], hidden: [], pinned: [], colours: [], alone: null, value: null, speed: null },
   history: { undo: null, redo: null, steps: 0 },
 };
 
 // How one likes to look at things: remembered in this browser.
-const LIKED = { showPath: true, showDots: true, showRulers: false, showGrid: false, showGuides: true, snap: true, snapLayers: true, snapFrame: true, snapGuides: true, snapGrid: false, unit: "timecode", axes: "parent", page: "motion", laneHeight: 27, onlyKeyed: false, onlySelected: false, find: "" };
+const LIKED = { showPath: true, showDots: true, showRulers: false, showGrid: false, showGuides: true, snap: true, snapLayers: true, snapFrame: true, snapGuides: true, snapGrid: false, unit: "timecode", axes: "parent", page: "motion", laneHeight: 27, onlyKeyed: false, onlySelected: false, pairFit: "all", pairApart: false, find: "" };
 let kept = {};
 try { kept = JSON.parse(localStorage.getItem("deftarc.liked") || "{}"); } catch { /* nothing remembered */ }
 export const liked = { ...LIKED, ...kept, find: "" };

@@ -1,5 +1,5 @@
 // Reading packed answers: a JSON head, then float32 rows. Layout as in docs/format.md.
-export function unpack(buffer) {
+function opened(buffer) {
   const length = new DataView(buffer).getUint32(0, true);
   const head = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 4, length)));
   let at = 4 + length;
@@ -14,11 +14,23 @@ export function unpack(buffer) {
     const look = item.look && Object.fromEntries(item.look.map((told) => [told.name, block(told)]));
     return { ...item, numbers, look, outline: item.outline && block(item.outline) };
   });
+  return { head, take, read };
+}
+
+export function unpack(buffer) {
+  const { head, take, read } = opened(buffer);
   const items = head.table ? read(head.table) : [];
   const columns = {};
   for (const column of head.columns || []) columns[column.name] = { ...column, numbers: take(column.rows, column.wide) };
   const still = head.still ? { frame: head.still.first, items: read(head.still) } : null;
   return { head, items, columns, still };
+}
+
+// Try-outs: each candidate that could be made with its own table.
+export function unpackCandidates(buffer) {
+  const { head, read } = opened(buffer);
+  for (const candidate of head.candidates) if (candidate.table) candidate.items = read(candidate.table);
+  return head;
 }
 
 // Seven numbers of an item at a frame: a b c d e f opacity. One row serves all frames where nothing changes.

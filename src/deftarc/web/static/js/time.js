@@ -1,6 +1,7 @@
 // When things play: the clock, the playhead, scrubbing, and the zoom of the time axis.
 import { attempt, commit, look, momentOf, putBack } from "./link.js";
 import { hint, say } from "./notice.js";
+import { told, toldValue } from "./pair.js";
 import { repaint } from "./stage.js";
 import { liked, like, state, timeOf, toldFrame } from "./state.js";
 import { columnAt } from "./table.js";
@@ -81,9 +82,9 @@ function showReadings(x) {
     const y = scale.top + scale.height * (1 - (inside - scale.low) / (scale.high - scale.low));
     const text = group.querySelector("text");
     // A reading that says what it said is left alone: the whole pair would be laid out anew.
-    const told = `${words} ${x} ${y} ${state.axis.width}`;
-    if (group.dataset.told === told) return;
-    group.dataset.told = told;
+    const now = `${words} ${x} ${y} ${state.axis.width}`;
+    if (group.dataset.told === now) return;
+    group.dataset.told = now;
     group.removeAttribute("hidden");
     group.setAttribute("transform", `translate(${x} ${y})`);
     text.textContent = words;
@@ -91,9 +92,8 @@ function showReadings(x) {
     group.querySelector("rect").setAttribute("width", wide);
     group.querySelector("g").setAttribute("transform", x + wide + 16 > state.axis.width ? `translate(${-wide - 18} 0)` : "");
   };
-  const withUnit = (n, unit) => `${number(n, Math.abs(n) >= 100 ? 0 : 1)}${unit.startsWith("°") ? "" : " "}${unit}`;
-  place("value", state.pair.value, value, withUnit(value, state.pair.unit));
-  place("speed", state.pair.speed, speed, Math.abs(speed) > 1e30 ? `unbounded ${state.pair.speed_unit}` : withUnit(speed, state.pair.speed_unit));
+  place("value", state.pair.value, value, toldValue(state.pair, value));
+  place("speed", state.pair.speed, speed, told(speed, state.pair.speed_unit));
 }
 
 export function goTo(frame, { quiet = false } = {}) {

@@ -2,11 +2,15 @@
 import { addThing, placing, replaceArtwork, wireAdd } from "./add.js";
 import { applyLayout, giveRoom, pairHeight, wireDividers, wireTheme } from "./chrome.js";
 import { deleteScene, duplicateScene, goToScene, newScene, refreshScenes, sceneSettings, takeBack } from "./dialogs.js";
+import { aloneCurve, bendKeys, cycleJoint, keepWithin, pinCurve, stepCurve, wireCurves } from "./curves.js";
+import { copyEase, craft, keepEase, pasteEase, showHow, wireEasing } from "./easing.js";
 import { cancelNumberDrag, openLanes, wireFigures } from "./figures.js";
 import { cancelLaneDrag, isolate, keyHere, markSelected, nudgeKeys, selectAtPlayhead, showSnapLine, wireLanes } from "./lanes.js";
 import { attempt, commit, connect, look, momentOf, revealRow, settled, step } from "./link.js";
 import { align, closeMenu, copyNumbers, giveNumbers, group, layerItems, menuAt, showMenu, spanToPlayhead, ungroup, wireMenu, workBackwards } from "./menu.js";
+import { actOf } from "./keyboard.js";
 import { ask, hint, say } from "./notice.js";
+import { cancelPairDrag, fitPair, showLevel, toggleFit, wirePair } from "./pair.js";
 import { stepOrder } from "./order.js";
 import { prepare, whenPictureArrives } from "./painter.js";
 import { cancelPen, deletePoints, nudgePoints, penKey, wirePen } from "./pen.js";
@@ -15,7 +19,8 @@ import { showRows, tellWindow, wireRows } from "./rows.js";
 import { cancelDrag, fitSelected, nudge, repaint, resize, wireStage } from "./stage.js";
 import { liked, like, newId, state, timeNow, timeOf, toldFrame } from "./state.js";
 import { editText } from "./textedit.js";
-import { cancelRangeDrag, fitKeys, fitTime, goTo, play, playFromRange, setRange, setSpeed, setUnit, showFrame, showUnit, stats, toKey, wireTime } from "./time.js";
+import { cancelRangeDrag, fitKeys, fitTime, goTo, play, playFromRange, setAxis, setRange, setSpeed, setUnit, showFrame, showUnit, stats, toKey, wireTime } from "./time.js";
+import { tryOuts, whereDrawingsAre, wireTryOuts } from "./tryouts.js";
 import { fit, fullSize, toClient, viewOf } from "./view.js";
 
 const drawings = new Map();
@@ -74,7 +79,8 @@ function receive({ head, items, columns, still }, asked) {
     sceneNamed = told;
   }
   if (head.folded && !state.folded) state.folded = new Set(head.folded);
-  if (head.axis) {
+  // An answer to what was asked before the axis was moved on says nothing of where it is now.
+  if (head.axis && (!asked || asked.axis === state.axis)) {
     // The page may have been laid out anew while this was on its way: its own width holds.
     const late = head.axis.width !== width;
     state.axis = { ...head.axis, width };
@@ -102,6 +108,8 @@ function receive({ head, items, columns, still }, asked) {
   showFrame();
   markSelected();
   showSnapLine();
+  showLevel();
+  showHow();
   document.dispatchEvent(new CustomEvent("deftarc:painted", { detail: { n: head.n, tentative: head.tentative } }));
 }
 
@@ -177,6 +185,7 @@ function showLiked() {
   for (const chip of document.querySelectorAll("[data-axes].chip")) chip.setAttribute("aria-pressed", String(chip.dataset.axes === liked.axes));
   for (const chip of document.querySelectorAll("[data-lane-height]")) chip.setAttribute("aria-pressed", String(Number(chip.dataset.laneHeight) === liked.laneHeight));
   for (const item of document.querySelectorAll("[data-filter]")) item.setAttribute("aria-checked", String(Boolean(liked[item.dataset.filter === "keyed" ? "onlyKeyed" : "onlySelected"])));
+  for (const item of document.querySelectorAll("[data-liked]")) item.setAttribute("aria-checked", String(Boolean(liked[item.dataset.liked])));
   element("lanes-open").classList.toggle("on", liked.onlyKeyed || liked.onlySelected);
   showUnit();
 }
@@ -261,6 +270,7 @@ const relayout = () => { state.pairHeight = pairHeight(); measure(); tellWindow(
 const places = {
   duplicate: () => duplicate(), linkedCopy: () => duplicate(true), remove, replace: replaceArtwork, stretch: stretchSpans, alignMenu, tagMenu, spanHere, range,
   editText: () => editText(state.layers[0]), add: (what) => addThing(what, select, selectTool), settings: () => sceneSettings(look), relook: look,
+  tryOuts, craft, copyEase, pasteEase, keepEase: () => keepEase(false), fitAll: () => acts["fit-pair-all"](), fitSelected: () => fitPairSelected(), fitRange: () => fitPairRange(),
 };
 const openMenu = (event, told) => menuAt(event, told, places);
 
@@ -283,27 +293,36 @@ const acts = {
   "span-start": () => spanToPlayhead("start"), "span-end": () => spanToPlayhead("end"),
   "tool-move": () => selectTool("move"), "tool-points": () => selectTool("points"), "tool-pen": () => selectTool("pen"),
   grid: () => toggleView("showGrid"), rulers: () => toggleView("showRulers"),
+  "fit-pair-all": () => { fitTime(); fitPair("all"); }, "fit-pair-selected": fitPairSelected, "fit-pair-range": fitPairRange, "fit-pair-off": toggleFit,
+  "next-curve": () => stepCurve(1), "curve-alone": () => (state.pair ? aloneCurve(state.pair) : say("Show a curve in the pair first.")),
+  "curve-pin": () => (state.pair ? pinCurve(state.pair) : say("Show a curve in the pair first.")),
+  bend: () => bendKeys(), joint: cycleJoint, "keep-within": keepWithin, "try-outs": tryOuts,
 };
 
-const KEYS = {
-  " ": "play", ",": "previous-frame", ".": "next-frame", "<": "previous-key", ">": "next-key", Home: "first-frame", End: "last-frame",
-  "#": "clock", "+": "key-here", "!": "keying", o: "loop", 0: "fit", 1: "full-size", 2: "fit-selected", Delete: "remove", Backspace: "remove", "?": "help",
-  "(": "room-picture", ")": "room-pair", "[": "range-start", "]": "range-end", "|": "range-all", "/": "find", k: "keys-here", b: "backwards", i: "isolate",
-  m: "tool-move", p: "tool-points", n: "tool-pen", s: "keep", g: "grid", r: "rulers", u: "open-keyed", PageUp: "layer-above", PageDown: "layer-below",
-};
-const WITH_CONTROL = {
-  z: "undo", y: "redo", d: "duplicate", g: "group", a: "all-keys", ArrowUp: "order-up", ArrowDown: "order-down", "[": "span-start", "]": "span-end",
-};
-const WITH_BOTH = { z: "redo", d: "linked-copy", g: "ungroup", c: "copy-numbers", v: "give-numbers" };
+// Time and values both fit what is selected: its keys, and the ways on both sides of them.
+function fitPairSelected() {
+  if (!state.keys.length) { say("Select the keys to fit: click a bead, or a segment in the pair."); return; }
+  const times = state.keys.map((key) => key.time);
+  const [first, last] = [Math.min(...times), Math.max(...times)];
+  const room = Math.max(0.15 * (last - first), 12 * state.scene.flicks);
+  fitPair("selection");
+  setAxis(first - room, last + room);
+}
+
+function fitPairRange() {
+  const [first, end] = state.scene.range.map(timeOf);
+  const room = 0.04 * (end - first);
+  fitPair("range");
+  setAxis(first - room, end + room);
+}
 
 function onKey(event) {
   if (event.target.closest("input, textarea, select, dialog")) {
     if (event.key === "Escape") cancelNumberDrag();
     return;
   }
-  const name = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+  const act = actOf(event);
   if (event.ctrlKey || event.metaKey) {
-    const act = (event.shiftKey ? WITH_BOTH : WITH_CONTROL)[name];
     if (act) { event.preventDefault(); acts[act](); }
     return;
   }
@@ -311,7 +330,7 @@ function onKey(event) {
   if (event.key === "Escape") {
     const open = document.querySelector("[data-bs-toggle=dropdown].show");
     if (open) { window.bootstrap.Dropdown.getInstance(open)?.hide(); return; }
-    if (closeMenu() || cancelDrag() || cancelLaneDrag() || cancelNumberDrag() || cancelRangeDrag()) return;
+    if (closeMenu() || cancelDrag() || cancelLaneDrag() || cancelPairDrag() || cancelNumberDrag() || cancelRangeDrag()) return;
     if (state.tool !== "move") selectTool("move");
     else select([]);
     return;
@@ -321,14 +340,10 @@ function onKey(event) {
     event.preventDefault();
     const size = event.shiftKey ? 10 : 1;
     if (state.keys.length && arrow[0]) nudgeKeys(arrow[0] * size);
+    else if (state.keys.length && state.keys.every((key) => key.property !== "position") && state.pair) nudgeKeys(0, (-arrow[1] * size) / state.pair.factor);
     else if (!nudgePoints(arrow[0] * size, arrow[1] * size)) nudge(arrow[0] * size, arrow[1] * size);
     return;
   }
-  let act = KEYS[name];
-  if (event.shiftKey && event.code === "Digit0") act = "fit-time";
-  else if (event.shiftKey && event.code === "Comma") act = "previous-key";
-  else if (event.shiftKey && event.code === "Period") act = "next-key";
-  else if (event.shiftKey && event.key === " ") act = "play-range";
   // Space and Enter on a focused button press that button.
   if (!act || (event.key === " " && event.target.closest("button"))) return;
   event.preventDefault();
@@ -347,6 +362,8 @@ function onClick(event) {
   else if (button.dataset.laneHeight) { like("laneHeight", Number(button.dataset.laneHeight)); showLiked(); look(); }
   else if (button.dataset.filter) { const which = button.dataset.filter === "keyed" ? "onlyKeyed" : "onlySelected"; like(which, !liked[which]); showLiked(); look(); }
   else if (button.dataset.unit) setUnit(button.dataset.unit);
+  else if (button.dataset.fitPair) fitPair(button.dataset.fitPair);
+  else if (button.dataset.liked) { like(button.dataset.liked, !liked[button.dataset.liked]); showLiked(); look(); }
   else if (button.dataset.speed) setSpeed(Number(button.dataset.speed));
   else if (button.dataset.menu === "layer") { const box = button.getBoundingClientRect(); showMenu(box.left, box.bottom + 2, layerItems(places)); return; }
   else return;
@@ -374,6 +391,11 @@ wireTime();
 wireRows();
 wireLanes(select, openMenu);
 wireFigures(openMenu);
+wireEasing();
+wirePair(select, openMenu);
+wireCurves();
+wireTryOuts();
+whereDrawingsAre((layer) => drawings.get(state.info.get(layer)?.drawing));
 wireAdd(select, selectTool);
 wireRender();
 whenPictureArrives(repaint);

@@ -1,0 +1,365 @@
+// The pair: keys, handles, speeds and peaks dragged in its two curves; boxes, zoom, and what stands at the pointer.
+import { attempt, attempted, commit, look, putBack } from "./link.js";
+import { hint } from "./notice.js";
+import { pressKeys, selectKeys, snapFor } from "./lanes.js";
+import { keyOf, like, liked, sameKey, state, timeOf, toldFrame } from "./state.js";
+import { columnAt } from "./table.js";
+import { areaX, frameAtX, panTime, timeAtX, xOf } from "./time.js";
+
+const row = document.getElementById("pair");
+const marquee = document.getElementById("marquee");
+const svg = () => row.querySelector("svg.pair");
+const scene = () => state.scene.id;
+let drag = null;
+
+const localY = (clientY) => clientY - svg().getBoundingClientRect().top;
+const curveOf = (lane) => state.pair?.curves.find((each) => each.layer === lane.layer && each.property === lane.property);
+const valueAt = (scale, y) => scale.low + (1 - (y - scale.top) / scale.height) * (scale.high - scale.low);
+const perPx = (scale) => (scale.high - scale.low) / scale.height;
+const yOf = (scale, value) => scale.top + scale.height * (1 - (value - scale.low) / (scale.high - scale.low));
+const laneOf = (element) => { const one = element.closest("[data-layer]"); return { layer: one.dataset.layer, property: one.dataset.property }; };
+const inSpeed = (y) => state.pair && y > state.pair.split;
+
+export const told = (value, unit) => {
+  if (Math.abs(value) > 1e30) return `unbounded ${unit}`;
+  const text = value.toFixed(Math.abs(value) >= 100 ? 0 : 1).replace(/\.0$/, "");
+  return `${text === "-0" ? "0" : text}${/^[°%]/.test(unit) ? "" : " "}${unit}`;
+};
+// A measure as it is shown: where equal heights are equal ratios it stands for its exponential.
+export const toldValue = (curve, measure) => told(curve.growth ? Math.exp(measure) * curve.growth : measure, curve.unit);
+
+function begin(event, kind, rest) {
+  drag = { kind, pointer: event.pointerId, x: event.clientX, y: event.clientY, moved: false, edit: null, ...rest };
+  row.setPointerCapture(event.pointerId);
+}
+
+function pressed(event, select) {
+  const on = (what) => event.target.closest?.(what);
+  if (!on(".pair-area") || !svg()) return;
+  if (event.button === 1) { event.preventDefault(); begin(event, "pan", {}); return; }
+  if (event.button !== 0) return;
+  document.activeElement?.blur?.();
+  const side = on(".side-handle");
+  const bead = on(".bead");
+  if (side) {
+    const { time, side: which, span, level, at } = side.dataset;
+    const [x, y] = at.split(" ").map(Number);
+    // What is grabbed beside its middle, or drawn beside its place, does not jump to the pointer.
+    const off = { x: areaX(event.clientX) - x, y: localY(event.clientY) - y };
+    begin(event, "side", { lane: laneOf(side), time: Number(time), side: which, span: Number(span), level: Number(level), speed: side.classList.contains("in-speed"), alt: event.altKey, off });
+  } else if (on(".peak")) begin(event, "peak", { lane: laneOf(on(".peak")), time: Number(on(".peak").dataset.time) });
+  else if (bead?.classList.contains("in-speed") && bead.dataset.sides) {
+    const was = pressKeys(event, [keyOf(bead)], select);
+    begin(event, "speed", { lane: laneOf(bead), time: Number(bead.dataset.time), sides: bead.dataset.sides, ...was });
+  } else if (bead) begin(event, "keys", { lane: laneOf(bead), ...pressKeys(event, [keyOf(bead)], select) });
+  else if (on(".box-grip")) begin(event, "box", boxGrabbed(event, on(".box-grip").dataset.box));
+  else if (on(".around-hit")) begin(event, "keys", { lane: state.pair, keys: state.keys, grabbed: state.keys[0].time, pressed: state.keys, add: false });
+  else begin(event, "marquee", { before: event.ctrlKey || event.metaKey || event.shiftKey ? state.keys : [], segment: segmentAt(event) });
+}
+
+function segmentAt(event) {
+  const way = event.target.closest?.(".segment-way");
+  return way && { ...laneOf(way), time: Number(way.dataset.time) };
+}
+
+// Where the selected keys of the main curve lie, in time and in its shown measure.
+function boxAround() {
+  const grips = [...row.querySelectorAll(".key-box .around")];
+  const box = grips[0];
+  const read = (name) => Number(box.getAttribute(name));
+  const [left, top] = [read("x") + 9, read("y") + 9];
+  const { value } = state.pair;
+  return { start: Math.round(timeAtX(left)), end: Math.round(timeAtX(left + read("width") - 18)), high: valueAt(value, top), low: valueAt(value, top + read("height") - 18) };
+}
+
+// Grips stand a little outside of what they pull, and are taken beside their middle.
+function boxGrabbed(event, grip) {
+  const around = boxAround();
+  const x = grip.includes("left") ? xOf(around.start) : xOf(around.end);
+  const y = yOf(state.pair.value, grip.includes("top") ? around.high : around.low);
+  return { grip, keys: state.keys, around, off: { x: areaX(event.clientX) - x, y: localY(event.clientY) - y } };
+}
+
+function moveSide(event) {
+  const { lane, time, side, span, level, speed } = drag;
+  const curve = curveOf(lane);
+  if (!curve) return;
+  const sign = side === "leaving" ? 1 : -1;
+  const edit = { kind: "shape_side", scene: scene(), ...lane, time, side, apart: drag.alt || event.altKey };
+  const along = Math.abs(event.clientX - drag.x) > Math.abs(event.clientY - drag.y);
+  const reach = Math.max(0, Math.min(1, (sign * (timeAtX(areaX(event.clientX) - drag.off.x) - time)) / span));
+  if (!event.shiftKey || along) edit.reach = reach;
+  if (!event.shiftKey || !along) {
+    const y = localY(event.clientY) - drag.off.y;
+    if (speed) edit.speed = rounded(valueAt(curve.speed, y), perPx(curve.speed), event) / curve.speed_factor;
+    else edit.rise = (sign * (valueAt(curve.value, y) - level)) / curve.factor;
+  }
+  drag.edit = edit;
+  hint(`<b>${side === "leaving" ? "Leaving" : "Arriving"} side</b> · reach ${Math.round(reach * 100)} % · <kbd>Shift</kbd> only sideways or only up and down · <kbd>Alt</kbd> apart from the other side · <kbd>Esc</kbd> put back`);
+  attempt(edit);
+}
+
+// Speeds land on round numbers, rest above all; Alt leaves them where the hand is.
+function rounded(value, px, event) {
+  if (event.altKey) return value;
+  if (Math.abs(value) < 6 * px) return 0;
+  const step = 10 ** Math.floor(Math.log10(Math.max(px, 1e-6)));
+  return Math.round(value / step) * step;
+}
+
+function moveSpeed(event) {
+  const { lane, time, sides } = drag;
+  const curve = curveOf(lane);
+  if (!curve) return;
+  const speed = rounded(valueAt(curve.speed, localY(event.clientY)), perPx(curve.speed), event);
+  // One bead for both sides: on a smooth joint one edit moves both, on a corner that happens to meet as well.
+  const side = sides === "both" ? "leaving" : sides;
+  drag.edit = { kind: "shape_side", scene: scene(), ...lane, time, side, speed: speed / curve.speed_factor, together: sides === "both" };
+  hint(`<b>Speed</b> ${told(speed, curve.speed_unit)}${sides === "both" ? " on both sides" : `, ${sides}`} · <kbd>Alt</kbd> not to round numbers · <kbd>Esc</kbd> put back`);
+  attempt(drag.edit);
+}
+
+function movePeak(event) {
+  const keys = [...row.querySelectorAll(`.one[data-layer="${drag.lane.layer}"][data-property="${drag.lane.property}"] .bead:not(.in-speed)`)].map((bead) => Number(bead.dataset.time)).sort((a, b) => a - b);
+  const next = drag.next ?? keys.find((time) => time > drag.time);
+  if (next === undefined) return;
+  drag.next = next;
+  const to = Math.max(0.01, Math.min(0.99, (timeAtX(areaX(event.clientX)) - drag.time) / (next - drag.time)));
+  drag.edit = { kind: "shift_peak", scene: scene(), ...drag.lane, time: drag.time, to };
+  hint(`<b>Top speed</b> after ${Math.round(to * 100)} % of the segment · the speeds at its keys stay · <kbd>Esc</kbd> put back`);
+  attempt(drag.edit);
+}
+
+function moveKeys(event) {
+  if (!drag.keys.length) return;
+  const curve = curveOf(drag.lane) || state.pair;
+  const [dx, dy] = [event.clientX - drag.x, event.clientY - drag.y];
+  const level = event.shiftKey && Math.abs(dx) >= Math.abs(dy);
+  const upright = event.shiftKey && !level;
+  const by = upright ? 0 : Math.round(timeAtX(areaX(event.clientX)) - timeAtX(areaX(drag.x)));
+  const lift = level ? 0 : (-dy * perPx(curve.value)) / curve.factor;
+  drag.edit = { kind: "move_keys", scene: scene(), keys: drag.keys, by, lift };
+  hint(`<b>Moving ${drag.keys.length === 1 ? "a key" : `${drag.keys.length} keys`}</b> · <kbd>Shift</kbd> level or upright · <kbd>Alt</kbd> without snapping to values · <kbd>Esc</kbd> put back`);
+  const near = event.altKey ? 0 : (6 * perPx(curve.value)) / curve.factor;
+  attempt(drag.edit, { ...snapFor(event, drag.grabbed), tolerance: event.altKey || upright ? 0 : snapFor(event).tolerance, level: near });
+}
+
+// A grip of the box stretches away from the opposite side; with Shift, in proportion on corners.
+function moveBox(event) {
+  const { grip, around, keys, off } = drag;
+  const { value, factor } = state.pair;
+  const [left, right, top, bottom] = ["left", "right", "top", "bottom"].map((side) => grip.includes(side));
+  const about = left ? around.end : around.start;
+  const level = top ? around.low : around.high;
+  let longer = 1;
+  let taller = 1;
+  const at = timeAtX(areaX(event.clientX) - off.x);
+  if ((left || right) && around.end > around.start) longer = Math.max(0.02, (at - about) / ((left ? around.start : around.end) - about));
+  if ((top || bottom) && around.high !== around.low) taller = (valueAt(value, localY(event.clientY) - off.y) - level) / ((top ? around.high : around.low) - level);
+  if (event.shiftKey && longer !== 1 && taller !== 1) longer = taller = Math.max(longer, Math.abs(taller));
+  drag.edit = { kind: "stretch_keys", scene: scene(), keys, about, longer, level: level / factor, taller, on_frames: !event.altKey };
+  hint(`<b>Stretching ${keys.length} keys</b>${longer !== 1 ? ` to ${Math.round(longer * 100)} % of their time` : ""}${taller !== 1 ? ` to ${Math.round(taller * 100)} % of their height` : ""} · <kbd>Alt</kbd> off the frames · <kbd>Esc</kbd> put back`);
+  attempt(drag.edit);
+}
+
+function moveMarquee(event) {
+  const box = document.getElementById("time-area").getBoundingClientRect();
+  const [left, right] = [Math.min(drag.x, event.clientX), Math.max(drag.x, event.clientX)];
+  const [top, bottom] = [Math.min(drag.y, event.clientY), Math.max(drag.y, event.clientY)];
+  marquee.hidden = false;
+  Object.assign(marquee.style, { left: `${left - box.left}px`, top: `${top - box.top}px`, width: `${right - left}px`, height: `${bottom - top}px` });
+  const caught = [];
+  for (const bead of row.querySelectorAll(".bead")) {
+    const at = bead.querySelector(".hit").getBoundingClientRect();
+    const [x, y] = [at.left + at.width / 2, at.top + at.height / 2];
+    const key = keyOf(bead);
+    if (x >= left && x <= right && y >= top && y <= bottom && !caught.some((other) => sameKey(other, key))) caught.push(key);
+  }
+  drag.caught = [...drag.before, ...caught.filter((key) => !drag.before.some((other) => sameKey(other, key)))];
+}
+
+// Both axes under the middle button: time as everywhere, values by leaving them where they are put.
+function pan(event) {
+  panTime(drag.x - event.clientX);
+  const dy = event.clientY - drag.y;
+  if (state.pair && (dy || drag.moved)) {
+    const which = inSpeed(localY(drag.y)) ? "speed" : "value";
+    const scale = state.pair[which];
+    const by = dy * perPx(scale);
+    setAxes({ [which]: [scale.low + by, scale.high + by] });
+  }
+  drag.x = event.clientX;
+  drag.y = event.clientY;
+}
+
+// The two axes left where they are told to be, until they are let fit again.
+function setAxes(told) {
+  const { value, speed } = state.pair;
+  state.pairAsked = { ...state.pairAsked, value: [value.low, value.high], speed: [speed.low, speed.high], ...told };
+  for (const [name, [low, high]] of Object.entries(told)) Object.assign(state.pair[name], { low, high });
+  if (liked.pairFit) like("pairFit", null);
+  look();
+}
+
+export function fitPair(to) {
+  if (to === null && state.pair) { setAxes({}); return; }
+  state.pairAsked = { ...state.pairAsked, value: null, speed: null };
+  like("pairFit", to);
+  look();
+}
+
+export const toggleFit = () => fitPair(liked.pairFit ? null : "all");
+
+function wheel(event) {
+  if (!state.pair || !event.target.closest(".pair-area") || !(event.shiftKey || event.altKey)) return;
+  event.preventDefault();
+  event.stopPropagation();
+  const y = localY(event.clientY);
+  const which = inSpeed(y) ? "speed" : "value";
+  const scale = state.pair[which];
+  const at = valueAt(scale, y);
+  const factor = Math.exp((event.deltaY || event.deltaX) * 0.0016);
+  const low = at - (at - scale.low) * factor;
+  const high = at + (scale.high - at) * factor;
+  if (high - low > 1e-6 && high - low < 1e9) setAxes({ [which]: [low, high] });
+}
+
+export function cancelPairDrag() {
+  if (!drag) return false;
+  if (drag.keys) state.keys = drag.keys;
+  marquee.hidden = true;
+  drag = null;
+  showLevel();
+  putBack();
+  look();
+  hint("Put back.");
+  return true;
+}
+
+async function endDrag(select) {
+  const done = drag;
+  done.over = true;
+  marquee.hidden = true;
+  if (done.kind === "marquee") {
+    drag = null;
+    if (done.moved) selectKeys(done.caught || [], select);
+    else if (done.segment) selectSegment(done.segment, done.before, select);
+    else selectKeys(done.before, select);
+    return;
+  }
+  const edit = done.edit && (await attempted(done.edit));
+  drag = null;
+  showLevel();
+  if (done.kind === "keys" && !edit) {
+    if (!done.add && state.keys.length > done.pressed.length) selectKeys(done.pressed, select);
+    return;
+  }
+  const idle = !edit || (edit.kind === "move_keys" && !edit.by && !edit.lift) || (edit.kind === "stretch_keys" && edit.longer === 1 && edit.taller === 1);
+  if (idle) { if (done.keys) state.keys = done.keys; if (edit) putBack(); return; }
+  const answer = await commit(edit);
+  if (!answer && done.keys) { state.keys = done.keys; look(); }
+}
+
+// A click on a segment selects the two keys it lies between.
+function selectSegment({ layer, property, time }, before, select) {
+  const times = [...row.querySelectorAll(`.one[data-layer="${layer}"][data-property="${property}"] .bead:not(.in-speed)`)].map((bead) => Number(bead.dataset.time)).sort((a, b) => a - b);
+  const pair = [time, times.find((each) => each > time)].filter((each) => each !== undefined).map((each) => ({ layer, property, time: each }));
+  selectKeys([...pair, ...before.filter((key) => !pair.some((other) => sameKey(other, key)))], select);
+}
+
+// The line of the value that a drag has snapped to.
+export function showLevel() {
+  const line = svg()?.querySelector(".level-line");
+  if (!line) return;
+  const level = drag && state.snapped?.told?.level;
+  const shown = level !== null && level !== undefined && level !== false;
+  line.toggleAttribute("hidden", !shown);
+  if (shown) line.setAttribute("transform", `translate(0 ${yOf((curveOf(drag.lane) || state.pair).value, level * (curveOf(drag.lane) || state.pair).factor)})`);
+}
+
+// Time, frame, value and speed at the pointer, of the curve that lies nearest.
+function read(event) {
+  const group = svg()?.querySelector(".pointer-reading");
+  if (!group) return;
+  const inside = event && event.target.closest?.(".pair-area") && !drag && !state.playing && state.columns.pair;
+  group.toggleAttribute("hidden", !inside);
+  if (!inside) return;
+  const frame = Math.max(0, Math.min(state.scene.frames - 1, frameAtX(areaX(event.clientX))));
+  const y = localY(event.clientY);
+  const rows = state.pair.curves.map((curve, n) => {
+    const column = state.columns[n ? `pair ${curve.layer} ${curve.property}` : "pair"];
+    if (!column) return null;
+    const [value, speed] = columnAt(column, frame);
+    return { curve, value, speed, off: Math.abs(inSpeed(y) ? yOf(curve.speed, speed) - y : yOf(curve.value, value) - y) };
+  }).filter(Boolean).sort((a, b) => a.off - b.off);
+  const near = rows[0];
+  if (!near) return;
+  const x = xOf(timeOf(frame));
+  const [first, second] = group.querySelectorAll("text");
+  first.textContent = `${toldFrame(frame)} · frame ${frame}`;
+  second.textContent = `${rows.length > 1 ? `${near.curve.title} ` : ""}${toldValue(near.curve, near.value)} · ${told(near.speed, near.curve.speed_unit)}`;
+  const wide = Math.max(first.textContent.length, second.textContent.length) * 6.6 + 16;
+  group.setAttribute("transform", `translate(${x} 0)`);
+  group.querySelector("rect").setAttribute("width", wide);
+  const top = Math.max(2, Math.min(state.pair.height - 40, y + (y > state.pair.height - 60 ? -50 : 14)));
+  group.querySelector("g").setAttribute("transform", `translate(${x + wide + 16 > state.axis.width ? -wide - 8 : 8} ${top})`);
+}
+
+function hover(event) {
+  const on = (what) => event.target.closest?.(what);
+  read(event);
+  if (on(".side-handle")) hint("<b>Handle</b> · <kbd>drag</kbd> reach and rise · <kbd>Alt</kbd> drag apart · <kbd>double click</kbd> make the joint smooth again");
+  else if (on(".peak")) hint("<b>Top speed</b> · <kbd>drag</kbd> to have it earlier or later; the speeds at the keys stay");
+  else if (on(".bead.in-speed")) hint("<b>Speed at this key</b> · <kbd>drag</kbd> up and down, both sides of a smooth key together");
+  else if (on(".bead")) hint("<b>Key</b> · <kbd>drag</kbd> in time and value · <kbd>Shift</kbd> level or upright · <kbd>double click</kbd> straight or curve · <kbd>Ctrl</kbd> add");
+  else if (on(".key-box")) hint("<b>Selected keys</b> · <kbd>drag</kbd> a grip to stretch, the frame to move them");
+  else if (on(".segment-way")) hint(`<b>Segment</b> ${on(".segment-way").dataset.told} · <kbd>click</kbd> select it · <kbd>double click</kbd> a key here, the motion unchanged`);
+  else if (on("[data-curve]")) hint("<b>Curve</b> · <kbd>click</kbd> the colour to show or hide, the name to make it the main one · <kbd>right click</kbd> pin, alone, colour");
+  else if (on(".pair-area")) hint("<kbd>double click</kbd> a key at this time and value · <kbd>wheel</kbd> zoom time, with <kbd>Shift</kbd> the values · <kbd>drag</kbd> select many");
+}
+
+// A double click: a bead turns straight or curved, a handle mends its joint; elsewhere a key, on the curve or off it.
+function doubled(event) {
+  const under = document.elementFromPoint(event.clientX, event.clientY);
+  if (!under?.closest(".pair-area") || !state.pair || !svg()) return;
+  const bead = under.closest(".bead");
+  const side = under.closest(".side-handle");
+  if (bead) commit({ kind: "bend_keys", scene: scene(), keys: [keyOf(bead)] });
+  else if (side) commit({ kind: "choose_joint", scene: scene(), keys: [{ ...laneOf(side), time: Number(side.dataset.time) }], joint: "smooth" });
+  else if (!under.closest(".peak, .key-box")) putKey(event, under.closest(".segment-way"));
+}
+
+function putKey(event, way) {
+  const y = localY(event.clientY);
+  const curve = (way && curveOf(laneOf(way))) || state.pair;
+  if (inSpeed(y)) return;
+  const frame = frameAtX(areaX(event.clientX));
+  const at = valueAt(curve.value, y);
+  commit({ kind: "put_key", scene: scene(), layer: curve.layer, property: curve.property, time: timeOf(frame), value: way ? null : (curve.growth ? Math.exp(at) : at / curve.factor) });
+}
+
+export function wirePair(select, openMenu) {
+  row.addEventListener("pointerdown", (event) => pressed(event, select));
+  row.addEventListener("pointermove", (event) => {
+    if (!drag || drag.over || event.pointerId !== drag.pointer) { hover(event); return; }
+    if (drag.kind === "pan") { pan(event); drag.moved = true; return; }
+    if (!drag.moved && Math.hypot(event.clientX - drag.x, event.clientY - drag.y) < 3) return;
+    if (!drag.moved) read(null);
+    drag.moved = true;
+    ({ side: moveSide, speed: moveSpeed, peak: movePeak, keys: moveKeys, box: moveBox, marquee: moveMarquee })[drag.kind](event);
+  });
+  row.addEventListener("pointerup", (event) => { if (drag && !drag.over && event.pointerId === drag.pointer) { if (drag.kind === "pan") drag = null; else endDrag(select); } });
+  row.addEventListener("pointercancel", cancelPairDrag);
+  row.addEventListener("pointerleave", () => read(null));
+  row.addEventListener("dblclick", doubled);
+  row.addEventListener("wheel", wheel, { passive: false });
+  row.addEventListener("contextmenu", (event) => {
+    event.preventDefault();
+    const on = (what) => event.target.closest?.(what);
+    const bead = on(".bead");
+    const at = { event, bead: bead && keyOf(bead), side: on(".side-handle") && { ...laneOf(on(".side-handle")), time: Number(on(".side-handle").dataset.time), side: on(".side-handle").dataset.side }, segment: segmentAt(event), curve: on("[data-curve]")?.dataset.curve, area: Boolean(on(".pair-area")) };
+    if (at.bead && !state.keys.some((key) => sameKey(key, at.bead))) selectKeys([at.bead], select);
+    else if (at.segment && !bead) selectSegment(at.segment, [], select);
+    openMenu(event, { pair: at });
+  });
+}

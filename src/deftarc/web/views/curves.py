@@ -1,0 +1,180 @@
+"""One curve of the pair: its value and its speed as paths, its marks, and what of it can be taken hold of."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from deftarc.core.curve import TimeCurve
+from deftarc.core.document import Layer, Scene
+from deftarc.core.evaluate import shown_values
+from deftarc.core.geometry import Floats
+from deftarc.core.properties import PROPERTIES
+from deftarc.core.time import FLICKS
+from deftarc.core.track import AnyTrack, BlendTrack, NumberTrack, PathTrack
+from deftarc.web.views.axis import TimeAxis, ValueAxis
+
+#: Parameters at which a segment's speed is sampled; denser at the ends, where it turns fastest.
+_AT = 0.5 - 0.5 * np.cos(np.linspace(0, np.pi, 33))
+#: Px a frame needs for its tick on the curve, and how many ticks are drawn at most.
+TICK_ROOM = 5.0
+MOST_TICKS = 400
+#: How far out curves are drawn: what lies beyond is not seen, and numbers stay short.
+FAR = 4000.0
+
+
+@dataclass(frozen=True)
+class Past:
+    """How far a curve goes past its keys, and where to say so."""
+
+    x: float
+    y: float
+    words: str
+    above: bool
+
+
+@dataclass(frozen=True)
+class Units:
+    """How a property's measure is shown: ``factor`` times it; with ``growth``, its exponential times that."""
+
+    value: str
+    speed: str
+    factor: float
+    growth: float = 0.0
+
+    def told(self, measure: float) -> str:
+        """A measure in shown units, with the unit."""
+        shown = float(np.exp(min(measure, 30.0))) * self.growth if self.growth else measure
+        return with_unit(shown, self.value)
+
+
+def units_of(name: str, track: AnyTrack) -> Units:
+    facts = PROPERTIES[name]
+    if isinstance(track, PathTrack):
+        return Units("px", "px/s", 1.0)
+    if isinstance(track, BlendTrack):
+        return Units("key", "%/s", 1.0)
+    if isinstance(track, NumberTrack) and track.evenly:
+        return Units(facts.unit, "% growth/s", 1.0, facts.factor)
+    return Units(facts.unit, facts.speed_unit, facts.factor)
+
+
+def with_unit(value: float, unit: str) -> str:
+    text = f"{value + 0.0:.{0 if abs(value) >= 100 else 1}f}"
+    text = text.rstrip("0").rstrip(".") if "." in text else text
+    gap = "" if unit.startswith(("°", "%")) or not unit else " "
+    return f"{'0' if text == '-0' else text}{gap}{unit}"
+
+
+def scaled(curve: TimeCurve, factor: float) -> TimeCurve:
+    """The curve in shown units."""
+    if factor == 1.0:
+        return curve
+    return TimeCurve(
+        curve.times, curve.measures * factor, curve.a, curve.la * factor, curve.b, curve.lb * factor, curve.steps
+    )
+
+
+def speed_factor(name: str, track: AnyTrack) -> float:
+    """What a speed of the shown curve is shown by besides: shares and growth are told in per cent."""
+    growing = isinstance(track, NumberTrack) and track.evenly
+    return 100.0 if growing or isinstance(track, BlendTrack) else 1.0
+
+
+def speed_samples(curve: TimeCurve) -> tuple[Floats, Floats]:
+    """Speeds per second and their times in flicks, 33 to a segment in order; steps are at rest."""
+    count = len(curve.times) - 1
+    if count < 1:
+        return np.zeros(1), curve.times.astype(np.float64)
+    segment = np.repeat(np.arange(count), len(_AT))
+    u = np.tile(_AT, count)
+    a, b = curve.a[segment], curve.b[segment]
+    share = 3 * a * u * (1 - u) ** 2 + 3 * (1 - b) * u**2 * (1 - u) + u**3
+    times = curve.times[segment] + share * curve.duration[segment]
+    return curve.speed_at(segment, u), times
+
+
+def value_paths(curve: TimeCurve, axis: TimeAxis, values: ValueAxis) -> tuple[str, str]:
+    """The curve as exact Béziers (they are Béziers in time and value), and the dotted lines of its steps."""
+    xs, ys = np.clip(axis.xs(curve.times), -FAR, axis.width + FAR), np.clip(values.ys(curve.measures), -FAR, FAR)
+    parts = [f"M{min(0.0, xs[0]):.1f} {ys[0]:.2f}L{xs[0]:.2f} {ys[0]:.2f}"]
+    dotted = []
+    for k in range(len(xs) - 1):
+        d = xs[k + 1] - xs[k]
+        if curve.stepped[k]:
+            dotted.append(_stairs(curve, k, float(xs[k]), float(d), values))
+            parts.append(f"M{xs[k + 1]:.2f} {ys[k + 1]:.2f}")
+            continue
+        y1 = values.y(float(curve.measures[k] + curve.la[k]))
+        y2 = values.y(float(curve.measures[k + 1] - curve.lb[k]))
+        parts.append(
+            f"C{xs[k] + curve.a[k] * d:.2f} {y1:.2f} {xs[k + 1] - curve.b[k] * d:.2f} {y2:.2f} "
+            f"{xs[k + 1]:.2f} {ys[k + 1]:.2f}"
+        )
+    parts.append(f"L{max(axis.width, xs[-1]):.1f} {ys[-1]:.2f}")
+    return "".join(parts), "".join(dotted)
+
+
+def _stairs(curve: TimeCurve, k: int, x: float, wide: float, values: ValueAxis) -> str:
+    """The levels of a segment of steps."""
+    count, first, jumps = (int(n) for n in curve.steps[k])
+    low, change = float(curve.measures[k]), float(curve.measures[k + 1] - curve.measures[k])
+    out = []
+    for n in range(min(count, 400)):
+        y = values.y(low + change * min(n + first, jumps) / jumps)
+        out.append(f"M{x + wide * n / count:.2f} {y:.2f}H{x + wide * (n + 1) / count:.2f}")
+    return "".join(out)
+
+
+def speed_paths(speeds: Floats, times: Floats, axis: TimeAxis, scale: ValueAxis) -> tuple[str, str]:
+    """The speed curve's line and its filled area down to rest."""
+    xs = axis.xs(times)
+    ys = scale.ys(np.clip(np.nan_to_num(speeds, posinf=1e12, neginf=-1e12), scale.low, scale.high))
+    zero = scale.y(0.0)
+    line = polyline(xs, ys)
+    return line, f"{line}L{xs[-1]:.1f} {zero:.1f}L{xs[0]:.1f} {zero:.1f}Z"
+
+
+def polyline(xs: Floats, ys: Floats) -> str:
+    return "M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in zip(xs, ys, strict=True))
+
+
+def components(layer: Layer, name: str, axis: TimeAxis) -> list[tuple[str, Floats, Floats]]:
+    """x and y of a position over the view, drawn thin, each to its own scale."""
+    track = layer.track(name)
+    if not isinstance(track, PathTrack):
+        return []
+    times = np.linspace(max(axis.start, -FLICKS * 1e5), axis.end, 160)
+    spots = np.broadcast_to(shown_values(layer, name, track.positions(times)), (len(times), 2))
+    return [("x", times, spots[:, 0]), ("y", times, spots[:, 1])]
+
+
+def frame_ticks(scene: Scene, curve: TimeCurve, axis: TimeAxis, values: ValueAxis) -> str:
+    """A dot on the curve at each frame between its keys, where there is room; as the subpaths of one path."""
+    frame = scene.rate.flicks
+    if frame / (axis.end - axis.start) * axis.width < TICK_ROOM or len(curve.times) < 2:
+        return ""
+    first = int(np.ceil(max(axis.start, float(curve.times[0])) / frame))
+    last = int(np.floor(min(axis.end, float(curve.times[-1])) / frame))
+    if not 0 <= last - first <= MOST_TICKS:
+        return ""
+    times = np.arange(first, last + 1) * frame
+    spots = np.stack([axis.xs(times), values.ys(curve.at(times))], 1)
+    return "".join(f"M{x:.1f} {y:.1f}h0" for x, y in spots)
+
+
+def past_keys(
+    curve: TimeCurve, peaks: list[tuple[float, float]], axis: TimeAxis, values: ValueAxis, units: Units
+) -> list[Past]:
+    """Extremes that go past both keys of their segment, with how far."""
+    out = []
+    for time, value in peaks:
+        k = int(np.clip(np.searchsorted(curve.times, time, side="right") - 1, 0, len(curve.times) - 2))
+        low, high = sorted(float(m) for m in curve.measures[k : k + 2])
+        over = value - high if value > high else low - value if value < low else 0.0
+        if over > 0.005 * max(1.0, abs(high - low)) * (0.01 if units.growth else 1.0):
+            if units.growth:
+                words = f"{100 * (float(np.exp(over)) - 1):.1f}% past the key"
+            else:
+                words = f"{over:.{0 if over >= 10 else 1}f} {units.value} past the key".replace(" °", "°")
+            out.append(Past(round(axis.x(time), 1), round(values.y(value), 1), words, value > high))
+    return out

@@ -1,0 +1,232 @@
+"""What of a curve can be taken hold of: the handles of its sides, its speeds at keys, its peaks, its segments."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+import numpy as np
+
+from deftarc.core.curve import TimeCurve
+from deftarc.core.document import Scene
+from deftarc.core.geometry import Floats
+from deftarc.core.shaping import peak_of
+from deftarc.core.time import FLICKS
+from deftarc.core.track import AnyTrack
+from deftarc.web.views.axis import TimeAxis, ValueAxis
+from deftarc.web.views.curves import Units, with_unit
+
+#: How far outside the view a handle is still drawn, at its edge.
+EDGE = 6.0
+#: Px that a handle is drawn away from its key at least.
+SHORT = 11.0
+
+
+@dataclass(frozen=True)
+class Handle:
+    """A side's handle: from its key at (x0, y0) to (x, y). ``kind`` says how it looks; ``held`` that it lies beyond
+    the view and is drawn at its edge.
+    """
+
+    x0: float
+    y0: float
+    x: float
+    y: float
+    time: int
+    side: str
+    kind: str
+    title: str
+    #: Flicks its whole segment lasts, and where its key stands in the shown measure.
+    span: int
+    level: float
+    #: Where the handle truly is, where that is not where it is drawn.
+    true_x: float
+    true_y: float
+    held: bool = False
+
+
+@dataclass(frozen=True)
+class SpeedHalf:
+    """Half a bead in the speed curve: one side's speed at a key, or both where they are one."""
+
+    x: float
+    y: float
+    time: int
+    sides: str
+    left: str
+    right: str
+    title: str
+
+
+@dataclass(frozen=True)
+class Peak:
+    x: float
+    y: float
+    time: int
+    title: str
+
+
+@dataclass(frozen=True)
+class Segment:
+    """A segment to point at: its way in the value curve, what is told of it, and the time of its first key."""
+
+    d: str
+    time: int
+    told: str
+
+
+def sides_shown(track: AnyTrack, selected: Iterable[int]) -> list[tuple[int, str]]:
+    """(key, side) of the handles to draw: both of each selected key, and the far ends of its two segments."""
+    last = len(track.keys) - 1
+    out: dict[tuple[int, str], None] = {}
+    for k in selected:
+        for key, side in ((k - 1, "leaving"), (k, "arriving"), (k, "leaving"), (k + 1, "arriving")):
+            segment = key if side == "leaving" else key - 1
+            if 0 <= segment < last and not track.keys[segment].stepped:
+                out[(key, side)] = None
+    return list(out)
+
+
+def handles(
+    track: AnyTrack, curve: TimeCurve, shown: list[tuple[int, str]], axis: TimeAxis, values: ValueAxis
+) -> list[Handle]:
+    """Handles in the value curve."""
+    out = []
+    for k, side in shown:
+        segment, sign = (k, 1.0) if side == "leaving" else (k - 1, -1.0)
+        reach = float((curve.a if side == "leaving" else curve.b)[segment])
+        rise = float((curve.la if side == "leaving" else curve.lb)[segment])
+        x0, y0 = axis.x(float(curve.times[k])), values.y(float(curve.measures[k]))
+        x = axis.x(float(curve.times[k]) + sign * reach * float(curve.duration[segment]))
+        y = values.y(float(curve.measures[k]) + sign * rise)
+        at = min(max(y, EDGE), values.top + values.height + 8 - EDGE)
+        out.append(_handle(track, curve, k, side, (x0, y0, x, at), abs(at - y) > 0.5))
+    return out
+
+
+def _handle(
+    track: AnyTrack, curve: TimeCurve, k: int, side: str, spot: tuple[float, float, float, float], held: bool
+) -> Handle:
+    key = track.keys[k]
+    straight = key.joint != "automatic" and getattr(key, side) is None
+    kind = "straight" if straight else "auto" if key.joint == "automatic" else "curve"
+    what = {"straight": "straight: drag to bend it", "auto": "automatic: drag to take it over", "curve": "handle"}[kind]
+    x0, y0, x, y = (round(n, 1) for n in spot)
+    true_x, true_y = x, y
+    if abs(x - x0) + abs(y - y0) < SHORT:
+        # One of no length would lie under its own key.
+        x = round(x0 + (SHORT + 3 if side == "leaving" else -SHORT - 3), 1)
+    span = int(curve.times[k + 1] - curve.times[k]) if side == "leaving" else int(curve.times[k] - curve.times[k - 1])
+    title = f"Key {k + 1}, {side} side, {what}"
+    return Handle(x0, y0, x, y, key.time, side, kind, title, span, float(curve.measures[k]), true_x, true_y, held)
+
+
+def speed_handles(
+    track: AnyTrack, curve: TimeCurve, shown: list[tuple[int, str]], axis: TimeAxis, speeds: ValueAxis, factor: float
+) -> list[Handle]:
+    """Handles in the speed curve: level, as far as the side reaches, at its speed."""
+    out = []
+    for k, side in shown:
+        segment, sign = (k, 1.0) if side == "leaving" else (k - 1, -1.0)
+        reach = float((curve.a if side == "leaving" else curve.b)[segment])
+        y = speed_y(_end_speed(curve, segment, side) * factor, speeds)
+        x0 = axis.x(float(curve.times[k]))
+        x = axis.x(float(curve.times[k]) + sign * reach * float(curve.duration[segment]))
+        out.append(_handle(track, curve, k, side, (x0, y, x, y), False))
+    return out
+
+
+def _end_speed(curve: TimeCurve, segment: int, side: str) -> float:
+    return float(curve.speed_at(np.array([segment]), np.array([0.0 if side == "leaving" else 1.0]))[0])
+
+
+def speed_y(speed: float, axis: ValueAxis) -> float:
+    """Where a speed is drawn; an unbounded one at the edge of its axis."""
+    finite = min(max(speed, axis.low), axis.high) if np.isfinite(speed) else (axis.high if speed > 0 else axis.low)
+    return axis.y(finite)
+
+
+def speed_halves(
+    scene: Scene, track: AnyTrack, curve: TimeCurve, axis: TimeAxis, speeds: ValueAxis, units: Units, factor: float
+) -> list[SpeedHalf]:
+    """The speeds at keys in view: one bead where both sides have one speed, else half a bead for each side."""
+    out = []
+    last = len(track.keys) - 1
+    xs = axis.xs(curve.times)
+    for k in np.flatnonzero((xs >= -10) & (xs <= axis.width + 10)).tolist():
+        key = track.keys[k]
+        x = round(float(xs[k]), 2)
+        told: dict[str, float] = {}
+        if k > 0 and not curve.stepped[k - 1]:
+            told["arriving"] = _end_speed(curve, k - 1, "arriving") * factor
+        if k < last and not curve.stepped[k]:
+            told["leaving"] = _end_speed(curve, k, "leaving") * factor
+        if not told:
+            out.append(SpeedHalf(x, round(speeds.y(0.0), 2), key.time, "", "none", "none", "at rest"))
+            continue
+        kinds = {side: _kind(track, k, side) for side in told}
+        ys = {side: round(speed_y(speed, speeds), 2) for side, speed in told.items()}
+        words = {
+            side: f"{side} {with_unit(s, units.speed) if np.isfinite(s) else 'unbounded'}" for side, s in told.items()
+        }
+        if len(told) == 2 and abs(ys["arriving"] - ys["leaving"]) < 0.6:
+            title = words["leaving"].replace("leaving", "through it")
+            out.append(SpeedHalf(x, ys["leaving"], key.time, "both", kinds["arriving"], kinds["leaving"], title))
+            continue
+        for side in told:
+            left, right = (kinds[side], "none") if side == "arriving" else ("none", kinds[side])
+            out.append(SpeedHalf(x, ys[side], key.time, side, left, right, words[side]))
+    return out
+
+
+def _kind(track: AnyTrack, k: int, side: str) -> str:
+    key = track.keys[k]
+    return "curve" if key.joint == "automatic" or getattr(key, side) is not None else "straight"
+
+
+def peaks(
+    curve: TimeCurve, segments: Iterable[int], axis: TimeAxis, speeds: ValueAxis, units: Units, factor: float
+) -> list[Peak]:
+    """The speed peaks of some segments."""
+    out = []
+    for k in segments:
+        at = peak_of(curve, k)
+        if at is None:
+            continue
+        time = float(curve.times[k]) + at * float(curve.duration[k])
+        speed = float(curve.speed([time])[0]) * factor
+        title = f"Top speed {with_unit(speed, units.speed)}: drag to have it earlier or later"
+        out.append(Peak(round(axis.x(time), 1), round(speed_y(speed, speeds), 1), int(curve.times[k]), title))
+    return out
+
+
+def segment_words(scene: Scene, curve: TimeCurve, k: int, top: float, units: Units, factor: float) -> str:
+    """Duration, change, mean and top speed of a segment."""
+    frames = float(curve.duration[k]) / scene.rate.flicks
+    seconds = float(curve.duration[k]) / FLICKS
+    change = float(curve.measures[k + 1] - curve.measures[k])
+    mean = with_unit(change / seconds * factor, units.speed)
+    told_top = with_unit(top, units.speed) if np.isfinite(top) else "unbounded"
+    by = f"× {float(np.exp(min(change, 30.0))):.2f}" if units.growth else with_unit(change, units.value)
+    return f"{frames:.1f} frames · {by} · mean {mean} · top {told_top}".replace(".0 frames", " frames")
+
+
+def segments(
+    scene: Scene, curve: TimeCurve, speeds: Floats, axis: TimeAxis, values: ValueAxis, units: Units, factor: float
+) -> list[Segment]:
+    """Segments in view, to be pointed at; ``speeds`` as ``speed_samples`` has them, times ``factor``."""
+    xs = axis.xs(curve.times)
+    tops = np.abs(speeds).reshape(len(xs) - 1, -1).max(axis=1) if len(xs) > 1 else []
+    out = []
+    for k in np.flatnonzero((xs[1:] > 0) & (xs[:-1] < axis.width)):
+        x, d = float(xs[k]), float(xs[k + 1] - xs[k])
+        p0, p1, p2, p3 = (values.y(float(p[k])) for p in curve.control_measures())
+        if curve.stepped[k]:
+            way = f"M{x:.1f} {p0:.1f}H{x + d:.1f}"
+        else:
+            way = (
+                f"M{x:.1f} {p0:.1f}C{x + float(curve.a[k]) * d:.1f} {p1:.1f} "
+                f"{x + d - float(curve.b[k]) * d:.1f} {p2:.1f} {x + d:.1f} {p3:.1f}"
+            )
+        out.append(
+            Segment(way, int(curve.times[k]), segment_words(scene, curve, int(k), float(tops[k]), units, factor))
+        )
+    return out
