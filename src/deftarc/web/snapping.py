@@ -168,7 +168,8 @@ def _levelled(scene: Scene, edit: MoveKeys, snap: SnapAsked) -> tuple[MoveKeys, 
     factor = units_of(grabbed.property, track).factor
     if isinstance(track, NumberTrack) and track.evenly:
         return edit, None
-    step = round_step(snap.level * factor / 3) / factor
+    # The tolerance is some px: a round step of about one is what a hand can aim at.
+    step = round_step(snap.level * factor / 8) / factor
     return edit.changed(lift=round(at / step) * step - float(measures[index])), None
 
 

@@ -146,27 +146,40 @@ def _reach(told: str, now: float, frames: float) -> float:
 
 
 class ChooseJoint(EditBase):
-    """How the curve goes through some keys. Automatic joints have tension, continuity and bias, −1 to 1."""
+    """How the curve goes through some keys. Automatic joints have tension, continuity and bias, −1 to 1.
+
+    ``next`` is the one after what the first key has: corner, smooth, automatic, and round again.
+    """
 
     kind: Literal["choose_joint"] = "choose_joint"
     scene: Identity
     keys: KeyRefs
-    joint: Literal["corner", "smooth", "automatic"]
+    joint: Literal["corner", "smooth", "automatic", "next"]
     automatic: Automatic | None = None
 
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
+        joint = self._joint(project)
         for (layer_id, name), times in by_lane(scene, self.keys).items():
             layer = scene.layer(layer_id)
             track = layer.track(name)
             how = self.automatic if self.automatic != Automatic() else None
             for k in indices_of(track, times):
-                track = with_joint(track, k, self.joint, how)
+                track = with_joint(track, k, joint, how)
             scene = scene.with_layer(layer.with_track(name, track))
         return project.with_scene(scene)
 
     def label(self, project: Project) -> str:
-        return f"{self.joint.capitalize()} joint on {lane_names(project, self.scene, self.keys)}"
+        return f"{self._joint(project).capitalize()} joint on {lane_names(project, self.scene, self.keys)}"
+
+    def _joint(self, project: Project) -> Literal["corner", "smooth", "automatic"]:
+        if self.joint != "next":
+            return self.joint
+        first = self.keys[0]
+        track = project.scene(self.scene).layer(first.layer).track(property_named(first.property).id)
+        after: dict[str, Literal["corner", "smooth", "automatic"]]
+        after = {"corner": "smooth", "smooth": "automatic", "automatic": "corner"}
+        return after[track.keys[_index(track, first.time)].joint]
 
 
 class BendKeys(EditBase):

@@ -65,12 +65,8 @@ export const setJoint = (joint, automatic = null) => onKeys({ kind: "choose_join
 export const keepWithin = () => onKeys({ kind: "keep_within" });
 export const release = () => onKeys({ kind: "release_keys" });
 
-// Corner, smooth, automatic, and round again: after what the first selected key has, as the figures say.
-export function cycleJoint() {
-  const order = ["corner", "smooth", "automatic"];
-  const now = document.querySelector("#figures [data-joint][aria-pressed=true]")?.dataset.joint || "corner";
-  setJoint(order[(order.indexOf(now) + 1) % 3]);
-}
+// Corner, smooth, automatic, and round again, after what the first selected key has.
+export const cycleJoint = () => setJoint("next");
 
 export function setCurve(change) {
   if (!state.pair) { say("Show a curve in the pair first."); return; }

@@ -117,7 +117,8 @@ export function wireTryOuts() {
   grid.addEventListener("click", (event) => {
     const tile = event.target.closest("[data-try]");
     if (!tile || tile.disabled) return;
-    const { edit } = shown.candidates[Number(tile.dataset.try)];
+    // As the slider stands, even where the tiles still play what it was a moment ago.
+    const { edit } = candidates()[Number(tile.dataset.try)];
     dialog.close();
     if (edit) commit(edit);
   });
