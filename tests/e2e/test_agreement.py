@@ -7,6 +7,8 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from deftarc.core.css_easing import parse_easing
+from deftarc.core.easing import laid
 from deftarc.core.evaluate import evaluate, frame_times
 from deftarc.core.wire import pack, table_parts
 from deftarc.paint.scene_painter import painter_for
@@ -15,31 +17,48 @@ from tests.scenes import at, numbers, side
 
 AXE = Path(__file__).parents[1] / "vendor" / "axe.min.js"
 
-EASING = """([x1, y1, x2, y2, times]) => {
+EASING = """([easings, times]) => {
   const box = document.createElement("div");
   document.body.append(box);
-  const move = box.animate([{ width: "0px" }, { width: "1000px" }], { duration: 1000, fill: "both", easing: `cubic-bezier(${x1},${y1},${x2},${y2})` });
-  move.pause();
-  const out = times.map((t) => { move.currentTime = t * 1000; return move.effect.getComputedTiming().progress; });
+  const out = easings.map((easing) => {
+    const move = box.animate([{ width: "0px" }, { width: "1000px" }], { duration: 1000, fill: "both", easing });
+    move.pause();
+    const row = times.map((t) => { move.currentTime = t * 1000; return move.effect.getComputedTiming().progress; });
+    move.cancel();
+    return row;
+  });
   box.remove();
   return out;
 }"""
 
 
-def test_segments_follow_chromiums_own_cubic_bezier(tab, served):
+def test_a_thousand_random_eases_follow_chromiums_own_cubic_bezier(tab, served):
     tab.goto(served.at("/"))
     rng = np.random.default_rng(7)
     times = [float(t) for t in np.linspace(0, 1, 41)]
+    told = [(*rng.uniform(0, 1, 2), *rng.uniform(-1, 2, 2)) for _ in range(1000)]
+    theirs = tab.evaluate(EASING, [[f"cubic-bezier({a},{y1},{1 - b},{y2})" for a, b, y1, y2 in told], times])
     worst = 0.0
-    for _ in range(120):
-        a, b = rng.uniform(0, 1, 2)
-        y1, y2 = rng.uniform(-1, 2, 2)
-        theirs = np.array(tab.evaluate(EASING, [a, y1, 1 - b, y2, times]))
+    for (a, b, y1, y2), row in zip(told, theirs, strict=True):
         track = numbers((0, 0, {"leaving": side(a, y1)}), (25, 1, {"arriving": side(b, 1 - y2)}))
         ours = track.curve.at(np.array(times) * at(25))
         spread = max(1.0, np.ptp(ours))
-        worst = max(worst, float(np.abs(ours - theirs).max()) / spread)
+        worst = max(worst, float(np.abs(ours - np.array(row)).max()) / spread)
     assert worst < 1e-4
+
+
+def test_steps_and_linear_follow_chromiums_own(tab, served):
+    tab.goto(served.at("/"))
+    # Not on the jumps themselves, where a browser's milliseconds may fall on either side.
+    times = [float(t) for t in np.linspace(0.0031, 0.9973, 173)]
+    easings = [f"steps({n}, jump-{jump})" for n in (2, 3, 5, 12) for jump in ("start", "end", "none", "both")]
+    easings += ["steps(1)", "step-start", "ease", "ease-in", "ease-out", "ease-in-out", "linear"]
+    easings += ["linear(0, 0.3 20%, 1.2 60%, 1)", "linear(0, 0.25, 0.9, 1)", "linear(0, 0.5 25% 75%, 1)"]
+    theirs = tab.evaluate(EASING, [easings, times])
+    for easing, row in zip(easings, theirs, strict=True):
+        track = laid(numbers((0, 0), (25, 1)), 0, parse_easing(easing))
+        ours = track.curve.at(np.array(times) * at(25))
+        assert np.abs(ours - np.array(row)).max() < 1e-4, easing
 
 
 PAINT = """async ({ scene, head, rows, drawings, frame }) => {

@@ -187,7 +187,7 @@ def test_a_logo_comes_in_by_button_and_by_dropping(bench, tmp_path):
         bench.tab.get_by_role("button", name="Add").click()
         bench.tab.locator('#add-menu [data-add="file"]').click()
     waiting.value.set_files(str(tmp_path / "Line mark.svg"))
-    bench.tab.get_by_text("Not shown: text").first.wait_for()
+    bench.tab.locator("#notices").get_by_text("Not shown: text").wait_for()
     bench.settle()
     assert bench.served.document().scenes[0].layers[0].name == "Line mark"
     x, y = bench.client(300, 500)

@@ -9,9 +9,10 @@ from deftarc.core.evaluate import pose
 from deftarc.core.time import RATES
 from deftarc.web.views.axis import TimeAxis, spanning, ticks
 from deftarc.web.views.bead import sides_of
-from deftarc.web.views.figures import key_figures, number, rows_of, segment_figures
+from deftarc.web.views.figures import number, rows_of
 from deftarc.web.views.lanes import BAND, band_path, lane
 from deftarc.web.views.pair import pair_of
+from deftarc.web.views.shaping import key_figures, segment_figures
 from tests.scenes import EASED, at, gull, layer, numbers, scene, side
 
 AXIS = TimeAxis(0, at(100), 1000)
@@ -59,20 +60,20 @@ def test_lanes_draw_only_what_is_in_view():
 
 def test_the_value_curve_is_drawn_as_the_bezier_it_is():
     made = scene(gull())
-    pair = pair_of(made, made.layers[0], "position", AXIS, 300)
+    pair = pair_of(made, [(made.layers[0], "position")], AXIS, 300)
     assert (pair.title, pair.speed_unit) == ("Distance", "px/s")
-    control = re.search(r"C([\d.]+) ([\d.]+) ([\d.]+) ([\d.]+) ([\d.]+) ([\d.]+)", pair.curve)
+    control = re.search(r"C([\d.]+) ([\d.]+) ([\d.]+) ([\d.]+) ([\d.]+) ([\d.]+)", pair.main.curve)
     x1, y1, x2, y2, x3, y3 = map(float, control.groups())
     assert (x1, x2, x3) == pytest.approx((210, 290, 500), abs=0.02)
     assert y1 == pytest.approx(pair.value_axis.y(0), abs=0.02)
     assert y2 == y3 == pytest.approx(pair.value_axis.y(500), abs=0.02)
-    assert [t.name for t in pair.thin] == ["x", "y"]
+    assert [t.name for t in pair.main.thin] == ["x", "y"]
 
 
 def test_what_goes_past_its_keys_is_marked_with_how_far():
     made = scene(layer("Sign", rotation=numbers((0, 0), (50, 100, {"arriving": side(0.5, -60)}))))
     track = made.layers[0].track("rotation")
-    [past] = pair_of(made, made.layers[0], "rotation", AXIS, 300).past
+    [past] = pair_of(made, [(made.layers[0], "rotation")], AXIS, 300).main.past
     over = max(v for _, v in track.curve.extremes()) - 100
     assert past.words == f"{over:.0f}° past the key" if over >= 10 else f"{over:.1f}° past the key"
     assert past.above
@@ -80,9 +81,10 @@ def test_what_goes_past_its_keys_is_marked_with_how_far():
 
 def test_unbounded_speed_is_drawn_and_said_and_never_nan():
     made = scene(layer("Sign", rotation=numbers((0, 0, {"leaving": side(0, 40)}), (50, 100))))
-    pair = pair_of(made, made.layers[0], "rotation", AXIS, 300)
-    assert "nan" not in pair.speed + pair.curve
-    assert "unbounded" in key_figures(made, made.layers[0], "rotation", 0, "timecode").leaving
+    pair = pair_of(made, [(made.layers[0], "rotation")], AXIS, 300)
+    assert "nan" not in pair.main.speed + pair.main.curve
+    assert key_figures(made, made.layers[0], "rotation", 0, "timecode").leaving.unbounded
+    assert "unbounded" in pair.main.speed_beads[0].title
 
 
 def test_figures_tell_the_four_states_apart():
@@ -101,16 +103,14 @@ def test_figures_tell_the_four_states_apart():
 def test_the_key_and_its_segment_are_told_in_numbers():
     made = scene(gull())
     figures = key_figures(made, made.layers[0], "position", 0, "timecode")
-    assert (figures.arriving, figures.leaving, figures.leaving_reach) == ("first key", "0 px/s", "42 % · 21 f")
-    segment = segment_figures(made, made.layers[0], "position", 1)
+    leaving = figures.leaving
+    assert figures.arriving.rest == "first key"
+    assert (leaving.speed, leaving.unit, leaving.reach, leaving.frames) == ("0", "px/s", "42", "21")
+    segment = segment_figures(made, made.layers[0], "position", [], 1)
     assert segment.about == "50 frames · 500 px · mean 250 px/s"
     assert (segment.ease, round(segment.strength)) == ("Slow ends", 50)
-    assert (
-        segment_figures(
-            scene(layer("A", rotation=numbers((0, 1)))), layer("A", rotation=numbers((0, 1))), "rotation", 0
-        )
-        is None
-    )
+    alone = scene(layer("A", rotation=numbers((0, 1))))
+    assert segment_figures(alone, alone.layers[0], "rotation", [], 0) is None
 
 
 @pytest.mark.parametrize(
