@@ -44,7 +44,13 @@ class Served:
         if self.demo:
             install(self.shop.projects, self.shop.assets)
         self.server = uvicorn.Server(
-            uvicorn.Config(self.app, port=self.port, log_level="critical", timeout_graceful_shutdown=1)
+            uvicorn.Config(
+                self.app,
+                port=self.port,
+                log_level="critical",
+                timeout_graceful_shutdown=1,
+                ws_per_message_deflate=False,
+            )
         )
         self.thread = threading.Thread(target=self.server.run, daemon=True)
         self.thread.start()

@@ -61,6 +61,20 @@ def test_monotone_time_is_recognised(a, b):
         pytest.fail("a segment whose time plainly rises was called backward")
 
 
+@settings(max_examples=60, deadline=None)
+@given(st.integers(0, 10_000), st.integers(1, 8))
+def test_one_sample_alone_is_the_same_as_among_many(seed, keys):
+    rng = np.random.default_rng(seed)
+    curve = random_curve(rng, keys, 1.0)
+    times = rng.uniform(curve.times[0] - 1e8, curve.times[-1] + 1e8, 40)
+    times[: len(curve.times)] = curve.times
+    alone = [curve.one(float(time)) for time in times]
+    assert alone == pytest.approx(curve.at(times), abs=1e-7)
+    measure, speed = curve.at_and_speed(times)
+    assert measure == pytest.approx(curve.at(times), abs=1e-9)
+    assert np.array_equal(speed, curve.speed(times))
+
+
 def test_two_straight_sides_are_exactly_linear():
     curve = numbers((0, 10), (40, 50)).curve
     assert np.allclose(curve.at([at(f) for f in (0, 10, 20, 40)]), [10, 20, 30, 50], atol=1e-12)

@@ -42,7 +42,7 @@ def test_the_first_look_brings_everything(page):
     head, rest = page()
     assert head["layers"]["order"] == ["gull", "ferry"]
     assert {item["layer"] for item in head["table"]["items"]} == {"gull", "ferry"}
-    assert set(head["fragments"]) == {"ruler", "pair", "figures"}
+    assert set(head["fragments"]) == {"ruler", "pair", "figures", "figures-key"}
     assert set(head["lanes"]["html"]) >= {"layer-gull", "lane-gull-position", "layer-ferry"}
     assert sum(item["rows"] for item in head["table"]["items"]) * 28 == len(rest)
 
@@ -60,7 +60,9 @@ def test_a_tentative_edit_shows_and_is_gone_with_the_next_look(page, client):
     [item] = head["table"]["items"]
     rows = np.frombuffer(rest[: item["rows"] * 28], "<f4").reshape(-1, 7)
     assert rows[0, :2] == pytest.approx([0, 1], abs=1e-6)
-    assert 'value="90°"' in head["fragments"]["figures"]
+    # The panel stays while it is dragged; its numbers go by frame, and the page fills them in.
+    assert "figures" not in head["fragments"]
+    assert {"name": "rotation", "rows": 1, "wide": 1} in head["columns"]
     assert client.get("/api/projects/p").json()["revision"] == 1
     head, rest = page(layers=["ferry"])
     assert np.frombuffer(rest[:28], "<f4")[:2] == pytest.approx([1, 0])
@@ -95,12 +97,14 @@ def test_numbers_by_frame_come_for_what_is_selected(page):
 
 
 def test_a_light_look_brings_the_figures_of_the_frame_alone(page):
-    page(layers=["gull"])
+    page(layers=["gull"], frame=20)
     head, _ = page(layers=["gull"], frame=25, light=True)
-    assert set(head["fragments"]) == {"figures"}
-    assert "table" not in head
-    assert 'value="150"' in head["fragments"]["figures"]
-    assert 'value="200"' in head["fragments"]["figures"]
+    assert (head["fragments"], "table" in head) == ({}, False)
+    # At a key the panel says so.
+    head, _ = page(layers=["gull"], frame=50, light=True)
+    assert set(head["fragments"]) == {"figures", "figures-key"}
+    assert 'value="300"' in head["fragments"]["figures"]
+    assert 'data-state="here"' in head["fragments"]["figures"]
 
 
 def test_what_was_changed_but_not_keyed_shows_at_its_frame_only(page, edit):

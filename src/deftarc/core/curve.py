@@ -12,7 +12,7 @@ import numpy as np
 import numpy.typing as npt
 
 from deftarc.core.geometry import Floats
-from deftarc.core.inverse import solve_parameter, time_coefficients
+from deftarc.core.inverse import solve_one, solve_parameter, time_coefficients
 from deftarc.core.time import FLICKS
 
 Integers = npt.NDArray[np.int64]
@@ -101,6 +101,23 @@ class TimeCurve:
             value = np.where(at < self.times[0], self.measures[0], value)
         return np.where(at >= self.times[-1], self.measures[-1], value)
 
+    def one(self, time: float) -> float:
+        """The measure at one time: as ``at``, without the cost of arrays."""
+        last = len(self.times) - 1
+        if time >= self.times[last]:
+            return float(self.measures[last])
+        k = int(np.searchsorted(self.times, time, side="right")) - 1
+        if k < 0 or self.steps[k, 0]:
+            return float(self.at([time])[0])
+        p0, p3 = float(self.measures[k]), float(self.measures[k + 1])
+        a, b = float(self.a[k]), float(self.b[k])
+        u = (time - int(self.times[k])) / (int(self.times[k + 1]) - int(self.times[k]))
+        if abs(a - THIRD) >= 1e-15 or abs(b - THIRD) >= 1e-15:
+            u = solve_one(a, b, u)
+        v = 1 - u
+        p1, p2 = p0 + float(self.la[k]), p3 - float(self.lb[k])
+        return v * v * v * p0 + 3 * v * v * u * p1 + 3 * v * u * u * p2 + u * u * u * p3
+
     def speed(self, times: npt.ArrayLike) -> Floats:
         """dm/dt in measure units per second at each time (n,); infinite where unbounded, 0 outside the keys.
 
@@ -113,6 +130,18 @@ class TimeCurve:
         speed = self.speed_at(segment, self.parameter(segment, fraction))
         outside = (at < self.times[0]) | (at > self.times[-1])
         return np.where(outside, 0.0, speed)
+
+    def at_and_speed(self, times: npt.ArrayLike) -> tuple[Floats, Floats]:
+        """Measure and speed at each time (n,), (n,): both from one inversion."""
+        at = np.asarray(times, dtype=np.float64)
+        if len(self.times) == 1 or self.stepped.any():
+            return self.at(at), self.speed(at)
+        segment, fraction = self.locate(at)
+        u = self.parameter(segment, fraction)
+        value = bezier(u, *(p[segment] for p in self.control_measures()))
+        outside = (at < self.times[0]) | (at > self.times[-1])
+        speed = np.where(outside, 0.0, self.speed_at(segment, u))
+        return np.where(at >= self.times[-1], self.measures[-1], value), speed
 
     def speed_at(self, segment: Integers, u: Floats) -> Floats:
         """Speed per second at parameters of segments: y'(u) / (d·x'(u)); the limit where time stands still."""
@@ -137,17 +166,17 @@ class TimeCurve:
 
     def extremes(self) -> list[tuple[float, float]]:
         """(time, measure) of each peak and trough strictly inside a segment, in order."""
-        found: list[tuple[float, float]] = []
         p0, p1, p2, p3 = self.control_measures()
-        for k in range(len(self.times) - 1):
-            if self.stepped[k]:
-                continue
-            first, second, third = p1[k] - p0[k], p2[k] - p1[k], p3[k] - p2[k]
-            for u in roots_within(first - 2 * second + third, 2 * (second - first), first):
-                x = float(bezier(np.array(u), 0.0, self.a[k], 1 - self.b[k], 1.0))
-                y = float(bezier(np.array(u), p0[k], p1[k], p2[k], p3[k]))
-                found.append((float(self.times[k] + x * self.duration[k]), y))
-        return found
+        if not len(p0):
+            return []
+        first, second, third = p1 - p0, p2 - p1, p3 - p2
+        segments, u = roots_within(first - 2 * second + third, 2 * (second - first), first)
+        chosen = ~self.stepped[segments]
+        segments, u = segments[chosen], u[chosen]
+        x = bezier(u, np.zeros(len(u)), self.a[segments], 1 - self.b[segments], np.ones(len(u)))
+        y = bezier(u, p0[segments], p1[segments], p2[segments], p3[segments])
+        times = self.times[segments] + x * self.duration[segments]
+        return list(zip(times.tolist(), y.tolist(), strict=True))
 
 
 def step_share(steps: Integers, elapsed: Floats, duration: Floats) -> Floats:
@@ -174,20 +203,23 @@ def bezier(u: Floats, p0: npt.ArrayLike, p1: npt.ArrayLike, p2: npt.ArrayLike, p
     return out
 
 
-def roots_within(a: float, b: float, c: float) -> list[float]:
-    """Real roots of a·u² + b·u + c strictly inside (0, 1), where the sign changes, in order."""
-    scale = max(abs(a), abs(b), abs(c))
-    if scale == 0.0:
-        return []
-    if abs(a) < 1e-12 * scale:
-        roots = [-c / b] if abs(b) > 1e-12 * scale else []
-    else:
-        under = b * b - 4 * a * c
-        if under <= 0:
-            return []
-        q = -0.5 * (b + np.copysign(np.sqrt(under), b))
-        roots = [q / a, c / q if q else 0.0]
-    return sorted(float(u) for u in roots if 1e-12 < u < 1 - 1e-12)
+def roots_within(a: Floats, b: Floats, c: Floats) -> tuple[Integers, Floats]:
+    """Real roots of a·u² + b·u + c (n,) strictly inside (0, 1) where the sign changes: which equation, and u, in order.
+
+    By q = −½(b + sgn(b)·√(b² − 4ac)), roots q/a and c/q (Numerical Recipes, §5.6).
+    """
+    scale = np.maximum(np.maximum(np.abs(a), np.abs(b)), np.abs(c))
+    linear = np.abs(a) < 1e-12 * scale
+    under = b * b - 4 * a * c
+    q = -0.5 * (b + np.copysign(np.sqrt(np.maximum(under, 0.0)), b))
+    with np.errstate(divide="ignore", invalid="ignore"):
+        one = np.where(linear, np.where(np.abs(b) > 1e-12 * scale, -c / b, np.nan), q / a)
+        other = np.where(linear, np.nan, np.where(q != 0, c / q, 0.0))
+    roots = np.sort(np.stack([one, other], axis=1), axis=1)
+    sound = (scale > 0) & (linear | (under > 0))
+    inside = sound[:, None] & (roots > 1e-12) & (roots < 1 - 1e-12)
+    which, _ = np.nonzero(inside)
+    return which, roots[inside]
 
 
 def sample_many(curves: Sequence[TimeCurve], times: Integers) -> Floats:

@@ -4,6 +4,7 @@ Frozen plain data; every change goes through an edit.
 """
 
 import secrets
+from functools import cached_property
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
@@ -100,6 +101,11 @@ class Layer(Frozen):
         scale = ("scale_x", "scale_y") if self.scale_link == "free" else ("scale",)
         return ("position", "rotation", *scale, "skew_x", "skew_y", "pivot_x", "pivot_y", "opacity",
                 *self.artwork.keyable)  # fmt: skip
+
+    @cached_property
+    def loose_times(self) -> frozenset[int]:
+        """The times at which a value was changed but not keyed."""
+        return frozenset(track.loose.time for track in self.tracks.values() if track.loose is not None)
 
     @property
     def transform(self) -> tuple[str, ...]:

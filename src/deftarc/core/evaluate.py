@@ -68,6 +68,8 @@ class _Kept:
     world: Floats = field(default_factory=lambda: np.eye(3)[None])
     #: The opacity that goes on to what it carries; None where all of it shows.
     handed: Floats | None = None
+    #: Values as they are shown, by property, each with what it was made from.
+    shown: dict[str, tuple[object, Floats]] = field(default_factory=dict)
 
 
 class Evaluator:
@@ -81,6 +83,7 @@ class Evaluator:
         self.shape_text = shape_text
         self._times: Integers = np.empty(0, np.int64)
         self._kept: dict[str, _Kept] = {}
+        self._last: tuple[Scene, FrameTable] | None = None
 
     def table(self, scene: Scene, times: npt.ArrayLike) -> FrameTable:
         """The FrameTable of a scene at rising times (F,) in flicks."""
@@ -88,6 +91,8 @@ class Evaluator:
         if not np.array_equal(at, self._times):
             self._kept.clear()
             self._times = at
+        elif self._last is not None and self._last[0] is scene:
+            return self._last[1]
         fresh = [layer for layer in scene.layers if (k := self._kept.get(layer.id)) is None or k.layer is not layer]
         self._sample(fresh, at)
         if len(self._kept) > 2 * len(scene.layers) + 64:
@@ -96,17 +101,30 @@ class Evaluator:
         self._compose(scene, at)
         kept = [self._kept[layer.id] for layer in scene.layers]
         items = tuple(each.item for each in reversed(kept) if each.item is not None)
-        return FrameTable(at, items, {each.layer.id: each.world for each in kept})
+        made = FrameTable(at, items, {each.layer.id: each.world for each in kept})
+        self._last = (scene, made)
+        return made
 
     def values(self, scene: Scene, layer_id: str, times: npt.ArrayLike) -> dict[str, Floats]:
-        """A layer's property values at the times: property to (F or 1, components), loose values left out."""
+        """A layer's property values at the times: property to (F or 1, components), loose values left out.
+
+        Arrays stay the same objects while what they were made from does.
+        """
         self.table(scene, times)
         layer = scene.layer(layer_id)
-        samples = self._kept[layer_id].samples
-        return {
-            name: shown_values(layer, name, (samples.get(name) or _resting(layer.track(name)))[1])
-            for name in layer.properties
-        }
+        kept = self._kept[layer_id]
+        out: dict[str, Floats] = {}
+        for name in layer.properties:
+            sampled = kept.samples.get(name)
+            made_from: object = layer.artwork if sampled is None else sampled[1]
+            known = kept.shown.get(name)
+            if known is None or known[0] is not made_from or name == "scale":
+                rows = shown_values(layer, name, (sampled or _resting(layer.track(name)))[1])
+                if known is not None and np.array_equal(known[1], rows):
+                    rows = known[1]
+                known = kept.shown[name] = (made_from, rows)
+            out[name] = known[1]
+        return out
 
     def _sample(self, layers: list[Layer], times: Integers) -> None:
         """Samples every track not yet known of these layers in one go, then works out each layer by itself."""
@@ -136,7 +154,8 @@ class Evaluator:
             value = {name: pair[1] for name, pair in mine.items()}
             look, outline = _look(layer, value, self.shape_text)
             opacity = shown_values(layer, "opacity", value["opacity"])[:, 0]
-            self._kept[layer.id] = _Kept(layer, mine, own_matrix(layer, value), opacity, look, outline)
+            shown = self._kept[layer.id].shown if layer.id in self._kept else {}
+            self._kept[layer.id] = _Kept(layer, mine, own_matrix(layer, value), opacity, look, outline, shown=shown)
 
     def _compose(self, scene: Scene, times: Integers) -> None:
         """What each layer is in the scene: itself under those that carry it. Kept while none of these changed."""
@@ -301,7 +320,7 @@ def carried_by(scene: Scene, layer: Layer, time: int) -> Floats:
 
 def has_loose(layer: Layer, time: int) -> bool:
     """Whether a value of this layer was changed but not keyed at just this time."""
-    return any(track.loose is not None and track.loose.time == time for track in layer.tracks.values())
+    return time in layer.loose_times
 
 
 def still(scene: Scene, time: int, shape_text: TextShaper | None = None) -> FrameTable:

@@ -76,13 +76,14 @@ def _solve_block(A: Floats, B: Floats, C: Floats, fraction: Floats, residual: fl
         evaluate()
     left = np.flatnonzero(~(np.abs(error) <= residual))
     if left.size:
-        u[left] = _solve_guarded(A[left], B[left], C[left], fraction[left], residual)
+        # From where they have come to: mostly a step or two is missing.
+        u[left] = _solve_guarded(A[left], B[left], C[left], fraction[left], residual, u[left])
     return u
 
 
-def _solve_guarded(A: Floats, B: Floats, C: Floats, fraction: Floats, residual: float) -> Floats:
+def _solve_guarded(A: Floats, B: Floats, C: Floats, fraction: Floats, residual: float, start: Floats) -> Floats:
     low, high = np.zeros_like(fraction), np.ones_like(fraction)
-    u = np.array(fraction)
+    u = np.where(np.isfinite(start), start, fraction)
     best = np.array(fraction)
     best_error = np.full_like(fraction, np.inf)
     for _ in range(MOST_STEPS):
@@ -98,4 +99,25 @@ def _solve_guarded(A: Floats, B: Floats, C: Floats, fraction: Floats, residual: 
         with np.errstate(divide="ignore", invalid="ignore"):
             step = u - error / slope
         u = np.where((step > low) & (step < high), step, 0.5 * (low + high))
+    return best
+
+
+def solve_one(a: float, b: float, fraction: float, residual: float = RESIDUAL) -> float:
+    """u in [0, 1] with x(u) = fraction for one segment with reaches a and b: the same method, without arrays."""
+    A, B, C = 3 * a + 3 * b - 2, 3 - 3 * b - 6 * a, 3 * a
+    low, high, u = 0.0, 1.0, fraction
+    best, least = fraction, float("inf")
+    for _ in range(MOST_STEPS):
+        error = ((A * u + B) * u + C) * u - fraction
+        if abs(error) < least:
+            best, least = u, abs(error)
+        if least <= residual:
+            break
+        if error > 0:
+            high = u
+        else:
+            low = u
+        slope = (3 * A * u + 2 * B) * u + C
+        step = u - error / slope if slope else low
+        u = step if low < step < high else 0.5 * (low + high)
     return best

@@ -81,7 +81,8 @@ class Outline:
                     first, second, third = p[1] - p[0], p[2] - p[1], p[3] - p[2]
                     if min(first, second, third) >= 0 or max(first, second, third) <= 0:
                         continue
-                    for u in roots_within(first - 2 * second + third, 2 * (second - first), first):
+                    row = (np.array([n]) for n in (first - 2 * second + third, 2 * (second - first), first))
+                    for u in roots_within(*row)[1]:
                         spots.append(
                             np.array([[float(bezier(np.array(u), *(q[i] for q in (last, *chunk)))) for i in (0, 1)]])
                         )

@@ -97,7 +97,7 @@ def concrete(track: T, around: Iterable[int]) -> T:
     chosen = [k for k in around if 0 <= k < len(track.keys) and track.keys[k].joint == "automatic"]
     if not chosen:
         return track
-    curve = track.changed(within=False).curve
+    curve = track.bare
     keys: list[KeyBase] = list(track.keys)
     for k in chosen:
         leaving = Side(reach=float(curve.a[k]), rise=float(curve.la[k])) if k < len(curve.a) else None

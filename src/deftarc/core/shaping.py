@@ -42,7 +42,7 @@ def seconds(track: AnyTrack, segment: int) -> float:
 def side_at(track: AnyTrack, index: int, which: Which) -> Side:
     """A side of a key as the curve has it, straight and automatic ones as well."""
     k = segment_of(track, index, which)
-    curve = track.changed(within=False).curve
+    curve = track.bare
     reach, rise = (curve.a[k], curve.la[k]) if which == "leaving" else (curve.b[k], curve.lb[k])
     return Side(reach=float(reach), rise=float(rise))
 
@@ -51,7 +51,7 @@ def speed_of(track: AnyTrack, index: int, which: Which) -> float:
     """The speed at a side of a key, in the measure's unit per second; infinite where unbounded."""
     k = segment_of(track, index, which)
     at = 0.0 if which == "leaving" else 1.0
-    return float(track.changed(within=False).curve.speed_at(np.array([k]), np.array([at]))[0])
+    return float(track.bare.speed_at(np.array([k]), np.array([at]))[0])
 
 
 def with_side(track: T, index: int, which: Which, reach: float, rise: float, apart: bool = False) -> T:
@@ -181,7 +181,7 @@ def kept_within(track: T, segments: Iterable[int]) -> T:
     """The rises of some segments shortened, once and for good, until no extreme lies past their keys."""
     chosen = [k for k in segments if 0 <= k < len(track.keys) - 1 and not track.keys[k].stepped]
     track = concrete(track, {k + i for k in chosen for i in (0, 1)})
-    curve = track.changed(within=False).curve
+    curve = track.bare
     keys: list[KeyBase] = list(track.keys)
     la, lb = within_keys(curve.la, curve.lb, np.diff(curve.measures))
     for k in chosen:
@@ -194,15 +194,25 @@ def kept_within(track: T, segments: Iterable[int]) -> T:
 
 def peak_of(curve: TimeCurve, segment: int) -> float | None:
     """Where in a segment, as a fraction of its time, its speed is greatest; None where it has no peak inside."""
+    found = peak_with_speed(curve, segment)
+    return None if found is None else found[0]
+
+
+_ACROSS = np.linspace(0, 1, 201)
+
+
+def peak_with_speed(curve: TimeCurve, segment: int) -> tuple[float, float] | None:
+    """Where in a segment its speed is greatest, and that speed per second with its sign; None without a peak inside."""
     if curve.stepped[segment]:
         return None
-    u = np.linspace(0, 1, 201)
-    speed = np.abs(curve.speed_at(np.full(len(u), segment), u))
+    u = _ACROSS
+    signed = curve.speed_at(np.full(len(u), segment), u)
+    speed = np.abs(signed)
     speed = np.where(np.isfinite(speed), speed, np.inf)
     best = int(speed.argmax())
     if best in (0, len(u) - 1) or not np.isfinite(speed[best]) or speed[best] - max(speed[0], speed[-1]) < 1e-9:
         return None
-    return float(bezier(u[best], 0.0, curve.a[segment], 1 - curve.b[segment], 1.0))
+    return float(bezier(u[best], 0.0, curve.a[segment], 1 - curve.b[segment], 1.0)), float(signed[best])
 
 
 def with_peak(track: T, index: int, fraction: float) -> T:

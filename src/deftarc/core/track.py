@@ -5,6 +5,7 @@ colour's or an outline's has values that are blended. All yield one TimeCurve, s
 """
 
 import itertools
+import math
 from functools import cached_property
 from typing import Annotated, Literal, Self
 
@@ -100,6 +101,11 @@ class TrackBase(Kinded):
             la, lb = within_keys(la, lb, change)
         return TimeCurve(times, measures, rows[:-1, 0], la, rows[1:, 2], lb, steps)
 
+    @property
+    def bare(self) -> TimeCurve:
+        """The time curve as its handles make it, not yet kept within its keys."""
+        return self.changed(within=False).curve if self.within else self.curve
+
     def _lay_automatic(
         self, unusual: list[int], times: Integers, measures: Floats, steps: Integers, rows: Floats
     ) -> None:
@@ -161,7 +167,10 @@ class NumberTrack(TrackBase):
 
     def value_at(self, time: float) -> float:
         """The value the motion has at a time, loose values left out."""
-        return float(self.valued(self.curve.at([time]))[0]) if self.keys else self.value
+        if not self.keys:
+            return self.value
+        measure = self.curve.one(time)
+        return math.exp(min(measure, MOST_GROWTH)) if self.evenly else measure
 
     def at(self, time: float) -> tuple[float, ...]:
         return (self.value_at(time),)
@@ -246,7 +255,8 @@ class PathTrack(TrackBase):
         return self.positions(times, measures)
 
     def value_at(self, time: float) -> tuple[float, float]:
-        x, y = self.positions(np.array([float(time)]))[0]
+        distance = np.array([self.curve.one(time)]) if self.keys else None
+        x, y = self.positions(np.array([float(time)]), distance)[0]
         return float(x), float(y)
 
     def at(self, time: float) -> tuple[float, ...]:

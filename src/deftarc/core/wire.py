@@ -9,6 +9,7 @@ import json
 from typing import Any
 
 import numpy as np
+import orjson
 
 from deftarc.core.evaluate import FrameTable, wire_rows
 
@@ -17,7 +18,7 @@ VERSION = 2
 
 def pack(head: dict[str, Any], blobs: list[bytes]) -> bytes:
     """A message of a JSON head and binary parts whose lengths the head tells."""
-    text = json.dumps(head, separators=(",", ":"), ensure_ascii=False).encode()
+    text = orjson.dumps(head)
     text += b" " * (-len(text) % 4)
     return b"".join([len(text).to_bytes(4, "little"), text, *blobs])
 

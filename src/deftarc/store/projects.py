@@ -5,7 +5,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from threading import RLock
 
-from sqlalchemy import delete, select, update
+from sqlalchemy import delete, select, text, update
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -15,6 +15,7 @@ from deftarc.core.errors import Refusal, unknown
 from deftarc.store.parts import PartIndex
 from deftarc.store.tables import PartRow, ProjectRow, StepRow
 
+_REVISION = text("SELECT revision, deleted_at FROM projects WHERE id = :id")
 #: Projects kept in memory at a time.
 MOST_OPEN = 12
 
@@ -94,6 +95,11 @@ class ProjectStore:
     def open(self, project_id: str) -> OpenProject:
         """The project as it is now; Refusal when there is none or it was deleted."""
         with self._lock, self.sessions() as session:
+            # Asked at every look of every page: one row of two numbers, and mostly nothing has changed.
+            told = session.execute(_REVISION, {"id": project_id}).first()
+            found = self._open.get(project_id)
+            if told is not None and told.deleted_at is None and found is not None and found.revision == told.revision:
+                return found
             return self._opened(session, project_id)
 
     def _opened(self, session: Session, project_id: str) -> OpenProject:

@@ -1,5 +1,6 @@
 """What routes share: the workshop of the running application, and the page templates."""
 
+from functools import lru_cache
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -24,6 +25,7 @@ Shop = Annotated[Workshop, Depends(_workshop)]
 templates = Jinja2Templates(directory=HERE / "templates")
 
 
+@lru_cache(maxsize=256)
 def icon(name: str) -> Markup:
     """A shipped icon's SVG, hidden from readers: its button carries the words."""
     text = (ICONS / f"{name}.svg").read_text()

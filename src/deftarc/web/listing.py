@@ -1,6 +1,6 @@
 """The list in When as a page knows it: which rows it shows, and the HTML of those that are new to it."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from deftarc.core.document import Layer, Scene
@@ -19,15 +19,16 @@ class Listing:
     drawn: dict[str, tuple[tuple[Any, ...], str]] = field(default_factory=dict)
     sent: dict[str, str] = field(default_factory=dict)
     before: tuple[Any, ...] | None = None
+    rows: tuple[tuple[Any, ...], tuple[Layer, ...], list[Spot]] | None = None
 
     def forget(self) -> None:
         self.drawn.clear()
         self.sent.clear()
-        self.before = None
+        self.before = self.rows = None
 
     def answer(self, look: Look, scene: Scene, axis: TimeAxis, folded: set[str]) -> dict[str, Any] | None:
         """The rows in view by id and place, with the HTML of those that changed; None where nothing did."""
-        rows = rows_of_list(scene, folded, look.opened, set(look.layers), look.filters, look.lane_height)
+        rows = self._rows(look, scene, folded)
         window, moved = window_for(rows, look.window, look.reveal)
         seen = in_view(rows, window)
         selected = set(look.layers)
@@ -48,6 +49,23 @@ class Listing:
         self.before = told
         empty = "" if rows else fragment("parts/no_rows.html", scene=scene, filters=look.filters)
         return {"height": height, "rows": places, "html": html, "scroll": window.top if moved else None, "empty": empty}
+
+    def _rows(self, look: Look, scene: Scene, folded: set[str]) -> list[Spot]:
+        """The rows of the list: those of before, where layers only differ in what does not place them."""
+        asked = (look.opened, look.filters, look.lane_height, look.layers if look.filters.selected else (), folded)
+        kept = self.rows
+        if kept is not None and kept[0] == asked and len(kept[1]) == len(scene.layers):
+            changed = {b.id: b for a, b in zip(kept[1], scene.layers, strict=True) if a is not b}
+            if all(a is b or _placed_alike(a, b) for a, b in zip(kept[1], scene.layers, strict=True)):
+                rows = [
+                    replace(spot, layer=changed[spot.layer.id]) if spot.layer.id in changed else spot
+                    for spot in kept[2]
+                ] if changed else kept[2]  # fmt: skip
+                self.rows = (asked, scene.layers, rows)
+                return rows
+        rows = rows_of_list(scene, folded, look.opened, set(look.layers), look.filters, look.lane_height)
+        self.rows = (asked, scene.layers, rows)
+        return rows
 
     def _drawn(self, spot: Spot, look: Look, scene: Scene, axis: TimeAxis, selected: set[str], folded: set[str]) -> str:
         layer, name = spot.layer, spot.name
@@ -73,6 +91,15 @@ class Listing:
             html = fragment("parts/row_lane.html", lane=made, axis=axis, selected=chosen)
         self.drawn[spot.id] = (key, html)
         return html
+
+
+def _placed_alike(one: Layer, other: Layer) -> bool:
+    """Whether two states of a layer have the same rows at the same places."""
+    return (
+        (one.id, one.name, one.parent, one.group) == (other.id, other.name, other.parent, other.group)
+        and one.keyed == other.keyed
+        and one.properties == other.properties
+    )
 
 
 def _same(one: tuple[Any, ...], other: tuple[Any, ...]) -> bool:

@@ -10,30 +10,24 @@ from functools import lru_cache
 from hashlib import sha1
 from typing import Any
 
-import numpy as np
-
 from deftarc.core import limits
 from deftarc.core.artwork import Artwork, FreePath
-from deftarc.core.axes import position_in, positions_in
 from deftarc.core.document import Layer, Project, Scene
-from deftarc.core.edit import EditBase, apply, segments_of
+from deftarc.core.edit import EditBase, apply
 from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import Evaluator, frame_times, has_loose, pose, still
-from deftarc.core.geometry import six
-from deftarc.core.properties import PROPERTIES
 from deftarc.core.rebuild import value_of
 from deftarc.core.wire import pack, table_parts
-from deftarc.formats.fonts import FACES
 from deftarc.store.projects import OpenProject
+from deftarc.web.columns import Columns
 from deftarc.web.context import fragment
+from deftarc.web.figuring import Figuring
 from deftarc.web.keyed import described, keyed_since
 from deftarc.web.listing import Listing
 from deftarc.web.look import Look
 from deftarc.web.pairing import Pairing
 from deftarc.web.snapping import snapped
 from deftarc.web.views.axis import TimeAxis, ticks
-from deftarc.web.views.figures import rows_of, span_figures
-from deftarc.web.views.shaping import key_figures, segment_figures
 from deftarc.web.workshop import Workshop
 
 #: More layers than this open folded.
@@ -70,6 +64,8 @@ class Looking:
     sent_fragments: dict[str, str] = field(default_factory=dict)
     ruler: tuple[Any, ...] | None = None
     pairing: Pairing = field(default_factory=Pairing)
+    columns: Columns = field(default_factory=Columns)
+    figuring: Figuring = field(default_factory=Figuring)
 
     def __post_init__(self) -> None:
         self.evaluator = Evaluator(self.shop.materials.shaper.form)
@@ -120,9 +116,10 @@ class Looking:
             self._keyed(head, look, opened, project)
         self._figures(fragments, look, project, scene, chosen, frame, head)
         self._still(head, blobs, scene, frame)
-        if "pair" in fragments and self.sent_fragments.get("pair") != fragments["pair"]:
-            # A frame drawn anew is empty: its curves go with it, changed or not.
-            self.sent_fragments.pop("pair-curves", None)
+        for frame_of, inside in (("pair", "pair-curves"), ("figures", "figures-key")):
+            if frame_of in fragments and self.sent_fragments.get(frame_of) != fragments[frame_of]:
+                # A frame drawn anew is empty: what stands in it goes with it, changed or not.
+                self.sent_fragments.pop(inside, None)
         head["fragments"] = {name: html for name, html in fragments.items() if self._is_new(name, html)}
         return pack(head, blobs)
 
@@ -136,6 +133,8 @@ class Looking:
         self.sent_head = None
         self.ruler = None
         self.pairing.forget()
+        self.columns.forget()
+        self.figuring.forget()
 
     def _is_new(self, name: str, html: str) -> bool:
         if self.sent_fragments.get(name) == html:
@@ -231,40 +230,22 @@ class Looking:
         frame: int,
     ) -> None:
         """Numbers by frame for what is selected: each property in shown units, and the pair's two curves."""
-        columns: list[dict[str, Any]] = []
         times = frame_times(scene)
-
-        def numbers(rows: "np.ndarray[Any, Any]") -> bytes:
-            return bytes(np.nan_to_num(rows, posinf=3e38, neginf=-3e38).astype("<f4").tobytes())
-
+        names = []
         if chosen is not None:
-            for name, rows in self._shown(look, scene, chosen, times).items():
-                columns.append({"name": name, "rows": len(rows), "wide": rows.shape[1]})
-                blobs.append(numbers(rows))
+            names = self.columns.of_layer(self.evaluator, scene, chosen, times, look.axes)
             head["path"] = _path_keys(chosen)
             if look.points and isinstance(chosen.artwork, FreePath):
                 row = pose(chosen, scene.rate.time_of(frame), ("outline",))["outline"]
                 contours = [{"count": len(c.points), "closed": c.closed} for c in chosen.artwork.contours]
                 head["points"] = {"layer": chosen.id, "numbers": row, "contours": contours}
-        heads, parts = self.pairing.columns(scene, times)
-        columns.extend(heads)
-        blobs.extend(parts)
+        names += self.pairing.columns(self.columns, scene, times)
         told = self.pairing.head()
         if told is not None:
             head["pair"] = told
-        head["columns"] = columns
-
-    def _shown(self, look: Look, scene: Scene, layer: Layer, times: Any) -> dict[str, Any]:
-        """A layer's numbers by frame as they are shown; besides, where its path lies and what carries it."""
-        values = self.evaluator.values(scene, layer.id, times)
-        out = {
-            name: rows * PROPERTIES[name].factor for name, rows in values.items() if PROPERTIES[name].kind != "outline"
-        }  # fmt: skip
-        out["spot"] = values["position"]
-        carried = self.evaluator.table(scene, times).worlds[layer.parent] if layer.parent else np.eye(3)[None]
-        out["carried"] = six(carried)
-        out["position"] = positions_in(values["position"], carried, values["rotation"][:, 0], look.axes)
-        return out
+        head["columns"], parts = self.columns.answer(names)
+        head["good"] = names
+        blobs.extend(parts)
 
     def _figures(
         self,
@@ -277,34 +258,10 @@ class Looking:
         head: dict[str, Any],
     ) -> None:
         time = scene.rate.time_of(frame)
-        rows, key, segment = [], None, None
-        ref = None
-        if chosen is not None:
-            values = self._values(scene, chosen, frame, time)
-            if look.axes != "parent":
-                values["position"] = position_in(scene, chosen, values["position"], look.axes, time)
-            rows = rows_of(chosen, time, values, look.page)
-            ref = next((ref for ref in look.keys if ref.layer == chosen.id), None)
-            if ref is not None and ref.property in chosen.properties:
-                times = chosen.track(ref.property).key_times
-                if ref.time in times:
-                    index = times.index(ref.time)
-                    key = key_figures(scene, chosen, ref.property, index, look.unit)
-                    selected = {r.time for r in look.keys if (r.layer, r.property) == (ref.layer, ref.property)}
-                    own = [("project", ease) for ease in project.eases]
-                    own += [("everywhere", ease) for ease in self.shop.eases.all()]
-                    starts = segments_of(times, selected)
-                    segment = segment_figures(scene, chosen, ref.property, starts, index, own)
-            if has_loose(chosen, time):
-                head["pose"] = {"position": list(pose(chosen, time, ("position",))["position"])}
-        fragments["figures"] = fragment(
-            "parts/figures.html", project=project, scene=scene, layer=chosen, rows=rows, key=key, segment=segment,
-            ref=ref, several=len(look.layers), keys=len(look.keys), frame=frame, page=look.page, axes=look.axes,
-            carrier=scene.layer(chosen.parent) if chosen is not None and chosen.parent else None,
-            faces=FACES.values(), points=look.points,
-            span=chosen and span_figures(scene, chosen, look.unit),
-            taken=chosen and sum(1 for s in project.scenes for x in s.layers if x.link and x.link == chosen.link),
-        )  # fmt: skip
+        values = self._values(scene, chosen, frame, time) if chosen is not None else {}
+        fragments.update(self.figuring.answer(look, project, scene, chosen, frame, values, self.shop.eases.all()))
+        if chosen is not None and has_loose(chosen, time):
+            head["pose"] = {"position": list(pose(chosen, time, ("position",))["position"])}
 
     def _values(self, scene: Scene, layer: Layer, frame: int, time: int) -> dict[str, tuple[float, ...]]:
         """What each property shows at a frame: from the table, unless a loose value has its say."""

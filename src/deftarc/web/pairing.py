@@ -1,16 +1,19 @@
 """Which curves the pair of one page shows, and what is sent of them: only what differs from what it has."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
 from deftarc.core.document import Layer, Scene
+from deftarc.core.geometry import Floats
 from deftarc.core.properties import PROPERTIES
+from deftarc.core.track import AnyTrack
+from deftarc.web.columns import Columns
 from deftarc.web.context import fragment
 from deftarc.web.look import Focus, Look
 from deftarc.web.views.axis import TimeAxis, ValueAxis
-from deftarc.web.views.curves import scaled
+from deftarc.web.views.curves import Units, scaled
 from deftarc.web.views.pair import COLOURS, MOST_LISTED, Axes, Drawn, LaneId, Listed, Pair, pair_of
 
 #: So many curves have their numbers read at every frame.
@@ -78,12 +81,13 @@ def _id(lane: Focus) -> LaneId:
 
 @dataclass
 class Pairing:
-    """What one page's pair was last drawn from, its axes while something is dragged, and its numbers by frame."""
+    """What one page's pair was last drawn from, and its axes while something is dragged."""
 
     kept: tuple[object, dict[LaneId, Axes]] | None = None
     seen: tuple[Any, ...] | None = None
     pair: Pair | None = None
-    readings: dict[LaneId, tuple[object, bytes]] = field(default_factory=dict)
+    #: What the frame around the curves was last drawn from.
+    frame: tuple[Any, ...] | None = None
 
     def answer(
         self, look: Look, scene: Scene, axis: TimeAxis, chosen: Layer | None, fragments: dict[str, str]
@@ -104,33 +108,40 @@ class Pairing:
         self.seen, self.pair = (tracks, facts), pair
         if pair is not None and kept is None:
             self.kept = (spot, pair.axes)
-        fragments["pair"] = fragment(
-            "parts/pair.html", pair=pair, axis=axis, height=look.pair_height, layer=chosen, rows=rows, asked=look.pair
-        )
+        frame = pair and (
+            pair.width, pair.height, pair.value_axis, pair.speed_axis, pair.title, pair.about, pair.speed_unit,
+            pair.fit,
+            pair.flat, pair.single, [thin.name for thin in pair.main.thin],
+        )  # fmt: skip
+        told = (frame, rows, chosen and chosen.name)
+        if self.frame != told:
+            self.frame = told
+            fragments["pair"] = fragment(
+                "parts/pair.html", pair=pair, axis=axis, height=look.pair_height, layer=chosen, rows=rows
+            )
         if pair is not None:
             fragments["pair-curves"] = fragment("parts/pair_curves.svg", pair=pair)
         return pair
 
     def forget(self) -> None:
-        self.kept = self.seen = self.pair = None
-        self.readings.clear()
+        self.kept = self.seen = self.pair = self.frame = None
 
-    def columns(self, scene: Scene, times: Any) -> tuple[list[dict[str, Any]], list[bytes]]:
-        """Measure and speed by frame of each curve shown, in shown units; the main one's is called “pair”."""
-        heads: list[dict[str, Any]] = []
-        blobs: list[bytes] = []
+    def columns(self, columns: Columns, scene: Scene, times: Any) -> list[str]:
+        """Columns of measure and speed by frame of each curve shown, in shown units; the main one's is “pair”."""
+        names = []
         for drawn in self.pair.curves[:MOST_READ] if self.pair is not None else ():
             track = scene.layer(drawn.layer).track(drawn.property)
-            lane = (drawn.layer, drawn.property)
-            known = self.readings.get(lane)
-            if known is None or known[0] is not track or len(known[1]) != 8 * len(times):
-                curve = scaled(track.curve, drawn.units.factor)
-                rows = np.stack([curve.at(times), curve.speed(times) * drawn.factor], axis=1)
-                known = (track, bytes(np.nan_to_num(rows, posinf=3e38, neginf=-3e38).astype("<f4").tobytes()))
-                self.readings[lane] = known
-            heads.append({"name": "pair" if drawn.main else f"pair {lane[0]} {lane[1]}", "rows": len(times), "wide": 2})
-            blobs.append(known[1])
-        return heads, blobs
+            units, factor = drawn.units, drawn.factor
+            name = "pair" if drawn.main else f"pair {drawn.layer} {drawn.property}"
+
+            def read(track: AnyTrack = track, units: Units = units, factor: float = factor) -> Floats:
+                curve = scaled(track.curve, units.factor)
+                measure, speed = curve.at_and_speed(times)
+                return np.stack([measure, speed * factor], axis=1)
+
+            columns.of_curve(name, (track, scene.rate, len(times)), read)
+            names.append(name)
+        return names
 
     def head(self) -> dict[str, Any] | None:
         """What gestures need to know of the curves: their axes and units."""

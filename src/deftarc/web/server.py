@@ -102,4 +102,6 @@ def run(folder: Path, host: str, port: int, demo: bool) -> None:
 
         install(app.state.workshop.projects, app.state.workshop.assets)
     print(f"Deft Arc is at http://{host}:{port}/ (projects in {folder})", flush=True)
-    uvicorn.run(app, host=host, port=port, log_level="warning", ws_max_size=4 * 1024 * 1024)
+    uvicorn.run(
+        app, host=host, port=port, log_level="warning", ws_max_size=4 * 1024 * 1024, ws_per_message_deflate=False
+    )

@@ -4,9 +4,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from deftarc.core.curve import TimeCurve
+from deftarc.core.curve import TimeCurve, sample_many
 from deftarc.core.document import Layer, Scene
-from deftarc.core.evaluate import shown_values
 from deftarc.core.geometry import Floats
 from deftarc.core.properties import PROPERTIES
 from deftarc.core.time import FLICKS
@@ -18,6 +17,8 @@ _AT = 0.5 - 0.5 * np.cos(np.linspace(0, np.pi, 33))
 #: Px a frame needs for its tick on the curve, and how many ticks are drawn at most.
 TICK_ROOM = 5.0
 MOST_TICKS = 400
+#: Samples of x and y over the view.
+THIN_SAMPLES = 100
 #: How far out curves are drawn: what lies beyond is not seen, and numbers stay short.
 FAR = 4000.0
 
@@ -135,7 +136,8 @@ def speed_paths(speeds: Floats, times: Floats, axis: TimeAxis, scale: ValueAxis)
 
 
 def polyline(xs: Floats, ys: Floats) -> str:
-    return "M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in zip(xs, ys, strict=True))
+    # After a move-to, pairs of numbers are lines; lists of numbers print much faster than formatted ones.
+    return "M" + " ".join(map(str, np.round(np.stack([xs, ys], 1), 1).reshape(-1).tolist()))
 
 
 def components(layer: Layer, name: str, axis: TimeAxis) -> list[tuple[str, Floats, Floats]]:
@@ -143,8 +145,10 @@ def components(layer: Layer, name: str, axis: TimeAxis) -> list[tuple[str, Float
     track = layer.track(name)
     if not isinstance(track, PathTrack):
         return []
-    times = np.linspace(max(axis.start, -FLICKS * 1e5), axis.end, 160)
-    spots = np.broadcast_to(shown_values(layer, name, track.positions(times)), (len(times), 2))
+    times = np.linspace(max(axis.start, -FLICKS * 1e5), axis.end, THIN_SAMPLES)
+    # Drawn thin for reading: the samples of one sweep are near enough, without the last digits of an exact inverse.
+    distance = sample_many([track.curve], times.astype(np.int64))[0]
+    spots = np.broadcast_to(track.positions(times, distance), (len(times), 2))
     return [("x", times, spots[:, 0]), ("y", times, spots[:, 1])]
 
 

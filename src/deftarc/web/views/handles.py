@@ -8,7 +8,7 @@ import numpy as np
 from deftarc.core.curve import TimeCurve
 from deftarc.core.document import Scene
 from deftarc.core.geometry import Floats
-from deftarc.core.shaping import peak_of
+from deftarc.core.shaping import peak_with_speed
 from deftarc.core.time import FLICKS
 from deftarc.core.track import AnyTrack
 from deftarc.web.views.axis import TimeAxis, ValueAxis
@@ -119,23 +119,30 @@ def _handle(
     return Handle(x0, y0, x, y, key.time, side, kind, title, span, float(curve.measures[k]), true_x, true_y, held)
 
 
+#: Speeds at the start and at the end of each segment, times what they are shown by.
+Ends = tuple[Floats, Floats]
+
+
+def end_speeds(curve: TimeCurve, factor: float) -> Ends:
+    """The leaving and the arriving speed of each segment, (K−1,), (K−1,)."""
+    segment = np.arange(len(curve.times) - 1)
+    still, done = np.zeros(len(segment)), np.ones(len(segment))
+    return curve.speed_at(segment, still) * factor, curve.speed_at(segment, done) * factor
+
+
 def speed_handles(
-    track: AnyTrack, curve: TimeCurve, shown: list[tuple[int, str]], axis: TimeAxis, speeds: ValueAxis, factor: float
+    track: AnyTrack, curve: TimeCurve, ends: Ends, shown: list[tuple[int, str]], axis: TimeAxis, speeds: ValueAxis
 ) -> list[Handle]:
     """Handles in the speed curve: level, as far as the side reaches, at its speed."""
     out = []
     for k, side in shown:
         segment, sign = (k, 1.0) if side == "leaving" else (k - 1, -1.0)
         reach = float((curve.a if side == "leaving" else curve.b)[segment])
-        y = speed_y(_end_speed(curve, segment, side) * factor, speeds)
+        y = speed_y(float(ends[0 if side == "leaving" else 1][segment]), speeds)
         x0 = axis.x(float(curve.times[k]))
         x = axis.x(float(curve.times[k]) + sign * reach * float(curve.duration[segment]))
         out.append(_handle(track, curve, k, side, (x0, y, x, y), False))
     return out
-
-
-def _end_speed(curve: TimeCurve, segment: int, side: str) -> float:
-    return float(curve.speed_at(np.array([segment]), np.array([0.0 if side == "leaving" else 1.0]))[0])
 
 
 def speed_y(speed: float, axis: ValueAxis) -> float:
@@ -145,7 +152,7 @@ def speed_y(speed: float, axis: ValueAxis) -> float:
 
 
 def speed_halves(
-    scene: Scene, track: AnyTrack, curve: TimeCurve, axis: TimeAxis, speeds: ValueAxis, units: Units, factor: float
+    track: AnyTrack, curve: TimeCurve, ends: Ends, axis: TimeAxis, speeds: ValueAxis, units: Units
 ) -> list[SpeedHalf]:
     """The speeds at keys in view: one bead where both sides have one speed, else half a bead for each side."""
     out = []
@@ -156,9 +163,9 @@ def speed_halves(
         x = round(float(xs[k]), 2)
         told: dict[str, float] = {}
         if k > 0 and not curve.stepped[k - 1]:
-            told["arriving"] = _end_speed(curve, k - 1, "arriving") * factor
+            told["arriving"] = float(ends[1][k - 1])
         if k < last and not curve.stepped[k]:
-            told["leaving"] = _end_speed(curve, k, "leaving") * factor
+            told["leaving"] = float(ends[0][k])
         if not told:
             out.append(SpeedHalf(x, round(speeds.y(0.0), 2), key.time, "", "none", "none", "at rest"))
             continue
@@ -188,11 +195,11 @@ def peaks(
     """The speed peaks of some segments."""
     out = []
     for k in segments:
-        at = peak_of(curve, k)
-        if at is None:
+        found = peak_with_speed(curve, k)
+        if found is None:
             continue
-        time = float(curve.times[k]) + at * float(curve.duration[k])
-        speed = float(curve.speed([time])[0]) * factor
+        time = float(curve.times[k]) + found[0] * float(curve.duration[k])
+        speed = found[1] * factor
         title = f"Top speed {with_unit(speed, units.speed)}: drag to have it earlier or later"
         out.append(Peak(round(axis.x(time), 1), round(speed_y(speed, speeds), 1), int(curve.times[k]), title))
     return out

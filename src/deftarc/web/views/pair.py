@@ -33,6 +33,7 @@ from deftarc.web.views.handles import (
     Peak,
     Segment,
     SpeedHalf,
+    end_speeds,
     handles,
     peaks,
     segments,
@@ -175,7 +176,7 @@ def pair_of(
     axes = _axes(scene, made, asked, kept or {}, height)
     colours = {(each.layer, each.property): each.colour for each in listed or []}
     curves = [
-        _drawn(scene, each, axis, axes[_id(each)], unit, colours.get(_id(each), n), n == 0, value_height)
+        _drawn(scene, each, axis, axes[_id(each)], unit, colours.get(_id(each), n), n == 0, value_height, bool(kept))
         for n, each in enumerate(made)
     ]
     first, main = made[0], curves[0]
@@ -287,7 +288,15 @@ def _with_one_rest(axes: dict[LaneId, Axes]) -> dict[LaneId, Axes]:
 
 
 def _drawn(
-    scene: Scene, each: _Curve, axis: TimeAxis, axes: Axes, unit: str, colour: int, main: bool, value_height: float
+    scene: Scene,
+    each: _Curve,
+    axis: TimeAxis,
+    axes: Axes,
+    unit: str,
+    colour: int,
+    main: bool,
+    value_height: float,
+    held: bool,
 ) -> Drawn:
     curve, track = each.curve, each.track
     value_axis, speed_axis = axes
@@ -297,7 +306,8 @@ def _drawn(
     index = {int(time): k for k, time in enumerate(curve.times)}
     shown = sides_shown(track, each.selected)
     # The curve as its handles make it, where it is kept within its keys and so drawn otherwise.
-    plain = scaled(track.changed(within=False).curve, each.units.factor) if track.within else curve
+    plain = scaled(track.bare, each.units.factor) if track.within else curve
+    ends = end_speeds(plain, each.factor)
     near = sorted({k + i for k in each.selected for i in (-1, 0)} & set(range(len(curve.times) - 1)))
     facts = PROPERTIES[each.name]
     return Drawn(
@@ -331,11 +341,12 @@ def _drawn(
             )
             for b in row
         ],
-        speed_beads=speed_halves(scene, track, plain, axis, speed_axis, each.units, each.factor),
+        speed_beads=speed_halves(track, plain, ends, axis, speed_axis, each.units),
         handles=handles(track, plain, shown, axis, value_axis),
-        speed_handles=speed_handles(track, plain, shown, axis, speed_axis, each.factor),
+        speed_handles=speed_handles(track, plain, ends, shown, axis, speed_axis),
         peaks=peaks(curve, near, axis, speed_axis, each.units, each.factor),
-        segments=segments(scene, curve, each.speeds, axis, value_axis, each.units, each.factor),
+        # Nobody points at a segment while the hand holds something.
+        segments=[] if held else segments(scene, curve, each.speeds, axis, value_axis, each.units, each.factor),
         past=past_keys(curve, each.peaks, axis, value_axis, each.units),
         within=track.within,
     )

@@ -4,6 +4,7 @@ import itertools
 import json
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -88,7 +89,7 @@ def _side(scene: Scene, track: AnyTrack, name: str, index: int, side: str) -> Si
     segment = index if side == "leaving" else index - 1
     if not 0 <= segment < len(track.keys) - 1:
         return SideFigures(side, "last key" if side == "leaving" else "first key")
-    curve = track.changed(within=False).curve
+    curve = track.bare
     frames = float(curve.duration[segment]) / scene.rate.flicks
     if curve.stepped[segment]:
         count = int(curve.steps[segment, 0])
@@ -160,7 +161,7 @@ class SegmentFigures:
     strength: float
     has_strength: bool
     steps: Steps | None
-    choices: list[EaseChoice]
+    choices: tuple[EaseChoice, ...]
     past: str
     several: int
     craft: CraftFigures | None
@@ -190,16 +191,17 @@ def segment_figures(
         strength=found.strength if found else 50.0,
         has_strength=bool(found) and EASES[ease_id].has_strength,
         steps=found.steps if found else None,
-        choices=[
+        choices=(
             *(EaseChoice(e.id, e.label, f"CSS {e.css}", picture(e), e.id == ease_id) for e in EASES.values()),
             *(_own_choice(where, ease) for where, ease in own),
-        ],
+        ),
         past=_past_words(curve, k, units),
         several=len(starts),
         craft=craft_figures(track, units, index),
     )
 
 
+@lru_cache(maxsize=500)
 def _own_choice(where: str, ease: OwnEase) -> EaseChoice:
     about = "kept in this project" if where == "project" else "kept for all projects"
     knots = json.dumps([knot.model_dump(mode="json", exclude_defaults=True) for knot in ease.knots])
@@ -251,6 +253,7 @@ def craft_numbers(craft: AnyCraft, units: Units) -> CraftFigures:
 _X0, _Y0, _W, _H = 5.0, 21.0, 34.0, 15.0
 
 
+@lru_cache(maxsize=32)
 def picture(ease: Ease) -> str:
     """An ease as a small picture: its own curve."""
     if ease.id == "hold":

@@ -4,7 +4,7 @@ import { hint } from "./notice.js";
 import { pressKeys, selectKeys, snapFor } from "./lanes.js";
 import { keyOf, like, liked, sameKey, state, timeOf, toldFrame } from "./state.js";
 import { columnAt } from "./table.js";
-import { areaX, frameAtX, panTime, timeAtX, xOf } from "./time.js";
+import { areaX, frameAtX, holdPlaces, panTime, timeAtX, xOf } from "./time.js";
 
 const row = document.getElementById("pair");
 const marquee = document.getElementById("marquee");
@@ -12,7 +12,8 @@ const svg = () => row.querySelector("svg.pair");
 const scene = () => state.scene.id;
 let drag = null;
 
-const localY = (clientY) => clientY - svg().getBoundingClientRect().top;
+let heldTop = null;
+const localY = (clientY) => clientY - (heldTop ?? svg().getBoundingClientRect().top);
 const curveOf = (lane) => state.pair?.curves.find((each) => each.layer === lane.layer && each.property === lane.property);
 const valueAt = (scale, y) => scale.low + (1 - (y - scale.top) / scale.height) * (scale.high - scale.low);
 const perPx = (scale) => (scale.high - scale.low) / scale.height;
@@ -31,6 +32,13 @@ export const toldValue = (curve, measure) => told(curve.growth ? Math.exp(measur
 function begin(event, kind, rest) {
   drag = { kind, pointer: event.pointerId, x: event.clientX, y: event.clientY, moved: false, edit: null, ...rest };
   row.setPointerCapture(event.pointerId);
+  heldTop = svg().getBoundingClientRect().top;
+  holdPlaces(true);
+}
+
+function letGo() {
+  heldTop = null;
+  holdPlaces(false);
 }
 
 function pressed(event, select) {
@@ -229,6 +237,7 @@ export function cancelPairDrag() {
   if (drag.keys) state.keys = drag.keys;
   marquee.hidden = true;
   drag = null;
+  letGo();
   showLevel();
   putBack();
   look();
@@ -239,6 +248,7 @@ export function cancelPairDrag() {
 async function endDrag(select) {
   const done = drag;
   done.over = true;
+  letGo();
   marquee.hidden = true;
   if (done.kind === "marquee") {
     drag = null;
@@ -348,7 +358,7 @@ export function wirePair(select, openMenu) {
     drag.moved = true;
     ({ side: moveSide, speed: moveSpeed, peak: movePeak, keys: moveKeys, box: moveBox, marquee: moveMarquee })[drag.kind](event);
   });
-  row.addEventListener("pointerup", (event) => { if (drag && !drag.over && event.pointerId === drag.pointer) { if (drag.kind === "pan") drag = null; else endDrag(select); } });
+  row.addEventListener("pointerup", (event) => { if (drag && !drag.over && event.pointerId === drag.pointer) { if (drag.kind === "pan") { drag = null; letGo(); } else endDrag(select); } });
   row.addEventListener("pointercancel", cancelPairDrag);
   row.addEventListener("pointerleave", () => read(null));
   row.addEventListener("dblclick", doubled);

@@ -11,11 +11,16 @@ const playhead = document.getElementById("playhead");
 const playheadFlag = playhead.querySelector(".playhead-flag");
 const about = document.getElementById("when-about");
 const area = document.getElementById("time-area");
+const ruler = document.getElementById("ruler");
 export const stats = { painted: 0, missed: 0 };
 
 export const xOf = (time) => (state.axis ? ((time - state.axis.start) / (state.axis.end - state.axis.start)) * state.axis.width : 0);
 export const timeAtX = (x) => state.axis.start + (x / state.axis.width) * (state.axis.end - state.axis.start);
-export const areaX = (clientX) => clientX - document.getElementById("ruler").getBoundingClientRect().left;
+// Where the time axis begins on the page. While something is dragged nothing is laid out anew, and asking for a place
+// would lay out what the last answer changed: it is asked once and kept.
+let heldLeft = null;
+export const holdPlaces = (on) => { heldLeft = on ? ruler.getBoundingClientRect().left : null; };
+export const areaX = (clientX) => clientX - (heldLeft ?? ruler.getBoundingClientRect().left);
 export const frameAtX = (x) => Math.round(timeAtX(x) / state.scene.flicks);
 
 const number = (value, decimals) => {
@@ -217,7 +222,6 @@ export function fitKeys() {
 }
 
 function dragRange(down, side) {
-  const ruler = document.getElementById("ruler");
   const move = (event) => {
     const time = timeOf(Math.max(0, Math.min(state.scene.frames, frameAtX(areaX(event.clientX)))));
     drag.edit = { kind: "set_play_range", scene: state.scene.id, [side]: time };
@@ -244,7 +248,6 @@ export function cancelRangeDrag() {
 }
 
 export function wireTime() {
-  const ruler = document.getElementById("ruler");
   ruler.addEventListener("pointerdown", (down) => {
     if (down.button !== 0) return;
     const side = down.target.dataset?.range;

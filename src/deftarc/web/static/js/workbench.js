@@ -6,6 +6,7 @@ import { aloneCurve, bendKeys, cycleJoint, keepWithin, pinCurve, stepCurve, wire
 import { copyEase, craft, keepEase, pasteEase, showHow, wireEasing } from "./easing.js";
 import { cancelNumberDrag, openLanes, wireFigures } from "./figures.js";
 import { cancelLaneDrag, isolate, keyHere, markSelected, nudgeKeys, selectAtPlayhead, showSnapLine, wireLanes } from "./lanes.js";
+import { putFragments } from "./fragments.js";
 import { attempt, commit, connect, look, momentOf, revealRow, settled, step } from "./link.js";
 import { align, closeMenu, copyNumbers, giveNumbers, group, layerItems, menuAt, showMenu, spanToPlayhead, ungroup, wireMenu, workBackwards } from "./menu.js";
 import { actOf } from "./keyboard.js";
@@ -39,31 +40,6 @@ function select(layers, { keepKeys = false } = {}) {
   look();
 }
 
-// A fragment replaces what is there; a field being typed in keeps its words and its caret.
-function swap(id, html) {
-  const place = element(id);
-  const active = document.activeElement;
-  const name = place.contains(active) ? active.dataset.id : null;
-  const kept = name ? { value: active.value, before: active.dataset.before, start: active.selectionStart, end: active.selectionEnd, dirty: active.value !== active.dataset.before } : null;
-  const range = place.contains(active) && active.matches("[data-strength]");
-  if (range) {
-    // A slider under the pointer must stay the same element: only what stands around it is renewed.
-    const fresh = document.createElement("div");
-    fresh.innerHTML = html;
-    const about = fresh.querySelector(".segment .about");
-    if (about && place.querySelector(".segment .about")) place.querySelector(".segment .about").textContent = about.textContent;
-    if (state.tentative) return;
-  }
-  place.innerHTML = html;
-  if (range) place.querySelector("[data-strength]")?.focus();
-  const again = name && place.querySelector(`[data-id="${name}"]`);
-  if (again) {
-    again.focus({ preventScroll: true });
-    if (kept.dirty && !again.matches("textarea")) { again.value = kept.value; again.dataset.before = kept.before; }
-    try { again.setSelectionRange(kept.start, kept.end); } catch { /* not a text field */ }
-  }
-}
-
 function receive({ head, items, columns, still }, asked) {
   state.revision = head.tentative ? Math.max(state.revision, head.revision) : head.revision;
   if (head.scene) {
@@ -92,7 +68,8 @@ function receive({ head, items, columns, still }, asked) {
   for (const item of items) state.items.set(item.layer, { ...item, drawing: drawings.get(state.info.get(item.layer)?.drawing) });
   for (const item of state.items.values()) item.drawing = drawings.get(state.info.get(item.layer)?.drawing);
   if (head.scene) {
-    state.columns = columns;
+    // What did not change did not come: it is kept as it was.
+    state.columns = Object.fromEntries(head.good.map((name) => [name, columns[name] || state.columns[name]]));
     state.path = head.path || [];
     state.pair = head.pair || null;
     state.stops = head.stops || [];
@@ -102,7 +79,7 @@ function receive({ head, items, columns, still }, asked) {
   state.still = still && { frame: still.frame, items: new Map(still.items.map((item) => [item.layer, { ...item, shows: [0, Infinity], still: true, frame: 0, drawing: drawings.get(state.info.get(item.layer)?.drawing) }])) };
   state.pose = state.still && head.frame === state.frame ? head.pose : null;
   if (head.lanes) showRows(head.lanes);
-  for (const [id, html] of Object.entries(head.fragments)) swap(id, html);
+  putFragments(head.fragments);
   if (!state.playing && head.frame !== state.frame && state.frame >= state.scene.frames) state.frame = head.frame;
   if (head.scene) showHistory();
   showFrame();

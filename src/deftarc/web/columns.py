@@ -1,0 +1,87 @@
+"""Numbers by frame for a page: each property of the chosen layer in shown units, and the curves of the pair.
+
+A column goes out only where it is another than the page has; the head names all that are good.
+"""
+
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from deftarc.core.axes import Axes, positions_in
+from deftarc.core.document import Layer, Scene
+from deftarc.core.evaluate import Evaluator
+from deftarc.core.geometry import Floats, six
+from deftarc.core.properties import PROPERTIES
+from deftarc.core.time import FrameRate
+
+#: No number is larger on the wire: JavaScript takes it for unbounded.
+UNBOUNDED = 3e38
+
+
+def wire(rows: Floats) -> bytes:
+    """Rows as float32; what is infinite as the largest there is."""
+    return bytes(np.nan_to_num(rows, posinf=UNBOUNDED, neginf=-UNBOUNDED).astype("<f4").tobytes())
+
+
+def _same(one: tuple[object, ...], other: tuple[object, ...]) -> bool:
+    """By identity what is large, by value the rest."""
+    return len(one) == len(other) and all(
+        a is b or (isinstance(a, int | str | FrameRate) and a == b) for a, b in zip(one, other, strict=True)
+    )
+
+
+@dataclass
+class Columns:
+    """What one page has: by name, what a column was made from (compared by identity) and its bytes."""
+
+    made: dict[str, tuple[tuple[object, ...], int, int, bytes]] = field(default_factory=dict)
+    sent: dict[str, bytes] = field(default_factory=dict)
+
+    def forget(self) -> None:
+        self.made.clear()
+        self.sent.clear()
+
+    def of_layer(self, evaluator: Evaluator, scene: Scene, layer: Layer, times: Any, axes: Axes) -> list[str]:
+        """The names of a layer's columns; besides its properties where its path lies and what carries it."""
+        values = evaluator.values(scene, layer.id, times)
+        carried = evaluator.table(scene, times).worlds[layer.parent] if layer.parent else None
+        names = []
+        for name, rows in values.items():
+            if PROPERTIES[name].kind == "outline":
+                continue
+            factor = PROPERTIES[name].factor
+            if name != "position":
+                self._keep(name, (rows,), lambda rows=rows, factor=factor: rows * factor)
+            names.append(name)
+        spots, turns = values["position"], values["rotation"]
+        matrix = np.eye(3)[None] if carried is None else carried
+        self._keep("spot", (spots,), lambda: spots)
+        self._keep("carried", (carried,), lambda: six(matrix))
+        self._keep("position", (spots, carried, turns, axes), lambda: positions_in(spots, matrix, turns[:, 0], axes))
+        return [*names, "spot", "carried"]
+
+    def _keep(self, name: str, source: tuple[object, ...], make: Any) -> None:
+        kept = self.made.get(name)
+        if kept is not None and _same(kept[0], source):
+            return
+        rows = make()
+        self.made[name] = (source, len(rows), rows.shape[1], wire(rows))
+
+    def of_curve(self, name: str, source: tuple[object, ...], make: Any) -> None:
+        """A curve's measure and speed by frame, under a name; ``make`` is called where its source is new."""
+        self._keep(name, source, make)
+
+    def answer(self, names: list[str]) -> tuple[list[dict[str, Any]], list[bytes]]:
+        """Heads and bytes of those columns that the page has not, in order."""
+        heads: list[dict[str, Any]] = []
+        blobs: list[bytes] = []
+        for name in names:
+            _, rows, wide, data = self.made[name]
+            if self.sent.get(name) != data:
+                self.sent[name] = data
+                heads.append({"name": name, "rows": rows, "wide": wide})
+                blobs.append(data)
+        for gone in set(self.sent) - set(names):
+            del self.sent[gone]
+        return heads, blobs

@@ -1,0 +1,109 @@
+"""The figures of one page: the chosen layer's numbers, and apart from them its selected key and that key's segment."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+from markupsafe import Markup
+
+from deftarc.core.axes import position_in
+from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.edit import segments_of
+from deftarc.core.evaluate import has_loose
+from deftarc.core.knots import OwnEase
+from deftarc.formats.fonts import FACES
+from deftarc.web.context import fragment
+from deftarc.web.look import Look
+from deftarc.web.views.figures import Row, rows_of, span_figures
+from deftarc.web.views.shaping import EaseChoice, KeyFigures, SegmentFigures, key_figures, segment_figures
+
+
+@lru_cache(maxsize=256)
+def _tiles(choices: tuple[EaseChoice, ...]) -> Markup:
+    """The eases as buttons: the same for most segments, and so drawn once."""
+    return Markup(fragment("parts/ease_tiles.html", choices=choices))
+
+
+@dataclass
+class Figuring:
+    """``shape`` is all that the numbers' panel was last drawn from, but the numbers: the page fills those in itself
+    from its columns, so that while something is dragged the panel mostly stays.
+    """
+
+    shape: tuple[Any, ...] | None = None
+
+    def forget(self) -> None:
+        self.shape = None
+
+    def answer(
+        self,
+        look: Look,
+        project: Project,
+        scene: Scene,
+        chosen: Layer | None,
+        frame: int,
+        values: dict[str, tuple[float, ...]],
+        everywhere: list[OwnEase],
+    ) -> dict[str, str]:
+        """The fragments that are to be drawn again. ``values`` are what each property shows at the frame."""
+        time = scene.rate.time_of(frame)
+        rows: list[Row] = []
+        if chosen is not None:
+            if look.axes != "parent":
+                values = {**values, "position": position_in(scene, chosen, values["position"], look.axes, time)}
+            rows = rows_of(chosen, time, values, look.page)
+        key, segment = self._key(look, project, scene, chosen, everywhere)
+        out = {
+            "figures-key": fragment(
+                "parts/figures_key.html",
+                layer=chosen,
+                key=key,
+                segment=segment,
+                keys=len(look.keys),
+                rows=rows,
+                tiles=_tiles(segment.choices) if segment is not None else "",
+            )
+        }
+        span = span_figures(scene, chosen, look.unit) if chosen is not None else None
+        shape = (
+            chosen and (chosen.id, chosen.name, chosen.artwork, chosen.parent, chosen.scale_link, chosen.link),
+            [(row.label, row.properties, row.state, row.hint, row.colour) for row in rows], span, look.page, look.axes,
+            len(look.layers), look.points,
+        )  # fmt: skip
+        if (
+            (look.edit is not None or look.light)
+            and shape == self.shape
+            and chosen is not None
+            and not has_loose(chosen, time)
+        ):
+            return out
+        self.shape = shape
+        panel = fragment(
+            "parts/figures.html", project=project, scene=scene, layer=chosen, rows=rows, several=len(look.layers),
+            frame=frame, page=look.page, axes=look.axes,
+            carrier=scene.layer(chosen.parent) if chosen is not None and chosen.parent else None,
+            faces=FACES.values(), points=look.points, span=span,
+            taken=chosen and sum(1 for s in project.scenes for x in s.layers if x.link and x.link == chosen.link),
+        )  # fmt: skip
+        # The panel first: the key's figures stand in it.
+        return {"figures": panel, **out}
+
+    def _key(
+        self, look: Look, project: Project, scene: Scene, chosen: Layer | None, everywhere: list[OwnEase]
+    ) -> tuple[KeyFigures | None, SegmentFigures | None]:
+        """The first selected key of the chosen layer, and the segment that the selection means."""
+        if chosen is None:
+            return None, None
+        ref = next((ref for ref in look.keys if ref.layer == chosen.id), None)
+        if ref is None or ref.property not in chosen.properties:
+            return None, None
+        times = chosen.track(ref.property).key_times
+        if ref.time not in times:
+            return None, None
+        index = times.index(ref.time)
+        selected = {r.time for r in look.keys if (r.layer, r.property) == (ref.layer, ref.property)}
+        own = [*(("project", ease) for ease in project.eases), *(("everywhere", ease) for ease in everywhere)]
+        return (
+            key_figures(scene, chosen, ref.property, index, look.unit),
+            segment_figures(scene, chosen, ref.property, segments_of(times, selected), index, own),
+        )

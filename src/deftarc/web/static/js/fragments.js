@@ -1,0 +1,39 @@
+// What the server drew, put in its place. A field being typed in keeps its words and its caret, a slider its hand.
+import { state } from "./state.js";
+
+const element = (id) => document.getElementById(id);
+
+function focused() {
+  const active = document.activeElement;
+  const range = active?.matches?.("[data-strength]");
+  if (!active?.dataset?.id && !range) return null;
+  if (range) return { range };
+  return { id: active.dataset.id, value: active.value, before: active.dataset.before, start: active.selectionStart, end: active.selectionEnd, dirty: active.value !== active.dataset.before };
+}
+
+function restore(kept) {
+  if (kept.range) { document.querySelector("#figures [data-strength]")?.focus(); return; }
+  const again = document.querySelector(`#figures [data-id="${kept.id}"]`);
+  if (!again || again === document.activeElement) return;
+  again.focus({ preventScroll: true });
+  if (kept.dirty && !again.matches("textarea")) { again.value = kept.value; again.dataset.before = kept.before; }
+  try { again.setSelectionRange(kept.start, kept.end); } catch { /* not a text field */ }
+}
+
+export function putFragments(fragments) {
+  const kept = focused();
+  for (const [id, html] of Object.entries(fragments)) {
+    const place = element(id);
+    if (!place) continue;
+    if (kept?.range && state.tentative && (id === "figures-key" || id === "figures")) {
+      // A slider under the pointer must stay the same element: only what is told beside it is renewed.
+      const fresh = document.createElement("div");
+      fresh.innerHTML = html;
+      const about = fresh.querySelector(".segment .about");
+      if (about && place.querySelector(".segment .about")) place.querySelector(".segment .about").textContent = about.textContent;
+      continue;
+    }
+    place.innerHTML = html;
+  }
+  if (kept) restore(kept);
+}
