@@ -108,6 +108,68 @@ def daily(page: Page, url: str, shot: Callable[[str], None]) -> None:
     page.request.delete(f"{url}/api/projects/{made}")
 
 
+def pair(page: Page, url: str, shot: Callable[[str], None]) -> None:
+    """The pair at work, on a copy of the demo."""
+    made = page.request.post(f"{url}/api/projects/quillhaven/duplicate").json()["id"]
+    page.goto(f"{url}/projects/{made}")
+    settle(page)
+    page.locator('[data-select="ferry"]').click()
+    settle(page)
+    page.locator('[data-curve="ferry rotation"] [data-curve-main]').click()
+    settle(page)
+    click(page, '#pair .one[data-property="rotation"] .bead:not(.in-speed)', 2)
+    page.keyboard.press("j")
+    settle(page)
+    page.locator('[data-side-speed="leaving"]').fill("2.2")
+    page.keyboard.press("Enter")
+    settle(page)
+    go(page, "0:01:20")
+    page.mouse.move(1010, 190)
+    settle(page)
+    page.screenshot(path=OUT / "pair-number.png")
+    page.keyboard.press("Control+z")
+    page.keyboard.press("Escape")
+    page.locator('[data-select="gull"]').click()
+    settle(page)
+    for lane in ("rotation", "scale"):
+        page.locator(f'[data-curve="gull {lane}"] [data-curve-show]').click()
+        settle(page)
+    frame = page.locator("svg.pair").bounding_box()
+    assert frame is not None
+    drag(page, (frame["x"] + 260, frame["y"] + 12), (frame["x"] + 444, frame["y"] + 150))
+    shot("pair-curves")
+    page.locator('[data-curve="gull rotation"] [data-curve-show]').click()
+    page.locator('[data-curve="gull scale"] [data-curve-show]').click()
+    settle(page)
+    page.keyboard.press("Escape")
+    page.locator('[data-select="gull"]').click()
+    settle(page)
+    click(page, '#pair .one[data-property="position"] .bead:not(.in-speed)', 3)
+    page.locator('[data-craft="settle"]').click()
+    page.get_by_role("menuitem", name="between the two keys").click()
+    settle(page)
+    page.keyboard.press("f")
+    go(page, "0:04:02")
+    shot("pair-path")
+    page.keyboard.press("Control+z")
+    settle(page)
+    page.keyboard.press("a")
+    click(page, '#pair .one[data-property="position"] .bead:not(.in-speed)', 0)
+    page.keyboard.press("t")
+    page.locator("#tryouts-dialog .try").nth(8).wait_for()
+    page.wait_for_timeout(1150)
+    page.screenshot(path=OUT / "try-outs.png")
+    page.keyboard.press("Escape")
+    page.request.delete(f"{url}/api/projects/{made}")
+
+
+def click(page: Page, what: str, index: int) -> None:
+    box = page.locator(what).nth(index).locator(".hit").bounding_box()
+    assert box is not None
+    page.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    settle(page)
+
+
 def views(page: Page, url: str) -> None:
     def shot(name: str) -> None:
         page.mouse.move(640, 790)
@@ -133,6 +195,7 @@ def views(page: Page, url: str) -> None:
     shot("render")
     page.keyboard.press("Escape")
     daily(page, url, shot)
+    pair(page, url, shot)
     page.evaluate("localStorage.setItem('deftarc.theme', 'night')")
     page.goto(f"{url}/projects/quillhaven?scene=pennant")
     settle(page)

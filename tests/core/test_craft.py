@@ -82,6 +82,23 @@ def test_gravity_tells_the_time_of_a_bounce():
     assert Bounce(height=300, keeps=0.5, often=3, soon=soon).gravity == pytest.approx(1200)
 
 
+def test_gravity_typed_says_how_long_a_bounce_takes_between_keys_and_at_the_playhead():
+    from deftarc.core.edit import TypeCraft, apply
+    from deftarc.core.keying import KeyRef
+    from tests.scenes import layer, project
+
+    ref = KeyRef(layer="ball", property="rotation", time=0)
+    for track in (
+        between_keys(numbers((0, 0), (50, 300)), 0, Bounce(soon=2.0)),
+        at_playhead(numbers(value=0.0), 0, Bounce(between=False, height=300, soon=2.0)),
+    ):
+        edit = TypeCraft(scene="crossing", keys=(ref,), field="gravity", told="1200")
+        assert edit.label(project(layer("Ball"))) == "Change the gravity of a key of Ball"
+        made = apply(project(layer("Ball", rotation=track)), edit).scene("crossing").layer("ball").track("rotation")
+        assert made.key_times[1] / FLICKS == pytest.approx(math.sqrt(2 * 300 / 1200), abs=1e-8)
+        assert craft_at(made, 1).craft.soon == pytest.approx(time_of_fall(300, 1200, 0.5, 3))
+
+
 def test_a_craft_is_known_by_its_keys_wherever_they_are_moved():
     track = between_keys(numbers((0, 0), (50, 100), (80, 0)), 0, Settle(soon=2.0))
     found = craft_at(track, 2)

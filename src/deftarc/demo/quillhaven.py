@@ -6,11 +6,13 @@ from io import BytesIO
 import numpy as np
 from PIL import Image
 
+from deftarc.core.craft import Settle
 from deftarc.core.document import Ellipse, Project, Rectangle, Scene, Text
 from deftarc.core.edit import (
     AddLayer,
     EaseKeys,
     EditBase,
+    MakeCraft,
     SetValue,
     apply,
 )
@@ -72,6 +74,10 @@ class _Builder:
     def ease(self, layer: str, name: str, frames: list[float], ease: str, strength: float = 50) -> None:
         keys = tuple(KeyRef(layer=layer, property=name, time=self.time(frame)) for frame in frames)
         self.do(EaseKeys(scene=self.scene.id, keys=keys, ease=ease, strength=strength))
+
+    def settle(self, layer: str, name: str, frames: list[float], far: float, often: int) -> None:
+        keys = tuple(KeyRef(layer=layer, property=name, time=self.time(frame)) for frame in frames)
+        self.do(MakeCraft(scene=self.scene.id, keys=keys, craft=Settle(far=far, often=often)))
 
 
 def build() -> tuple[Project, list[Asset]]:
@@ -135,9 +141,8 @@ def _crossing(b: _Builder) -> None:
 def _card(b: _Builder) -> None:
     b.shape("paper", "Card", Rectangle(width=900, height=1500, radius=48, fill=CREAM), (540, 1010))
     b.art("sign", "Sign", "pennant.svg", (540, 330))
-    b.key("sign", "scale", {0: 0, 12: 112, 20: 100})
-    b.ease("sign", "scale", [0, 12], "slow-stop", 75)
-    b.ease("sign", "scale", [12, 20], "slow-ends")
+    b.key("sign", "scale", {0: 0, 26: 100})
+    b.settle("sign", "scale", [0, 26], far=0.14, often=3)
     head = Text(text="Quay to Lantern Isle", size=76, fill=INK, font="bricolage-grotesque-800")
     b.shape("head", "Heading", head, (540, 660))
     b.key("head", "opacity", {8: 0, 22: 100})

@@ -285,7 +285,9 @@ class TypeCraft(EditBase):
             raise Refusal("These keys were changed by hand since, and stay as they are.")
         growing = isinstance(track, NumberTrack) and track.evenly
         factor = 1.0 if growing else PROPERTIES[ref.property].factor
-        craft = _told_craft(found.craft, self.field, self.told, factor)
+        measures = track.measures()
+        change = float(measures[found.last] - measures[found.first])
+        craft = _told_craft(found.craft, self.field, self.told, factor, change)
         return project.with_scene(scene.with_layer(layer.with_track(ref.property, again(track, found, craft))))
 
     def label(self, project: Project) -> str:
@@ -295,13 +297,14 @@ class TypeCraft(EditBase):
         return _ends(project.scene(self.scene), list(self.keys))
 
 
-def _told_craft(craft: AnyCraft, field: str, told: str, factor: float) -> AnyCraft:
-    """A craft with one number as it was typed."""
+def _told_craft(craft: AnyCraft, field: str, told: str, factor: float, change: float) -> AnyCraft:
+    """A craft over a change of the measure with one number as it was typed."""
     if field == "gravity" and isinstance(craft, Bounce):
-        gravity = abs(evaluate_number(told, abs(craft.gravity) * factor)) / factor
+        height = change if craft.between else craft.height
+        gravity = abs(evaluate_number(told, abs(2 * height / craft.fall**2) * factor)) / factor
         if gravity == 0:
             raise Refusal("Without gravity nothing falls. Type a number above nought.")
-        return craft.changed(soon=time_of_fall(craft.height, gravity, craft.keeps, craft.often))
+        return craft.changed(soon=time_of_fall(height, gravity, craft.keeps, craft.often))
     if field not in type(craft).model_fields:
         raise Refusal(f"A {craft.kind} has no {field}.")
     share = field == "keeps" or (field == "far" and craft.between)

@@ -231,17 +231,21 @@ def craft_figures(track: AnyTrack, units: Units, index: int) -> CraftFigures | N
     found = craft_at(track, index)
     if found is None:
         return None
-    return craft_numbers(found.craft, units)
+    measures = track.measures()
+    return craft_numbers(found.craft, units, float(measures[found.last] - measures[found.first]))
 
 
-def craft_numbers(craft: AnyCraft, units: Units) -> CraftFigures:
+def craft_numbers(craft: AnyCraft, units: Units, change: float) -> CraftFigures:
+    """The numbers of a settle or a bounce over a change of the measure."""
     soon = ("soon", "at rest after", number(craft.soon, 3), "s")
     if isinstance(craft, Bounce):
         rows = [("keeps", "keeps", number(craft.keeps * 100, 1), "%"), ("often", "bounces", str(craft.often), ""), soon]
         about = f"first fall {number(craft.fall, 2)} s"
+        height = change if craft.between else craft.height
         if not craft.between:
-            height, gravity = craft.height * units.factor, craft.gravity * units.factor
-            rows.insert(0, ("height", "drop", number(height, 1), units.value))
+            rows.insert(0, ("height", "drop", number(height * units.factor, 1), units.value))
+        if not units.growth:
+            gravity = abs(2 * height / craft.fall**2) * units.factor
             rows.append(("gravity", "gravity", number(gravity, 0), f"{units.value}/s²"))
         return CraftFigures("bounce", about, rows)
     far = (craft.far * 100, "%") if craft.between else (craft.far * units.factor, units.value)
