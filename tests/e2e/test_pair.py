@@ -231,6 +231,20 @@ def test_f_fits_what_is_selected_and_a_all_of_it(bench, pair):
     assert again["end"] - again["start"] == pytest.approx(start["end"] - start["start"])
 
 
+def test_one_key_gives_the_pair_the_whole_page_and_takes_it_back(bench, pair):
+    before = bench.tab.locator("svg.pair").bounding_box()
+    bench.press(")")
+    full = bench.tab.locator("svg.pair").bounding_box()
+    page = bench.tab.locator("#time-area").bounding_box()
+    assert full["height"] > page["height"] - 60
+    assert full["width"] > before["width"] + 100
+    pair.press_bead("rotation", 1)
+    pair.drag(pair.handle(time_of(36), "leaving"), (pair.x(50), pair.y(0.6)))
+    assert swing(bench).keys[1].leaving.rise == pytest.approx(-0.6, abs=0.02)
+    bench.press(")")
+    assert bench.tab.locator("svg.pair").bounding_box() == before
+
+
 def test_the_middle_button_pans_time_and_values(bench, pair):
     start, scale = bench.tab.evaluate("window.deftarc.state.axis.start"), pair.told["value"]
     bench.tab.mouse.move(pair.x(60), pair.y(0.2))

@@ -15,8 +15,9 @@ const layout = { where: kept.where || 0.44, pair: kept.pair || 0.46, room: "" };
 
 export function pairHeight() {
   const area = document.getElementById("time-area").clientHeight - 34;
-  const share = layout.room === "pair" ? 0.85 : layout.pair;
-  return Math.round(Math.max(90, Math.min(area - 60, area * share)));
+  // Given all the room, it has the page to itself; else some lanes stay.
+  if (layout.room === "pair") return Math.max(90, area - 8);
+  return Math.round(Math.max(90, Math.min(area - 60, area * layout.pair)));
 }
 
 export function applyLayout() {

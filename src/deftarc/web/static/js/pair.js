@@ -308,7 +308,7 @@ function read(event) {
   const [first, second] = group.querySelectorAll("text");
   first.textContent = `${toldFrame(frame)} · frame ${frame}`;
   second.textContent = `${rows.length > 1 ? `${near.curve.title} ` : ""}${toldValue(near.curve, near.value)} · ${told(near.speed, near.curve.speed_unit)}`;
-  const wide = Math.max(first.textContent.length, second.textContent.length) * 6.6 + 16;
+  const wide = Math.max(first.textContent.length, second.textContent.length) * 7.1 + 18;
   group.setAttribute("transform", `translate(${x} 0)`);
   group.querySelector("rect").setAttribute("width", wide);
   const top = Math.max(2, Math.min(state.pair.height - 40, y + (y > state.pair.height - 60 ? -50 : 14)));
