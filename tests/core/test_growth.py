@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from deftarc.core.edit import SetCurve, apply
+from deftarc.core.edit import LinkScale, SetCurve, apply
 from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import evaluate, frame_times
 from deftarc.core.keying import by_amount, change_value, evenly, insert_key, multiplied
@@ -57,3 +57,21 @@ def test_it_is_a_choice_of_scale_and_shows_in_the_picture():
         apply(
             project(gull()), SetCurve(scene="crossing", lanes=[{"layer": "gull", "property": "rotation"}], evenly=True)
         )
+
+
+@pytest.mark.parametrize("joint", ["corner", "automatic"])
+def test_unlinked_from_an_area_what_grows_evenly_keeps_its_motion_everywhere(joint):
+    track = evenly(numbers((0, 1.0), (20, 3.0, {"joint": joint}), (50, 0.5)))
+    sail = layer("Sail", scale=track).changed(scale_link="area")
+    before = evaluate(project(sail).scenes[0], frame_times(project(sail).scenes[0])).items[0].matrix
+    edit = LinkScale(scene="crossing", layer="sail", link="free", time=0)
+    after = apply(project(sail), edit).scene("crossing")
+    assert evaluate(after, frame_times(after)).items[0].matrix == pytest.approx(before, abs=1e-9)
+
+
+def test_an_automatic_joint_keeps_its_motion_when_axes_are_unlinked():
+    track = numbers((0, 1.0), (20, 3.0, {"joint": "automatic"}), (50, 2.0))
+    sail = layer("Sail", scale=track).changed(scale_ratio=2.0)
+    before = evaluate(project(sail).scenes[0], frame_times(project(sail).scenes[0])).items[0].matrix
+    after = apply(project(sail), LinkScale(scene="crossing", layer="sail", link="free", time=0)).scene("crossing")
+    assert evaluate(after, frame_times(after)).items[0].matrix == pytest.approx(before, abs=1e-9)

@@ -266,6 +266,22 @@ def test_a_settle_between_two_keys_and_its_numbers_changed_until_a_hand_changes_
     assert bench.tab.locator("[data-craft-number]").count() == 0
 
 
+def test_a_settle_at_the_playhead_stirs_what_has_no_keys_yet(bench):
+    bench.select("line")
+    bench.go("30")
+    bench.tab.locator('.figure[data-row="rotation"] .label').click(button="right")
+    bench.tab.get_by_role("menuitem", name="Settle at the playhead…").click()
+    bench.tab.locator("#ask-dialog input").fill("-12")
+    bench.tab.keyboard.press("Enter")
+    bench.settle()
+    track = bench.track("line", "rotation")
+    assert track.key_times[0] == time_of(30)
+    assert [key.value for key in track.keys][:2] == [0, pytest.approx(-12)]
+    assert track.keys[-1].value == 0
+    put(bench, '[data-craft-number="far"]', "20")
+    assert bench.track("line", "rotation").keys[1].value == pytest.approx(20)
+
+
 def test_a_bounce_at_the_playhead_drops_a_position_and_gravity_is_typed(bench):
     bench.select("line")
     bench.go("60")

@@ -19,6 +19,7 @@ from deftarc.core.family import carried_along
 from deftarc.core.geometry import apply, linear_part
 from deftarc.core.keying import change_value, multiplied, shifted
 from deftarc.core.model import Frozen, Identity, Moment, Number
+from deftarc.core.rebuild import concrete, mirrored
 from deftarc.core.track import NumberTrack, Side
 
 #: Steps that Shift constrains to.
@@ -286,7 +287,7 @@ class LinkScale(EditBase):
 
 
 def _reciprocal(track: NumberTrack) -> NumberTrack:
-    """1/s of a track: exact at its keys, and with the right speeds there."""
+    """1/s of a track: exact at its keys, and with the right speeds there; exact everywhere where it grows evenly."""
 
     def turned(value: float) -> float:
         return 1 / value if abs(value) > 1e-6 else 1e6
@@ -294,6 +295,14 @@ def _reciprocal(track: NumberTrack) -> NumberTrack:
     def side(told: Side | None, value: float) -> Side | None:
         return None if told is None else Side(reach=told.reach, rise=_bounded(-told.rise * turned(value) ** 2))
 
+    if track.evenly:
+        # In logarithms 1/s is −s.
+        mirror = tuple(
+            key.changed(value=1 / key.value, leaving=mirrored(key.leaving, -1.0), arriving=mirrored(key.arriving, -1.0))
+            for key in track.keys
+        )
+        return track.changed(value=turned(track.value), keys=mirror, loose=None, crafts=())
+    track = concrete(track, range(len(track.keys)))
     keys = tuple(
         key.changed(
             value=turned(key.value), leaving=side(key.leaving, key.value), arriving=side(key.arriving, key.value)

@@ -78,16 +78,22 @@ export function easeMenu(x, y) {
 }
 
 // Between two selected keys, else at the playhead on the lane in focus; how it is made is typed afterwards too.
-export async function craft(kind) {
+export async function craft(kind, told = null) {
   const word = kind === "settle" ? "Settle" : "Bounce";
+  if (told) { atPlayhead(kind, told); return; }
   if (state.keys.length >= 2 || figures.querySelector(".segment")) {
     const between = state.keys.length === 1 ? await whichWay(word) : true;
     if (between === null) return;
     if (between) { commit(withKeys({ kind: "make_craft", craft: { kind } })); return; }
   }
-  const lane = state.pair || state.focus || (state.layers[0] && { layer: state.layers[0], property: "rotation" });
-  if (!lane) { say(`Select a layer to ${kind}, or two keys.`); return; }
-  const unit = state.pair ? state.pair.unit : "°";
+  const lane = state.pair || state.focus;
+  if (!lane) { say(`Select two keys to ${kind} between, or right click a property to ${kind} at the playhead.`); return; }
+  atPlayhead(kind, lane);
+}
+
+async function atPlayhead(kind, lane) {
+  const word = kind === "settle" ? "Settle" : "Bounce";
+  const unit = document.querySelector(`#figures .well[data-property="${lane.property}"]`)?.dataset.unit ?? "";
   const told = await ask({
     title: `${word} at the playhead`, about: kind === "settle" ? "How far the first swing goes, from the value it has there and back to it." : "How far it drops from where it is; it bounces there until it lies still.",
     label: unit ? `In ${unit}` : "How far", value: kind === "settle" ? "20" : "300", act: word,

@@ -88,7 +88,7 @@ export function giveNumbers(properties = []) {
   if (state.layers.length) commit({ kind: "copy_numbers", ...here(), source: state.copied.layer, properties, keying: state.keying });
 }
 
-function propertyItems(properties) {
+function propertyItems(properties, places) {
   const [first] = properties;
   const scaled = first.startsWith("scale");
   const link = state.info.get(state.layers[0])?.link;
@@ -98,6 +98,8 @@ function propertyItems(properties) {
     state.layers.length > 1 && ["Set a key here on all selected layers", () => keyHere(properties)],
     ["Open its lane", () => openLanes(properties)],
     ["Keep as the end pose…", () => workBackwards(properties)],
+    ["Settle at the playhead…", () => places.craft("settle", { layer: state.layers[0], property: first })],
+    ["Bounce at the playhead…", () => places.craft("bounce", { layer: state.layers[0], property: first })],
     ["Clear its motion, keep this value", () => commit({ kind: "clear_motion", ...here(), properties })],
     state.copied && [`Give it the number of ${state.copied.name}`, () => giveNumbers(properties)],
     scaled && "-",
@@ -167,11 +169,11 @@ export function menuAt(event, told, places) {
   const y = event.clientY || event.target.getBoundingClientRect().bottom;
   let items = [];
   if (told.point !== undefined && state.tool === "points") items = pointItems(told.point);
-  else if (told.properties) items = propertyItems(told.properties);
+  else if (told.properties) items = propertyItems(told.properties, places);
   else if (told.ruler) items = [["Play range starts here", () => places.range("start")], ["Play range ends here", () => places.range("end")], ["Play range is the whole scene", () => places.range("all")]];
   else if (told.pair) items = pairItems(told.pair, places);
   else if (event.target.closest?.(".bead")) items = [["Move to the playhead", () => commit({ kind: "move_keys", scene: scene(), keys: state.keys, by: timeNow() - state.keys[0].time })], ...pairItems({ bead: state.keys[0] }, places)];
-  else if (told.lane) items = [...propertyItems([told.lane]), "-", ["Close its lane, if not keyed", () => { state.opened = state.opened.filter((lane) => !(lane.layer === told.layer && lane.property === told.lane)); places.relook(); }]];
+  else if (told.lane) items = [...propertyItems([told.lane], places), "-", ["Close its lane, if not keyed", () => { state.opened = state.opened.filter((lane) => !(lane.layer === told.layer && lane.property === told.lane)); places.relook(); }]];
   else if (state.layers.length) items = layerItems(places);
   else items = [["Add a rectangle", () => places.add("rectangle")], ["Add text…", () => places.add("text")], ["Bring in a logo or picture…", () => places.add("file")], "-", ["Settings of this scene…", places.settings]];
   showMenu(x, y, items);
