@@ -42,7 +42,7 @@ def test_the_first_look_brings_everything(page):
     head, rest = page()
     assert head["layers"]["order"] == ["gull", "ferry"]
     assert {item["layer"] for item in head["table"]["items"]} == {"gull", "ferry"}
-    assert set(head["fragments"]) == {"ruler", "pair", "figures", "figures-key"}
+    assert set(head["fragments"]) == {"ruler", "pair", "figures", "figures-key", "figures-segment"}
     assert set(head["lanes"]["html"]) >= {"layer-gull", "lane-gull-position", "layer-ferry"}
     assert sum(item["rows"] for item in head["table"]["items"]) * 28 == len(rest)
 
@@ -102,7 +102,7 @@ def test_a_light_look_brings_the_figures_of_the_frame_alone(page):
     assert (head["fragments"], "table" in head) == ({}, False)
     # At a key the panel says so.
     head, _ = page(layers=["gull"], frame=50, light=True)
-    assert set(head["fragments"]) == {"figures", "figures-key"}
+    assert set(head["fragments"]) == {"figures", "figures-key", "figures-segment"}
     assert 'value="300"' in head["fragments"]["figures"]
     assert 'data-state="here"' in head["fragments"]["figures"]
 

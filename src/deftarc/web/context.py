@@ -33,6 +33,8 @@ def icon(name: str) -> Markup:
 
 
 templates.env.globals.update(icon=icon, version=__version__)
+# Templates ship with the application: nobody changes them under it.
+templates.env.auto_reload = False
 templates.env.trim_blocks = templates.env.lstrip_blocks = True
 
 

@@ -53,16 +53,12 @@ class Figuring:
                 values = {**values, "position": position_in(scene, chosen, values["position"], look.axes, time)}
             rows = rows_of(chosen, time, values, look.page)
         key, segment = self._key(look, project, scene, chosen, everywhere)
+        tiles = _tiles(segment.choices) if segment is not None else ""
         out = {
-            "figures-key": fragment(
-                "parts/figures_key.html",
-                layer=chosen,
-                key=key,
-                segment=segment,
-                keys=len(look.keys),
-                rows=rows,
-                tiles=_tiles(segment.choices) if segment is not None else "",
-            )
+            "figures-key": fragment("parts/figures_key.html", key=key, keys=len(look.keys)),
+            "figures-segment": fragment(
+                "parts/figures_segment.html", layer=chosen, key=key, segment=segment, rows=rows, tiles=tiles
+            ),
         }
         span = span_figures(scene, chosen, look.unit) if chosen is not None else None
         shape = (

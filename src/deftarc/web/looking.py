@@ -116,10 +116,11 @@ class Looking:
             self._keyed(head, look, opened, project)
         self._figures(fragments, look, project, scene, chosen, frame, head)
         self._still(head, blobs, scene, frame)
-        for frame_of, inside in (("pair", "pair-curves"), ("figures", "figures-key")):
+        for frame_of, within in (("pair", ("pair-curves",)), ("figures", ("figures-key", "figures-segment"))):
             if frame_of in fragments and self.sent_fragments.get(frame_of) != fragments[frame_of]:
                 # A frame drawn anew is empty: what stands in it goes with it, changed or not.
-                self.sent_fragments.pop(inside, None)
+                for inside in within:
+                    self.sent_fragments.pop(inside, None)
         head["fragments"] = {name: html for name, html in fragments.items() if self._is_new(name, html)}
         return pack(head, blobs)
 

@@ -25,7 +25,7 @@ export function putFragments(fragments) {
   for (const [id, html] of Object.entries(fragments)) {
     const place = element(id);
     if (!place) continue;
-    if (kept?.range && state.tentative && (id === "figures-key" || id === "figures")) {
+    if (kept?.range && state.tentative && (id === "figures-segment" || id === "figures")) {
       // A slider under the pointer must stay the same element: only what is told beside it is renewed.
       const fresh = document.createElement("div");
       fresh.innerHTML = html;

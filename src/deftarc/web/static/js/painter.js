@@ -166,6 +166,13 @@ export function nodesAt(item, frame) {
 
 export const boundsAt = (item, frame) => (item.look?.bounds ? columnAt(item.look.bounds, frame) : item.drawing.bounds);
 
+// Whether two states of an item look alike at a frame: then the picture need not be painted again for it.
+export function alikeAt(one, other, frame) {
+  if (one.look || one.outline || other.look || other.outline || one.drawing !== other.drawing) return false;
+  const [a, b] = [rowAt(one, frame), rowAt(other, frame)];
+  return showsAt(one, frame) === showsAt(other, frame) && a.every((n, k) => n === b[k]);
+}
+
 export const showsAt = (item, frame) => frame >= item.shows[0] && frame < item.shows[1];
 
 // Items from the bottom up, each with its prepared drawing; base is the matrix from scene px to canvas px.

@@ -1,10 +1,10 @@
 // The pair: keys, handles, speeds and peaks dragged in its two curves; boxes, zoom, and what stands at the pointer.
 import { attempt, attempted, commit, look, putBack } from "./link.js";
-import { hint } from "./notice.js";
+import { hint, say } from "./notice.js";
 import { pressKeys, selectKeys, snapFor } from "./lanes.js";
 import { keyOf, like, liked, sameKey, state, timeOf, toldFrame } from "./state.js";
 import { columnAt } from "./table.js";
-import { areaX, frameAtX, holdPlaces, panTime, timeAtX, xOf } from "./time.js";
+import { areaX, frameAtX, holdPlaces, panTime, setAxis, timeAtX, xOf } from "./time.js";
 
 const row = document.getElementById("pair");
 const marquee = document.getElementById("marquee");
@@ -39,6 +39,7 @@ function begin(event, kind, rest) {
 function letGo() {
   heldTop = null;
   holdPlaces(false);
+
 }
 
 function pressed(event, select) {
@@ -214,6 +215,23 @@ export function fitPair(to) {
   state.pairAsked = { ...state.pairAsked, value: null, speed: null };
   like("pairFit", to);
   look();
+}
+
+// Time and values both fit what is selected: its keys, and the ways on both sides of them.
+export function fitPairSelected() {
+  if (!state.keys.length) { say("Select the keys to fit: click a bead, or a segment in the pair."); return; }
+  const times = state.keys.map((key) => key.time);
+  const [first, last] = [Math.min(...times), Math.max(...times)];
+  const room = Math.max(0.15 * (last - first), 12 * state.scene.flicks);
+  fitPair("selection");
+  setAxis(first - room, last + room);
+}
+
+export function fitPairRange() {
+  const [first, end] = state.scene.range.map(timeOf);
+  const room = 0.04 * (end - first);
+  fitPair("range");
+  setAxis(first - room, end + room);
 }
 
 export const toggleFit = () => fitPair(liked.pairFit ? null : "all");

@@ -38,7 +38,9 @@ function themeInk() {
   return inks[theme];
 }
 
-export function repaint() {
+// The picture and what is laid over it; without the picture where that is as it was.
+export function repaint(picture = true) {
+  if (!picture) { drawOverlay(); return; }
   const ratio = window.devicePixelRatio || 1;
   const { scene } = state;
   const base = [view.zoom * ratio, 0, 0, view.zoom * ratio, view.x * ratio, view.y * ratio];

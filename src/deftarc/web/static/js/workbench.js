@@ -11,16 +11,16 @@ import { attempt, commit, connect, look, momentOf, revealRow, settled, step } fr
 import { align, closeMenu, copyNumbers, giveNumbers, group, layerItems, menuAt, showMenu, spanToPlayhead, ungroup, wireMenu, workBackwards } from "./menu.js";
 import { actOf } from "./keyboard.js";
 import { ask, hint, say } from "./notice.js";
-import { cancelPairDrag, fitPair, showLevel, toggleFit, wirePair } from "./pair.js";
+import { cancelPairDrag, fitPair, fitPairRange, fitPairSelected, showLevel, toggleFit, wirePair } from "./pair.js";
 import { stepOrder } from "./order.js";
-import { prepare, whenPictureArrives } from "./painter.js";
+import { alikeAt, prepare, whenPictureArrives } from "./painter.js";
 import { cancelPen, deletePoints, nudgePoints, penKey, wirePen } from "./pen.js";
 import { openRender, wireRender } from "./render.js";
 import { showRows, tellWindow, wireRows } from "./rows.js";
 import { cancelDrag, fitSelected, nudge, repaint, resize, wireStage } from "./stage.js";
 import { liked, like, newId, state, timeNow, timeOf, toldFrame } from "./state.js";
 import { editText } from "./textedit.js";
-import { cancelRangeDrag, fitKeys, fitTime, goTo, play, playFromRange, setAxis, setRange, setSpeed, setUnit, showFrame, showUnit, stats, toKey, wireTime } from "./time.js";
+import { cancelRangeDrag, fitKeys, fitTime, goTo, play, playFromRange, setRange, setSpeed, setUnit, showFrame, showUnit, stats, toKey, wireTime } from "./time.js";
 import { tryOuts, whereDrawingsAre, wireTryOuts } from "./tryouts.js";
 import { fit, fullSize, toClient, viewOf } from "./view.js";
 
@@ -42,6 +42,8 @@ function select(layers, { keepKeys = false } = {}) {
 
 function receive({ head, items, columns, still }, asked) {
   state.revision = head.tentative ? Math.max(state.revision, head.revision) : head.revision;
+  // While keys away from this frame are dragged, the picture stays: only its path and dots move.
+  let alike = Boolean(head.tentative && head.scene && !still && !state.still && head.scene.background === state.scene.background && (!head.layers || String(head.layers.order) === String(state.order)));
   if (head.scene) {
     const resized = head.scene.width !== state.scene.width || head.scene.height !== state.scene.height;
     const told = JSON.stringify([head.scene.id, head.scene.name]);
@@ -65,7 +67,12 @@ function receive({ head, items, columns, still }, asked) {
   state.shownKeys = head.tentative ? head.selects || null : null;
   state.snapped = head.snapped || null;
   if (head.layers) takeLayers(head.layers);
-  for (const item of items) state.items.set(item.layer, { ...item, drawing: drawings.get(state.info.get(item.layer)?.drawing) });
+  for (const told of items) {
+    const item = { ...told, drawing: drawings.get(state.info.get(told.layer)?.drawing) };
+    const before = state.items.get(told.layer);
+    alike &&= Boolean(before && alikeAt(before, item, state.frame));
+    state.items.set(told.layer, item);
+  }
   for (const item of state.items.values()) item.drawing = drawings.get(state.info.get(item.layer)?.drawing);
   if (head.scene) {
     // What did not change did not come: it is kept as it was.
@@ -82,7 +89,7 @@ function receive({ head, items, columns, still }, asked) {
   putFragments(head.fragments);
   if (!state.playing && head.frame !== state.frame && state.frame >= state.scene.frames) state.frame = head.frame;
   if (head.scene) showHistory();
-  showFrame();
+  showFrame({ picture: !alike });
   markSelected();
   showSnapLine();
   showLevel();
@@ -247,7 +254,7 @@ const relayout = () => { state.pairHeight = pairHeight(); measure(); tellWindow(
 const places = {
   duplicate: () => duplicate(), linkedCopy: () => duplicate(true), remove, replace: replaceArtwork, stretch: stretchSpans, alignMenu, tagMenu, spanHere, range,
   editText: () => editText(state.layers[0]), add: (what) => addThing(what, select, selectTool), settings: () => sceneSettings(look), relook: look,
-  tryOuts, craft, copyEase, pasteEase, keepEase: () => keepEase(false), fitAll: () => acts["fit-pair-all"](), fitSelected: () => fitPairSelected(), fitRange: () => fitPairRange(),
+  tryOuts, craft, copyEase, pasteEase, keepEase: () => keepEase(false), fitAll: () => acts["fit-pair-all"](), fitSelected: fitPairSelected, fitRange: fitPairRange,
 };
 const openMenu = (event, told) => menuAt(event, told, places);
 
@@ -275,23 +282,6 @@ const acts = {
   "curve-pin": () => (state.pair ? pinCurve(state.pair) : say("Show a curve in the pair first.")),
   bend: () => bendKeys(), joint: cycleJoint, "keep-within": keepWithin, "try-outs": tryOuts,
 };
-
-// Time and values both fit what is selected: its keys, and the ways on both sides of them.
-function fitPairSelected() {
-  if (!state.keys.length) { say("Select the keys to fit: click a bead, or a segment in the pair."); return; }
-  const times = state.keys.map((key) => key.time);
-  const [first, last] = [Math.min(...times), Math.max(...times)];
-  const room = Math.max(0.15 * (last - first), 12 * state.scene.flicks);
-  fitPair("selection");
-  setAxis(first - room, last + room);
-}
-
-function fitPairRange() {
-  const [first, end] = state.scene.range.map(timeOf);
-  const room = 0.04 * (end - first);
-  fitPair("range");
-  setAxis(first - room, end + room);
-}
 
 function onKey(event) {
   if (event.target.closest("input, textarea, select, dialog")) {
