@@ -10,6 +10,7 @@ from deftarc.core.craft import Bounce, Settle, knots_of, time_of_fall
 from deftarc.core.crafting import again, at_playhead, between_keys, craft_at, crafts_in
 from deftarc.core.errors import Refusal
 from deftarc.core.keying import change_key, delete_keys, move_keys, shifted
+from deftarc.core.rebuild import value_of
 from deftarc.core.time import FLICKS
 from tests.scenes import at, numbers, positions
 
@@ -147,6 +148,28 @@ def test_a_bounce_at_the_playhead_takes_a_position_down_a_path_of_its_own():
     higher = again(track, craft_at(track, 2), Bounce(between=False, height=200, soon=1.0, often=1))
     assert higher.points[-1] == (40.0, 300.0)
     assert len(higher.keys) == 4
+
+
+def test_a_settle_at_a_key_leaves_for_the_next_one_as_that_key_did():
+    track = numbers((0, 5), (10, 5, {"hold": True}), (60, 9))
+    made = at_playhead(track, at(10), Settle(between=False, far=4, often=2, soon=0.8))
+    assert [key.hold for key in made.keys] == [False, False, False, False, True, False]
+    assert made.value_at(at(59)) == 5
+    assert not made.keys[1].hold
+    later = again(made, craft_at(made, 2), Settle(between=False, far=2, often=3, soon=1.2))
+    assert (len(later.keys), later.keys[-2].hold, later.value_at(at(59))) == (7, True, 5)
+
+
+def test_a_position_that_has_arrived_is_stirred_along_the_way_it_came():
+    track = positions((0, (0, 0)), (25, (300, 0)))
+    made = at_playhead(track, at(25), Settle(between=False, far=60, often=2, soon=1.0))
+    assert made.points == ((0, 0), (300, 0))
+    assert value_of(made, 2) == pytest.approx((360, 0))
+    assert value_of(made, 3)[0] < 300
+    assert made.value_at(at(50)) == pytest.approx((300, 0))
+    rested = at_playhead(track, at(40), Settle(between=False, far=60, often=2, soon=1.0))
+    assert rested.value_at(at(39)) == pytest.approx((300, 0))
+    assert max(x for x, _ in rested.positions(np.linspace(at(40), at(65), 200))) == pytest.approx(360, abs=0.1)
 
 
 def test_a_position_settles_past_the_end_of_its_path_and_back():

@@ -121,14 +121,18 @@ def at_playhead(track: T, time: int, craft: AnyCraft) -> T:
 
 
 def _with_row(track: T, index: int, times: list[int], knots: list[Knot], measures: list[float]) -> T:
-    """Keys for all knots but the first put after a key, which takes the first one's leaving side."""
+    """Keys for all knots but the first put after a key, which takes the first one's leaving side; the last one leaves
+    as that key did.
+    """
     keys: list[KeyBase] = list(track.keys)
+    before = keys[index]
     keys[index] = keys[index].changed(leaving=knots[0].leaving, hold=False, steps=None, joint="corner")
     segment = index - 1 if index else 0
     row: list[KeyBase] = [
         key_at(track, KeyBase(time=t, arriving=knot.arriving, leaving=knot.leaving), measure, segment)
         for t, knot, measure in zip(times[1:], knots[1:], measures[1:], strict=True)
     ]
+    row[-1] = row[-1].changed(leaving=before.leaving, hold=before.hold, steps=before.steps)
     return rebuilt(track, [*keys[: index + 1], *row, *keys[index + 1 :]])
 
 
