@@ -137,7 +137,7 @@ def test_its_numbers_can_be_changed_again():
 
 def test_a_bounce_at_the_playhead_takes_a_position_down_a_path_of_its_own():
     track = at_playhead(positions(value=(40.0, 100.0)), at(10), Bounce(between=False, height=300, soon=1.5))
-    assert track.points == ((40.0, 100.0), (40.0, 400.0))
+    assert track.spots == ((40.0, 100.0), (40.0, 400.0))
     assert track.value_at(at(10)) == (40.0, 100.0)
     end = track.key_times[-1]
     assert (end - at(10)) / FLICKS == pytest.approx(1.5, abs=1e-6)
@@ -146,7 +146,7 @@ def test_a_bounce_at_the_playhead_takes_a_position_down_a_path_of_its_own():
     assert track.value_at(at(10) + (first * 1.5) * FLICKS)[1] == pytest.approx(400 - 300 * 0.25, abs=0.01)
     assert [key.rests for key in track.keys] == [True, *[False] * (len(track.keys) - 2), True]
     higher = again(track, craft_at(track, 2), Bounce(between=False, height=200, soon=1.0, often=1))
-    assert higher.points[-1] == (40.0, 300.0)
+    assert higher.spots[-1] == (40.0, 300.0)
     assert len(higher.keys) == 4
 
 
@@ -163,7 +163,7 @@ def test_a_settle_at_a_key_leaves_for_the_next_one_as_that_key_did():
 def test_a_position_that_has_arrived_is_stirred_along_the_way_it_came():
     track = positions((0, (0, 0)), (25, (300, 0)))
     made = at_playhead(track, at(25), Settle(between=False, far=60, often=2, soon=1.0))
-    assert made.points == ((0, 0), (300, 0))
+    assert made.spots == ((0, 0), (300, 0))
     assert value_of(made, 2) == pytest.approx((360, 0))
     assert value_of(made, 3)[0] < 300
     assert made.value_at(at(50)) == pytest.approx((300, 0))

@@ -92,7 +92,7 @@ def test_keys_that_pass_each_other_take_their_points_along():
     track = positions((0, (0, 0)), (10, (100, 0)), (20, (100, 50)))
     passed = move_keys(track, {at(10): at(30)})
     assert passed.key_times == [0, at(20), at(30)]
-    assert passed.points == ((0, 0), (100, 50), (100, 0))
+    assert passed.spots == ((0, 0), (100, 50), (100, 0))
     assert passed.value_at(at(20)) == (100, 50)
 
 
@@ -144,4 +144,4 @@ def test_eases_at_half_time_are_those_of_css(ease, middle):
 
 def test_the_whole_motion_is_shifted_without_a_new_key():
     moved = shifted(positions((0, (0, 0)), (10, (10, 0))), (5, -2))
-    assert moved.points == ((5, -2), (15, -2))
+    assert moved.spots == ((5, -2), (15, -2))

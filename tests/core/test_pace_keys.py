@@ -25,7 +25,7 @@ def same_motion(one, other, near=1e-6):
 @pytest.mark.parametrize("frame", [3, 10, 19, 21, 30, 49])
 def test_a_pace_key_put_on_the_curve_changes_neither_path_nor_motion(frame):
     made = insert_key(TURN, at(frame), pace=True)
-    assert made.points == TURN.points
+    assert made.spots == TURN.spots
     assert not made.keys[made.key_times.index(at(frame))].rests
     same_motion(made, TURN)
 
@@ -35,7 +35,7 @@ def test_a_pace_key_moves_along_the_path_and_stays_on_it():
     before = made.measures()
     moved = in_proportion(at_distance(made, 1, 250.0), before)
     assert moved.value_at(at(10)) == pytest.approx((250, 0))
-    assert moved.points == TURN.points
+    assert moved.spots == TURN.spots
     beyond = at_distance(made, 1, 340.0)
     # Between keys 0 and 1 it may run past the corner, straight on.
     assert value_of(beyond, 1) == pytest.approx((340, 0))
@@ -66,10 +66,10 @@ def test_a_pace_key_moved_on_the_picture_gets_a_point_of_its_own():
 
 def test_deleting_a_pace_key_leaves_the_path_and_deleting_a_point_keeps_the_shares():
     made = insert_key(TURN, at(35), pace=True)
-    assert delete_keys(made, {at(35)}).points == TURN.points
+    assert delete_keys(made, {at(35)}).spots == TURN.spots
     share = made.keys[2].at - 1
     short = delete_keys(insert_key(made, at(10), pace=True), {at(20)})
-    assert short.points == ((0, 0), (300, 400))
+    assert short.spots == ((0, 0), (300, 400))
     # Px along the old way, as a share of it all, on the new one.
     assert short.keys[2].at == pytest.approx((300 + 400 * share) / 700)
 

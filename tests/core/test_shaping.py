@@ -155,7 +155,7 @@ def test_as_one_a_run_moves_just_as_the_one_ease():
 def test_as_one_along_a_path_passes_its_points_in_one_sweep():
     run = positions((0, (0, 0)), (10, (300, 0)), (50, (300, 400)))
     made = ease_as_one(run, 0, 2, "slow-ends", 50)
-    assert made.points == run.points
+    assert made.spots == run.spots
     assert made.curve.speed([made.keys[1].time - 50])[0] == pytest.approx(
         made.curve.speed([made.keys[1].time])[0], rel=1e-3
     )
@@ -172,7 +172,7 @@ def test_a_shape_laid_on_a_path_makes_pace_keys_and_leaves_its_points():
     from deftarc.core.css_easing import parse_easing
 
     track = laid(positions((0, (0, 0)), (50, (200, 0))), 0, parse_easing("linear(0, 0.8 20%, 0.6 60%, 1)"))
-    assert track.points == ((0, 0), (200, 0))
+    assert track.spots == ((0, 0), (200, 0))
     assert track.positions([at(10), at(30)])[:, 0] == pytest.approx([160, 120])
 
 

@@ -31,7 +31,7 @@ def test_a_wind_up_starts_backwards_along_the_first_span():
 
 def test_spans_of_no_length_borrow_a_direction():
     path = Path(np.array([[5.0, 5.0], [5.0, 5.0], [5.0, 25.0], [5.0, 25.0]]))
-    assert np.allclose(path.directions, [[0, 1]] * 3)
+    assert np.allclose(path.directions, [[[0, 1]] * 2] * 3)
     lonely = Path(np.array([[5.0, 5.0], [5.0, 5.0]]))
     assert np.allclose(lonely.position(np.array([3.0]), np.array([0]), np.array([0])), [[8, 5]])
 

@@ -115,11 +115,11 @@ def test_a_new_size_keeps_centres_or_scales():
     p = project(layer("A", position=positions((0, (100, 80)), (40, (300, 80)))), layer("B").changed(parent="a"))
     fields = {"width": 1280, "height": 720}
     kept = edit(p, "change_scene", **fields)
-    assert kept.scenes[0].layer("a").position.points[0] == (100, 80)
+    assert kept.scenes[0].layer("a").position.spots[0] == (100, 80)
     centred = edit(p, "change_scene", **fields, fit="centre")
-    assert centred.scenes[0].layer("a").position.points[0] == (420, 260)
+    assert centred.scenes[0].layer("a").position.spots[0] == (420, 260)
     scaled = edit(p, "change_scene", **fields, fit="scale").scenes[0]
-    assert scaled.layer("a").position.points == ((200, 160), (600, 160))
+    assert scaled.layer("a").position.spots == ((200, 160), (600, 160))
     assert scaled.layer("a").track("scale").value == 2
     assert scaled.layer("b").track("scale").value == 1
 

@@ -1,5 +1,7 @@
 """Eases for all projects: kept, replaced, forgotten, and there in a data folder of an older version."""
 
+from threading import Thread
+
 import pytest
 from sqlalchemy import text
 
@@ -59,3 +61,22 @@ def test_there_is_an_end_to_how_many(tmp_path, monkeypatch):
 def test_an_ease_runs_from_nought_to_one_and_forward(knots):
     with pytest.raises(ValueError, match=r"An ease runs|rising times"):
         OwnEase(name="Odd", knots=knots)
+
+
+def test_what_is_kept_while_another_reads_is_there_for_the_next_reader(tmp_path):
+    store = EaseStore(open_database(tmp_path))
+    real, writers = store.sessions, []
+
+    def slow():
+        # Someone keeps an ease just after the reader has opened its session.
+        if not writers:
+            store.sessions = real
+            writers.append(Thread(target=store.keep, args=(ease("Late"),)))
+            writers[0].start()
+            writers[0].join(timeout=0.3)
+        return real()
+
+    store.sessions = slow
+    store.all()
+    writers[0].join()
+    assert [each.name for each in store.all()] == ["Late"]

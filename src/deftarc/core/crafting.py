@@ -11,7 +11,7 @@ from deftarc.core.craft import AnyCraft, Bounce, Settle, knots_of
 from deftarc.core.easing import laid
 from deftarc.core.errors import Refusal
 from deftarc.core.inserting import insert_key
-from deftarc.core.keys import KeyBase, Side
+from deftarc.core.keys import KeyBase, Side, point_at
 from deftarc.core.knots import Knot, bent
 from deftarc.core.rebuild import concrete, key_at, rebuilt
 from deftarc.core.time import FLICKS
@@ -142,9 +142,9 @@ def _on_path(track: PathTrack, time: int, times: list[int], craft: AnyCraft, kno
         if track.keys and not after:
             raise Refusal("A position bounces at the playhead after its last key, or while it has none.")
         made = insert_key(track, time)
-        x, y = made.points[-1]
+        x, y = made.points[-1].spot
         end = len(made.points)
-        made = rebuilt(made, made.keys, [*made.points, (x, y + craft.height)])
+        made = rebuilt(made, made.keys, [*made.points, point_at((x, y + craft.height))])
         index = len(made.keys) - 1
         # Down is along the new span: distances are heights, whichever way it drops.
         toward = 1.0 if craft.height >= 0 else -1.0
@@ -184,7 +184,7 @@ def again(track: T, found: Found, craft: AnyCraft) -> T:
     if isinstance(track, PathTrack) and isinstance(craft, Bounce):
         if last != len(keys) - 1:
             raise Refusal("Keys follow this bounce. Take them away before its drop is changed.")
-        (_, before), (_, y) = track.points[-2:]
+        before, y = (point.y for point in track.points[-2:])
         sign = 1.0 if y >= before else -1.0
         bare = rebuilt(track, [*keys[:first], keys[first].changed(leaving=None)], track.points[:-1])
         return at_playhead(bare, time, craft.changed(height=sign * abs(craft.height)))

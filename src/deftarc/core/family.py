@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from deftarc.core.bends import through_matrix
 from deftarc.core.document import Layer, Scene, check_parents
 from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import carried_by, matrix_at, pose
@@ -18,7 +19,7 @@ def path_through(track: PathTrack, matrix: Floats) -> PathTrack:
         return float(x), float(y)
 
     loose = track.loose.changed(value=moved(track.loose.value)) if track.loose else None
-    points = tuple(moved(point) for point in track.points)
+    points = tuple(through_matrix(point, matrix) for point in track.points)
     made = track.changed(value=moved(track.value), points=points, loose=loose)
     if not track.keys:
         return made

@@ -5,6 +5,7 @@ from typing import TypeVar
 
 import numpy as np
 
+from deftarc.core.keys import point_at
 from deftarc.core.placing import pinned
 from deftarc.core.rebuild import concrete, key_at, key_with, mirrored, rebuilt, side_of, value_of
 from deftarc.core.track import (
@@ -33,7 +34,7 @@ def insert_key(track: T, time: int, pace: bool = False) -> T:
         return track
     if not times:
         if isinstance(track, PathTrack):
-            return rebuilt(track, [PathKey(time=time, at=0.0)], [track.value])
+            return rebuilt(track, [PathKey(time=time, at=0.0)], [point_at(track.value, track.rounded)])
         return rebuilt(track, [key_with(track, _blank(time), track.resting())])
     if time < times[0] or time > times[-1]:
         return _append_outside(track, time)
@@ -118,12 +119,12 @@ def _append_outside(track: T, time: int) -> T:
         keys[0] = keys[0].changed(arriving=None, joint="corner")
     if isinstance(track, PathTrack):
         end = track.keys[0 if at == 0 else -1]
-        if not end.rests or end.at != (0 if at == 0 else len(track.points) - 1):
+        if track.closed or not end.rests or end.at != (0 if at == 0 else len(track.points) - 1):
             # No end of the path, so no new one: it rests where the motion does.
             keys.insert(at, PathKey(time=time, at=end.at, past=end.past, pace=True))
             return rebuilt(track, keys)
         points = list(track.points)
-        points.insert(at, points[0] if at == 0 else points[-1])
+        points.insert(at, point_at(points[0 if at == 0 else -1].spot, track.rounded))
         if at == 0:
             keys = [key.changed(at=key.at + 1) for key in keys if isinstance(key, PathKey)]
         keys.insert(at, PathKey(time=time, at=0.0 if at == 0 else len(points) - 1.0))

@@ -7,11 +7,13 @@ import itertools
 from collections.abc import Iterable, Mapping, Sequence
 from typing import TypeVar
 
+from deftarc.core.bends import moved as moved_point
 from deftarc.core.errors import Refusal
 from deftarc.core.geometry import Floats
 from deftarc.core.inserting import insert_key
+from deftarc.core.keys import point_at
 from deftarc.core.model import Frozen
-from deftarc.core.placing import pinned, settled, without_points
+from deftarc.core.placing import ends_together, pinned, settled, without_points
 from deftarc.core.properties import PROPERTIES
 from deftarc.core.rebuild import Value, concrete, key_with, mirrored, rebuilt, value_of
 from deftarc.core.time import FLICKS
@@ -26,6 +28,7 @@ from deftarc.core.track import (
     NumberTrack,
     OutlineTrack,
     PathKey,
+    PathPoint,
     PathTrack,
     Side,
 )
@@ -84,7 +87,8 @@ def change_key(track: T, index: int, value: Value) -> T:
     if isinstance(track, PathTrack):
         track = pinned(track, index)
         points = list(track.points)
-        points[int(track.keys[index].at)] = (value[0], value[1])
+        for k in ends_together(track, int(track.keys[index].at)):
+            points[k] = moved_point(points[k], value)
         moved = track.changed(points=tuple(points))
         keys = _mended(_rescaled(track, track.measures(), moved.measures()), range(len(track.keys)))
         return rebuilt(track, keys, points)
@@ -118,14 +122,29 @@ def change_value(track: T, time: int, value: Value, keying: bool) -> T:
         if not keying:
             return _with_value(track, value)
         track = insert_key(_with_value(track, value), time)
+    elif isinstance(track, PathTrack):
+        track = _opened_to_change(track, time)
     else:
         track = insert_key(track, time)
     return change_key(track, track.key_times.index(time), value)
 
 
+def _opened_to_change(track: PathTrack, time: int) -> PathTrack:
+    """A key put in to be moved elsewhere: where new points are automatic it is, and its neighbours remain so."""
+    made = insert_key(track, time)
+    index = made.key_times.index(time)
+    if track.rounded is None or len(made.points) != len(track.points) + 1 or not made.keys[index].rests:
+        return made
+    place = int(made.keys[index].at)
+    points = [*track.points[:place], point_at(made.points[place].spot, track.rounded), *track.points[place:]]
+    return in_proportion(made.changed(points=tuple(points)), made.measures())
+
+
 def _with_value(track: T, value: Value) -> T:
     """A track without keys, at a value."""
-    told = value if isinstance(track, PathTrack | BlendTrack) else value[0]
+    if isinstance(track, PathTrack):
+        return PathTrack(value=value, within=track.within, rounded=track.rounded)
+    told = value if isinstance(track, BlendTrack) else value[0]
     if isinstance(track, NumberTrack):
         return NumberTrack(value=told, within=track.within, evenly=track.evenly)
     return type(track)(value=told, within=track.within)
@@ -197,7 +216,7 @@ def delete_keys(track: T, times: set[int]) -> T:
 
 
 def _fitted_to_path(
-    track: PathTrack, keys: Sequence[PathKey], kept: list[int], points: list[tuple[float, float]]
+    track: PathTrack, keys: Sequence[PathKey], kept: list[int], points: list[PathPoint]
 ) -> list[KeyBase]:
     """Rises scaled where leaving a point out made the way between two kept keys shorter."""
     old = track.measures()
@@ -236,9 +255,9 @@ def _reordered(track: PathTrack, order: list[int], keys: list[PathKey]) -> PathT
     resting = [n for n, k in enumerate(order) if track.keys[k].rests]
     slots = sorted({int(keys[n].at) for n in resting})
     if len(slots) == len(resting):
-        spots = [track.points[int(keys[n].at)] for n in resting]
+        spots = [track.points[int(keys[n].at)].spot for n in resting]
         for slot, spot, n in zip(slots, spots, resting, strict=True):
-            points[slot] = spot
+            points[slot] = moved_point(points[slot], spot)
             keys[n] = keys[n].changed(at=float(slot))
     left = {n for n in range(len(points)) if n not in slots}
     lost = left & {int(key.at) for key in track.keys if key.rests}
@@ -256,7 +275,7 @@ def shifted(track: T, by: Value) -> T:
         loose = track.loose
         return track.changed(
             value=(track.value[0] + by[0], track.value[1] + by[1]),
-            points=tuple((x + by[0], y + by[1]) for x, y in track.points),
+            points=tuple(moved_point(point, (point.x + by[0], point.y + by[1])) for point in track.points),
             loose=loose.changed(value=(loose.value[0] + by[0], loose.value[1] + by[1])) if loose else None,
         )
     if isinstance(track, BlendTrack):

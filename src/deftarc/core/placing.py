@@ -4,22 +4,25 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from deftarc.core.bends import path_of, split, with_own_handles
+from deftarc.core.keys import point_at
 from deftarc.core.rebuild import key_at, rebuilt, value_of
-from deftarc.core.space import Path
-from deftarc.core.track import KeyBase, PathKey, PathTrack
+from deftarc.core.track import KeyBase, PathKey, PathPoint, PathTrack
 
-Spot = tuple[float, float]
+def ends_together(track: PathTrack, index: int) -> tuple[int, ...]:
+    """A point, and the one it is one with: the other end of a closed path."""
+    last = len(track.points) - 1
+    return (0, last) if track.closed and index in (0, last) else (index,)
 
 
-def with_point(track: PathTrack, place: float, spot: Spot) -> PathTrack:
-    """A point put into a path at a place between two others; keys stay at the places they had on the way there.
-
-    Rises are left alone: where the point lies on the path, nothing moves.
-    """
+def with_point(track: PathTrack, place: float) -> PathTrack:
+    """A point put on a path at a place between two others; the path and all keys stay as they are (de Casteljau)."""
     before = int(np.floor(place))
     share = place - before
-    points = list(track.points)
-    points.insert(before + 1, spot)
+    u = track.path.parameter_at(before, share)
+    points = split(track.points, before, u, track.closed)
+    if track.rounded is not None and points[before + 1].joint == "straight":
+        points[before + 1] = point_at(points[before + 1].spot, track.rounded)
 
     def moved(at: float) -> float:
         if at <= before:
@@ -40,25 +43,38 @@ def pinned(track: PathTrack, index: int) -> PathTrack:
     key = track.keys[index]
     if key.rests:
         return track
-    x, y = value_of(track, index)
-    spot = (x, y)
+    points = list(track.points)
     if key.past:
         # A detour: out to the spot, and on from it.
         before = int(np.floor(key.at)) if key.past > 0 else int(np.ceil(key.at)) - 1
-        points = list(track.points)
-        points.insert(before + 1, spot)
+        points.insert(before + 1, point_at(value_of(track, index), track.rounded))
         keys: list[KeyBase] = [k.changed(at=k.at + 1) if k.at >= before + 1 else k for k in track.keys]
     elif key.at == int(key.at):
         # On a point already: a second one beside it, before the keys that follow and after those that went before.
-        before = int(key.at) if index and track.keys[index - 1].at == key.at else int(key.at) - 1
-        points = list(track.points)
-        points.insert(before + 1, spot)
+        here = int(key.at)
+        before = here if index and track.keys[index - 1].at == key.at else here - 1
+        points = with_own_handles(points, (here - 1, here, here + 1), track.closed)
+        points[here : here + 1] = twins(points[here])
         keys = [k.changed(at=k.at + 1) if n > index and k.at > before else k for n, k in enumerate(track.keys)]
     else:
-        made = with_point(track, key.at, spot)
+        made = with_point(track, key.at)
         keys, points, before = list(made.keys), list(made.points), int(np.floor(key.at))
     keys[index] = key.changed(at=float(before + 1), past=0.0, pace=False)
     return rebuilt(track, keys, points)
+
+
+def twins(point: PathPoint) -> list[PathPoint]:
+    """A point as two in one place: the first arrives, the second leaves, and between them is no way."""
+    bare = PathPoint(x=point.x, y=point.y)
+    if point.joint == "automatic":
+        return [point, point]
+    if point.joint == "straight":
+        return [bare, bare]
+    joint = {"joint": "corner"}
+    return [
+        bare.changed(arriving=point.arriving, **joint) if point.arriving else bare,
+        bare.changed(leaving=point.leaving, **joint) if point.leaving else bare,
+    ]
 
 
 def released(track: PathTrack, index: int) -> PathTrack:
@@ -71,7 +87,9 @@ def released(track: PathTrack, index: int) -> PathTrack:
     return track.changed(keys=tuple(keys))
 
 
-def without_points(track: PathTrack, keys: Sequence[PathKey], gone: set[int]) -> tuple[list[PathKey], list[Spot]]:
+def without_points(
+    track: PathTrack, keys: Sequence[PathKey], gone: set[int]
+) -> tuple[list[PathKey], list[PathPoint]]:
     """Keys, and the points that are left, once some points are taken away; pace keys keep their share of the way."""
     kept = [n for n in range(len(track.points)) if n not in gone]
     points = [track.points[n] for n in kept]
@@ -93,10 +111,10 @@ def without_points(track: PathTrack, keys: Sequence[PathKey], gone: set[int]) ->
     return [key.changed(at=moved(key.at)) for key in keys], points
 
 
-def settled(keys: Sequence[PathKey], points: Sequence[Spot]) -> list[PathKey]:
+def settled(keys: Sequence[PathKey], points: Sequence[PathPoint]) -> list[PathKey]:
     """Keys past their place brought back onto the path, where their neighbour lies further on along it."""
     out = list(keys)
-    path = Path(np.array(points, dtype=np.float64).reshape(-1, 2))
+    path = path_of(points)
     last = len(points) - 1
     for k, key in enumerate(out):
         on = k + 1 < len(out) and key.past > 0 and out[k + 1].at > key.at

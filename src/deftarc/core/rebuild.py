@@ -1,6 +1,6 @@
 """What every change of a track is made with: the track rebuilt from other keys, and a key's value and sides."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from typing import TypeVar
 
 import numpy as np
@@ -15,6 +15,7 @@ from deftarc.core.track import (
     NumberTrack,
     OutlineTrack,
     PathKey,
+    PathPoint,
     PathTrack,
     Side,
 )
@@ -24,13 +25,21 @@ Value = tuple[float, ...]
 _SIDES = ("time", "arriving", "leaving", "hold", "steps", "joint", "automatic")
 
 
-def rebuilt(track: T, keys: Iterable[KeyBase], points: Iterable[tuple[float, float]] | None = None) -> T:
+def rebuilt(track: T, keys: Iterable[KeyBase], points: Iterable[PathPoint | tuple[float, float]] | None = None) -> T:
     """The track with other keys (and points, which the keys' places count in), checked."""
     told = {name: getattr(track, name) for name in type(track).model_fields}
     told["keys"] = tuple(keys)
     if isinstance(track, PathTrack) and points is not None:
         told["points"] = tuple(points)
+    if isinstance(track, PathTrack) and track.closed:
+        told["closed"] = is_closed(told["points"])
     return type(track)(**told)
+
+
+def is_closed(points: Sequence[PathPoint | tuple[float, float]]) -> bool:
+    """Whether a row of points may still be a closed path: whoever takes an end away opens it."""
+    first, last = (point.spot if isinstance(point, PathPoint) else point for point in (points[0], points[-1]))
+    return len(points) > 2 and first == last
 
 
 def fields_of(key: KeyBase) -> dict[str, object]:
@@ -43,7 +52,7 @@ def value_of(track: AnyTrack, index: int) -> Value:
     if isinstance(track, PathTrack):
         key = track.keys[index]
         if key.rests:
-            return track.points[int(key.at)]
+            return track.points[int(key.at)].spot
         segment = np.array([max(0, min(index, len(track.keys) - 2))])
         x, y = track.path.position(track.measures()[index : index + 1], *track.stretch(segment))[0]
         return (float(x), float(y))
@@ -64,7 +73,8 @@ def key_at(track: AnyTrack, key: KeyBase, measure: float, segment: int) -> KeyBa
     On a path it is a pace key, past the stretch that the segment travels where the measure lies beyond.
     """
     if isinstance(track, PathTrack):
-        first, last = (int(n[0]) for n in track.stretch(np.array([max(0, min(segment, len(track.keys) - 2))])))
+        told = track.stretch(np.array([max(0, min(segment, len(track.keys) - 2))]))
+        first, last = (int(n[0]) for n in (track.path.reach(*told) if len(track.points) > 1 else told))
         lengths = track.path.lengths
         end = min(last + 1, len(lengths) - 1)
         at: float

@@ -14,6 +14,7 @@ from pydantic import Field, model_validator
 
 from deftarc.core import limits
 from deftarc.core.colour import blend
+from deftarc.core.bends import path_of
 from deftarc.core.craft import Craft
 from deftarc.core.curve import THIRD, Integers, TimeCurve
 from deftarc.core.geometry import Floats
@@ -29,6 +30,7 @@ from deftarc.core.keys import (
     LoosePosition,
     NumberKey,
     PathKey,
+    PathPoint,
     Side,
     Steps,
 )
@@ -182,7 +184,11 @@ class NumberTrack(TrackBase):
 class PathTrack(TrackBase):
     kind: Literal["path"] = "path"
     value: tuple[Number, Number]
-    points: tuple[tuple[Number, Number], ...] = Field(default=(), max_length=limits.MAX_KEYS_PER_LANE)
+    points: tuple[PathPoint, ...] = Field(default=(), max_length=limits.MAX_KEYS_PER_LANE)
+    #: The last point lies on the first one, and they are one to the hand.
+    closed: bool = False
+    #: Points made from now on are automatic with this roundness; None makes them straight.
+    rounded: Annotated[float, Field(ge=0, le=1)] | None = None
     keys: tuple[PathKey, ...] = Field(default=(), max_length=limits.MAX_KEYS_PER_LANE)
     loose: LoosePosition | None = None
 
@@ -197,11 +203,17 @@ class PathTrack(TrackBase):
         resting = [key.at for key in self.keys if key.rests]
         if any(later < earlier for earlier, later in itertools.pairwise(resting)):
             raise ValueError("Points of a path are passed in their order.")
+        if self.closed and (last < 2 or self.points[0].spot != self.points[-1].spot):
+            raise ValueError("A closed path comes back to where it began, through one point more at least.")
         return self
+
+    @property
+    def spots(self) -> tuple[tuple[float, float], ...]:
+        return tuple(point.spot for point in self.points)
 
     @cached_property
     def path(self) -> Path:
-        return Path(np.array(self.points, dtype=np.float64).reshape(-1, 2))
+        return path_of(self.points, self.closed)
 
     def measures(self) -> Floats:
         places = np.array([(key.at, key.past) for key in self.keys])
@@ -241,6 +253,15 @@ class PathTrack(TrackBase):
         """First and last span travelled in each of some time segments, (n,), (n,)."""
         first, last = self.stretches
         return first[segments], last[segments]
+
+    def directions(self, times: Floats, distance: Floats | None = None) -> Floats:
+        """Unit directions (n, 2) in which the path goes where the motion is at times (n,); right without a path."""
+        if len(self.points) < 2:
+            return np.repeat([[1.0, 0.0]], len(times), axis=0)
+        if distance is None:
+            distance = self.curve.at(times)
+        segment, _ = self.curve.locate(times)
+        return self.path.direction(distance, *self.stretch(segment))
 
     def positions(self, times: Floats, distance: Floats | None = None) -> Floats:
         """Positions (n, 2) in px at times (n,) in flicks; ``distance`` may bring the curve's samples along."""
@@ -331,6 +352,6 @@ Track = Annotated[NumberTrack | PathTrack | ColourTrack | OutlineTrack, Field(di
 
 __all__ = [
     "AnyTrack", "Automatic", "BlendKey", "BlendTrack", "ColourTrack", "KeyBase", "LooseBlend", "LooseNumber",
-    "LoosePosition", "NumberKey", "NumberTrack", "OutlineTrack", "PathKey", "PathTrack", "Side", "Steps", "Track",
-    "TrackBase",
+    "LoosePosition", "NumberKey", "NumberTrack", "OutlineTrack", "PathKey", "PathPoint", "PathTrack", "Side", "Steps",
+    "Track", "TrackBase",
 ]  # fmt: skip

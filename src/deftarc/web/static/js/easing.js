@@ -1,5 +1,5 @@
 // Eases: chosen, strengthened live, laid on one side or a run as one; one's own; settles and bounces; CSS text.
-import { attempt, commit, look, putBack } from "./link.js";
+import { attempt, commit, look, putBack, waitFor } from "./link.js";
 import { setJoint } from "./curves.js";
 import { ask, say } from "./notice.js";
 import { showMenu } from "./menu.js";
@@ -61,13 +61,13 @@ export async function keepEase(everywhere = false) {
   if (!needKeys()) return;
   const name = await ask({ title: everywhere ? "Keep this ease for all projects" : "Keep this ease in the project", about: "The shape between the selected keys, without its size. One of the same name is replaced.", label: "Name", value: "", act: "Keep it" });
   if (!name?.trim()) return;
-  if (everywhere) { if (await post("/api/eases", { name, project: state.project, scene: scene(), keys: sortedKeys() })) look(); } else commit({ kind: "keep_ease", name, scene: scene(), keys: sortedKeys() });
+  if (everywhere) { waitFor(() => post("/api/eases", { name, project: state.project, scene: scene(), keys: sortedKeys() })); } else commit({ kind: "keep_ease", name, scene: scene(), keys: sortedKeys() });
 }
 
-async function forget(tile) {
+function forget(tile) {
   const { name, kept } = tile.dataset;
   if (kept === "project") commit({ kind: "forget_ease", name });
-  else if (await post(`/api/eases/${encodeURIComponent(name)}`, null, "DELETE")) look();
+  else waitFor(() => post(`/api/eases/${encodeURIComponent(name)}`, null, "DELETE"));
 }
 
 export function easeMenu(x, y) {

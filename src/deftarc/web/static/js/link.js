@@ -116,6 +116,9 @@ function inTurn(work) {
   return run;
 }
 
+// Something else that takes time, in its turn, so that whoever waits for the page waits for it, and what it changed.
+export const waitFor = (work) => inTurn(async () => { const answer = await work(); if (answer) look(); return answer; });
+
 async function post(path, body) {
   const response = await fetch(path, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
   const answer = await response.json();

@@ -1,0 +1,137 @@
+"""Arc length of cubic Béziers, and its inverse: which parameter lies at a distance.
+
+Lengths are integrals of |B'(u)| by Gauss–Legendre quadrature (Abramowitz & Stegun, 25.4.29), halved where halving
+still changes them, so that spans with a cusp are as exact as calm ones. The inverse is Newton's method inside the
+pieces this leaves, under guard.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from deftarc.core.curve import Integers
+from deftarc.core.geometry import Floats
+
+#: Nodes and weights on [0, 1].
+_NODES, _WEIGHTS = np.polynomial.legendre.leggauss(10)
+_NODES, _WEIGHTS = (_NODES + 1) / 2, _WEIGHTS / 2
+#: A piece is halved while that changes its length by more than this fraction of its span's size.
+FINE = 1e-10
+MOST_HALVINGS = 40
+#: Px along the path that an inverse may be off.
+NEAR = 1e-9
+MOST_STEPS = 60
+
+
+def steps_of(controls: Floats) -> Floats:
+    """The control polygons' steps times three, (S, 3, 2): the derivative's Bézier points."""
+    return np.asarray(3 * np.diff(controls, axis=1))
+
+
+def derivative(steps: Floats, u: Floats) -> Floats:
+    """B'(u) of spans (n, 3, 2) at parameters (n,) or (n, m): (n, 2) or (n, m, 2)."""
+    shape = (slice(None),) + (None,) * (u.ndim - 1)
+    v = (1 - u)[..., None]
+    w = u[..., None]
+    d0, d1, d2 = (steps[:, k][shape] for k in range(3))
+    return np.asarray(d0 * v * v + 2 * d1 * v * w + d2 * w * w)
+
+
+def piece_lengths(steps: Floats, start: Floats, end: Floats) -> Floats:
+    """Lengths of pieces [start, end] (n,) of spans with ``steps`` (n, 3, 2)."""
+    u = start[:, None] + (end - start)[:, None] * _NODES
+    d = derivative(steps, u)
+    return np.asarray((np.hypot(d[..., 0], d[..., 1]) @ _WEIGHTS) * (end - start))
+
+
+@dataclass(frozen=True, eq=False)
+class ArcTable:
+    """Pieces of spans in order: each piece's span, its u from and to, and the distance from the path's start to
+    each piece's start, with the whole length last: (N,), (N,), (N,), (N + 1,). ``first`` is each span's first piece,
+    (S + 1,).
+    """
+
+    steps: Floats
+    span: Integers
+    start: Floats
+    end: Floats
+    distance: Floats
+    first: Integers
+
+    @property
+    def lengths(self) -> Floats:
+        """Distance from the path's start to each point, (S + 1,)."""
+        return np.asarray(self.distance[self.first])
+
+    def parameter(self, span: Integers, distance: Floats) -> Floats:
+        """u at distances (n,) from the path's start, on spans (n,); held to their ends."""
+        piece = np.searchsorted(self.distance, distance, side="right") - 1
+        piece = np.clip(piece, self.first[span], self.first[span + 1] - 1)
+        low, high = self.start[piece], self.end[piece]
+        length = self.distance[piece + 1] - self.distance[piece]
+        due = np.clip(distance - self.distance[piece], 0.0, length)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            share = np.where(length > 0, due / length, 0.0)
+        return self._solve(self.steps[span], low, high, due, low + share * (high - low))
+
+    def _solve(self, steps: Floats, start: Floats, end: Floats, due: Floats, u: Floats) -> Floats:
+        low, high = start.copy(), end.copy()
+        left = np.arange(len(u))
+        for _ in range(MOST_STEPS):
+            if not left.size:
+                break
+            here = u[left]
+            error = piece_lengths(steps[left], start[left], here) - due[left]
+            open_ = np.abs(error) > NEAR
+            left, here, error = left[open_], here[open_], error[open_]
+            over = error > 0
+            high[left[over]] = here[over]
+            low[left[~over]] = here[~over]
+            d = derivative(steps[left], here)
+            with np.errstate(divide="ignore", invalid="ignore"):
+                step = here - error / np.hypot(d[:, 0], d[:, 1])
+            inside = (step > low[left]) & (step < high[left])
+            u[left] = np.where(inside, step, 0.5 * (low[left] + high[left]))
+        return u
+
+
+def arc_table(controls: Floats, bent: np.ndarray) -> ArcTable:
+    """The table of spans (S, 4, 2); those not ``bent`` (S,) are lines, run through evenly, in one piece."""
+    count = len(controls)
+    chords = controls[:, 3] - controls[:, 0]
+    steps = steps_of(controls)
+    steps[~bent] = chords[~bent][:, None, :]
+    size = np.abs(steps).sum(axis=(1, 2)) + 1e-300
+    spans, starts, ends, lengths = [], [], [], []
+
+    def keep(span: Integers, start: Floats, end: Floats, length: Floats) -> None:
+        spans.append(span)
+        starts.append(start)
+        ends.append(end)
+        lengths.append(length)
+
+    straight = np.flatnonzero(~bent)
+    keep(straight, np.zeros(len(straight)), np.ones(len(straight)), np.hypot(*chords[straight].T))
+    span = np.repeat(np.flatnonzero(bent), 2)
+    start = np.tile([0.0, 0.5], len(span) // 2)
+    end = start + 0.5
+    whole = piece_lengths(steps[span], start, end)
+    for halving in range(MOST_HALVINGS):
+        if not len(span):
+            break
+        middle = 0.5 * (start + end)
+        before, after = piece_lengths(steps[span], start, middle), piece_lengths(steps[span], middle, end)
+        good = (np.abs(before + after - whole) <= FINE * size[span]) | (halving == MOST_HALVINGS - 1)
+        keep(span[good], start[good], end[good], (before + after)[good])
+        rest = ~good
+        span = np.repeat(span[rest], 2)
+        start, end = (
+            np.stack([start[rest], middle[rest]], 1).ravel(),
+            np.stack([middle[rest], end[rest]], 1).ravel(),
+        )
+        whole = np.stack([before[rest], after[rest]], 1).ravel()
+    every, begin = np.concatenate(spans), np.concatenate(starts)
+    order = np.lexsort((begin, every))
+    distance = np.concatenate(([0.0], np.cumsum(np.concatenate(lengths)[order])))
+    first = np.searchsorted(every[order], np.arange(count + 1), side="left")
+    return ArcTable(steps, every[order], begin[order], np.concatenate(ends)[order], distance, first)

@@ -1,0 +1,149 @@
+"""How a path goes through its points: handles worked out for automatic ones, kept for others, and put in line."""
+
+from collections.abc import Iterable, Sequence
+
+import numpy as np
+
+from deftarc.core.geometry import Floats
+from deftarc.core.keys import Arm, PathPoint
+from deftarc.core.space import Path
+
+#: A handle's length at full roundness, as a fraction of the neighbouring span.
+FULLEST = 2 / 3
+#: Spans shorter than this have no direction, in px.
+NOTHING = 1e-9
+
+
+def path_of(points: Sequence[PathPoint], closed: bool = False) -> Path:
+    """The path through points, automatic handles worked out; a ``closed`` one's ends are one point."""
+    spots = np.array([(p.x, p.y) for p in points], np.float64).reshape(-1, 2)
+    if all(p.joint == "straight" for p in points):
+        return Path(spots)
+    handles = handles_of(points, spots, closed)
+    if not handles.any():
+        return Path(spots)
+    return Path(spots, handles, np.array([p.joint in ("smooth", "automatic") for p in points]))
+
+
+def handles_of(points: Sequence[PathPoint], spots: Floats, closed: bool = False) -> Floats:
+    """Arriving and leaving handles of all points, (P, 4), in px from each.
+
+    An automatic point's lie along the circle through it and its neighbours: that tangent is the sum of the unit
+    directions of both spans, each times the length of the other. At an open end the handle mirrors its neighbour's,
+    so that three points make one arc.
+    """
+    count = len(points)
+    handles = np.zeros((count, 4))
+    for k, point in enumerate(points):
+        if point.arriving:
+            handles[k, :2] = point.arriving
+        if point.leaving:
+            handles[k, 2:] = point.leaving
+    chosen = [k for k, point in enumerate(points) if point.joint == "automatic" and point.roundness > 0]
+    if not chosen or count < 2:
+        return handles
+    chords = np.diff(spots, axis=0)
+    sizes = np.hypot(*chords.T)
+    ends = []
+    for k in chosen:
+        before, after = k - 1, k
+        if closed and k in (0, count - 1):
+            before, after = count - 2, 0
+        if before < 0 or after >= count - 1 or sizes[before] < NOTHING or sizes[after] < NOTHING:
+            ends.append(k)
+            continue
+        way = chords[before] / sizes[before] * sizes[after] + chords[after] / sizes[after] * sizes[before]
+        length = float(np.hypot(*way))
+        if length < NOTHING * (sizes[before] + sizes[after]):
+            continue
+        way = way / length * FULLEST * points[k].roundness
+        handles[k] = (*(-way * sizes[before]), *(way * sizes[after]))
+    for k in ends:
+        # Only one side has a span: the mirror image of the handle at its other end, in the span's own middle.
+        for span, other, mine, theirs in ((k - 1, k - 1, slice(0, 2), slice(2, 4)), (k, k + 1, slice(2, 4), slice(0, 2))):
+            if not 0 <= span < count - 1 or sizes[span] < NOTHING:
+                continue
+            along = chords[span] / sizes[span]
+            there = handles[other, theirs]
+            size = float(np.hypot(*there))
+            if size < NOTHING or points[other].joint == "straight" or other in ends:
+                continue
+            image = there - 2 * along * float(there @ along)
+            handles[k, mine] = image / size * FULLEST * points[k].roundness * sizes[span]
+    return handles
+
+
+def with_own_handles(points: Sequence[PathPoint], around: Iterable[int], closed: bool = False) -> list[PathPoint]:
+    """Automatic points among those ``around`` made smooth, with the handles they had worked out for themselves."""
+    out = list(points)
+    chosen = {k for k in around if 0 <= k < len(out) and out[k].joint == "automatic"}
+    if chosen:
+        handles = handles_of(points, np.array([(p.x, p.y) for p in points], np.float64).reshape(-1, 2), closed)
+        for k in chosen:
+            if handles[k].any():
+                out[k] = handled(out[k], handles[k], "smooth")
+    return out
+
+
+def handled(point: PathPoint, handles: Floats, joint: str) -> PathPoint:
+    """A point with other handles (4,); one without any is straight."""
+    arriving, leaving = arm(handles[:2]), arm(handles[2:])
+    if arriving is None and leaving is None:
+        return PathPoint(x=point.x, y=point.y)
+    return PathPoint(x=point.x, y=point.y, joint=joint, arriving=arriving, leaving=leaving)
+
+
+def arm(numbers: Floats) -> Arm | None:
+    """A handle as it is kept; None where it has no length."""
+    x, y = (float(n) for n in numbers)
+    return (x, y) if x or y else None
+
+
+def moved(point: PathPoint, spot: Sequence[float]) -> PathPoint:
+    """A point somewhere else, its handles with it."""
+    return point.changed(x=float(spot[0]), y=float(spot[1]))
+
+
+def through_matrix(point: PathPoint, matrix: Floats) -> PathPoint:
+    """A point through a (3, 3) affine matrix; automatic ones go on working their handles out."""
+    spot = matrix[:2, :2] @ np.array(point.spot) + matrix[:2, 2]
+    arms = {
+        name: arm(matrix[:2, :2] @ np.array(told))
+        for name in ("arriving", "leaving")
+        if (told := getattr(point, name)) is not None
+    }
+    return moved(point, spot).changed(**arms)
+
+
+def split(points: Sequence[PathPoint], span: int, u: float, closed: bool = False) -> list[PathPoint]:
+    """A point put into a span at its parameter, the path as it is (de Casteljau); neighbours keep what handles they
+    had.
+    """
+    out = with_own_handles(points, (span - 1, span, span + 1, span + 2), closed)
+    path = path_of(out, closed)
+    controls = path.controls[span]
+    first = controls[:-1] + (controls[1:] - controls[:-1]) * u
+    second = first[:-1] + (first[1:] - first[:-1]) * u
+    spot = second[0] + (second[1] - second[0]) * u
+    if not path.bent[span]:
+        out.insert(span + 1, PathPoint(x=float(spot[0]), y=float(spot[1])))
+        return out
+    new = handled(PathPoint(x=float(spot[0]), y=float(spot[1])), np.concatenate([second[0] - spot, second[1] - spot]),
+                  "smooth")  # fmt: skip
+    out[span] = _with_arm(out[span], "leaving", first[0] - controls[0])
+    out[span + 1] = _with_arm(out[span + 1], "arriving", first[2] - controls[3])
+    out.insert(span + 1, new)
+    return out
+
+
+def _with_arm(point: PathPoint, side: str, handle: Floats) -> PathPoint:
+    joint = "corner" if point.joint == "straight" else point.joint
+    return point.changed(**{side: arm(handle), "joint": joint})
+
+
+def in_line(one: Arm | None, other: Arm | None) -> bool:
+    """Whether two handles point exactly away from each other."""
+    if one is None or other is None:
+        return False
+    a, b = np.hypot(*one), np.hypot(*other)
+    return bool(np.dot(one, other) / (a * b) < -0.9999) if a > NOTHING and b > NOTHING else False
