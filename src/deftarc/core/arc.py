@@ -74,6 +74,12 @@ class ArcTable:
             share = np.where(length > 0, due / length, 0.0)
         return self._solve(self.steps[span], low, high, due, low + share * (high - low))
 
+    def distance_at(self, span: Integers, u: Floats) -> Floats:
+        """Distances from the path's start at parameters (n,) of spans (n,)."""
+        piece = np.searchsorted(self.span + self.start, span + np.minimum(u, 1 - 1e-12), side="right") - 1
+        piece = np.clip(piece, self.first[span], self.first[span + 1] - 1)
+        return np.asarray(self.distance[piece] + piece_lengths(self.steps[span], self.start[piece], u))
+
     def _solve(self, steps: Floats, start: Floats, end: Floats, due: Floats, u: Floats) -> Floats:
         low, high = start.copy(), end.copy()
         left = np.arange(len(u))
