@@ -1,6 +1,7 @@
 """The one builder of small test scenes, keys in frames at 25 a second unless a rate is told."""
 
 from deftarc.core.document import Layer, Project, Rectangle, Scene
+from deftarc.core.keys import point_at
 from deftarc.core.time import FrameRate
 from deftarc.core.track import NumberKey, NumberTrack, PathKey, PathTrack, Side
 
@@ -30,12 +31,20 @@ def positions(*keys, value=(0.0, 0.0)):
     return PathTrack(value=value, points=tuple(k[1] for k in keys), keys=tuple(made))
 
 
+def floated():
+    """A position on a bent path of three points, the middle one floating: 0 to 40 frames."""
+    rows = [point_at((0, 0), 0.5), point_at((100, 80), 0.5), point_at((240, 0), 0.5)]
+    keys = (PathKey(time=0, at=0.0, leaving=side(0.4, 20.0)), PathKey(time=at(40), at=2.0))
+    return PathTrack(value=(0, 0), points=tuple(rows), keys=keys)
+
+
 def layer(name="Gull", artwork=None, **tracks):
     """A layer named in lower case, a 100 × 60 px rectangle unless told otherwise."""
     return Layer(
         id=name.lower().replace(" ", ""),
         name=name,
         artwork=artwork or Rectangle(width=100, height=60, fill="#b23a26"),
+        axes_split="position_x" in tracks,
         scale_link="free" if "scale_x" in tracks or "scale_y" in tracks else "linked",
         tracks=tracks,
     )

@@ -71,7 +71,10 @@ def test_a_distance_lies_where_quadrature_finds_it(points, shares):
 
 def test_a_cusp_is_measured_as_exactly_as_a_calm_span():
     # The control polygon crosses itself so that the curve stops and turns back half-way.
-    cusp = [PathPoint(x=0, y=0, joint="corner", leaving=(300, 200)), PathPoint(x=300, y=0, joint="corner", arriving=(-300, 200))]
+    cusp = [
+        PathPoint(x=0, y=0, joint="corner", leaving=(300, 200)),
+        PathPoint(x=300, y=0, joint="corner", arriving=(-300, 200)),
+    ]
     path = path_of(cusp)
     assert path.lengths[-1] == pytest.approx(by_quadrature(path.controls[0]), abs=1e-6)
 

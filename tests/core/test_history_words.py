@@ -5,7 +5,7 @@ import pytest
 from deftarc.core.artwork import Carrier, Contour, FreePath
 from deftarc.core.document import Project
 from deftarc.core.edit import EDIT, apply
-from tests.scenes import at, gull, layer, numbers, positions, project, side
+from tests.scenes import at, floated, gull, layer, numbers, positions, project, side
 
 WAVE = FreePath(contours=(Contour(points=((0, 0, 0, 0, 9, 0), (60, 0, -9, 0, 9, 9), (90, 0, 0, 0, 0, 0))),))
 KEY = {"layer": "gull", "property": "rotation", "time": at(40)}
@@ -83,6 +83,26 @@ EDITS = [
     ("round_points", {"layer": "wave", "points": [1], "smooth": False}, "Edit the points of Wave"),
     ("add_point", {"layer": "wave", "after": 0}, "Edit the points of Wave"),
     ("delete_points", {"layer": "wave", "points": [1]}, "Edit the points of Wave"),
+    ("bend_path", {"layer": "arc", "points": [1], "dx": 9, "dy": 4, "time": 0}, "Bend the path of Arc"),
+    ("bend_path", {"layer": "arc", "points": [1], "part": "leaving", "dx": 9, "dy": 4, "time": 0, "constrain": True}, "Bend the path of Arc"),
+    ("join_path", {"layer": "arc", "points": [1], "joint": "corner"}, "Join the points of Arc"),
+    ("join_path", {"layer": "arc", "joint": "automatic", "roundness": 0.8}, "Round the path of Arc"),
+    ("add_path_point", {"layer": "arc", "span": 1, "u": 0.3}, "Add a point to the path of Arc"),
+    ("spread_points", {"layer": "arc", "first": 0, "last": 2, "count": 3}, "Add 3 points to the path of Arc"),
+    ("delete_path_points", {"layer": "arc", "points": [1]}, "Delete a point of the path of Arc"),
+    ("close_path", {"layer": "arc", "closed": True}, "Close the path of Arc"),
+    ("reverse_path", {"layer": "arc"}, "Turn round the path of Arc"),
+    ("take_path", {"layer": "wave", "points": [[0, 0, 0, 0, 9, 9], [50, 20, -9, 0, 9, 0], [90, 0, 0, 0, 0, 0]], "time": 0, "end": at(40)}, "Give Wave a path"),
+    ("set_rounding", {"rounded": 0.5}, "New paths are rounded by 50%"),
+    ("set_points", {"layer": "arc"}, "Set the time of points on the path of Arc"),
+    ("float_keys", {"keys": [{"layer": "bend", "property": "position", "time": at(10)}]}, "Let a key of Bend float"),
+    ("even_pace", {"layer": "bend"}, "One speed along the path of Bend"),
+    ("even_pace", {"layer": "bend", "what": "distances"}, "Even distances along the path of Bend"),
+    ("time_segment", {**RUN[0], "told": "6"}, "Time a segment of Rotation of Swing"),
+    ("lay_samples", {"layer": "wave", "property": "rotation", "times": [0, at(1), at(2)], "values": [[0], [4], [9]], "tolerance": 1}, "Lay samples on Wave"),
+    ("reduce_keys", {"keys": RUN, "tolerance": 40}, "Reduce 3 keys of Swing"),
+    ("split_axes", {"layer": "arc", "split": True}, "Split the axes of Arc"),
+    ("split_axes", {"layer": "apart", "split": False}, "Combine the axes of Apart as a path"),
     ("close_contours", {"layer": "wave", "closed": True}, "Close Wave"),
 ]  # fmt: skip
 
@@ -92,14 +112,19 @@ def harbour():
     mast = layer("Mast", Carrier(), position=positions(value=(30, 40)), rotation=numbers(value=15))
     swing = layer("Swing", rotation=numbers((0, 0), (10, 40), (30, 90)))
     wide = layer("Wide", rotation=numbers((0, 0, {"leaving": side(0.4, 300)}), (40, 90)))
-    return project(gull(), layer("Wave", WAVE, position=positions(value=(7, 8))), late, mast, swing, wide)
+    arc = layer("Arc", position=floated())
+    bend = layer("Bend", position=positions((0, (0, 0)), (10, (100, 30)), (30, (240, 0))))
+    apart = layer("Apart", position_x=numbers((0, 0), (20, 90)), position_y=numbers((0, 5), (12, 60)))
+    return project(
+        gull(), arc, bend, apart, layer("Wave", WAVE, position=positions(value=(7, 8))), late, mast, swing, wide
+    )
 
 
 @pytest.mark.parametrize(("kind", "fields", "label"), EDITS)
 def test_an_edit_is_told_kept_and_made_again_from_its_json(kind, fields, label):
     before = harbour()
     as_it_was = before.model_dump_json()
-    scene = {} if kind == "rename_project" else {"scene": "crossing"}
+    scene = {} if kind in ("rename_project", "set_rounding") else {"scene": "crossing"}
     edit = EDIT.validate_python({"kind": kind, **scene, **fields})
     assert edit.label(before) == label
     after = apply(before, edit)

@@ -6,7 +6,7 @@ import numpy as np
 
 from deftarc.core.document import Layer, Scene
 from deftarc.core.errors import Refusal
-from deftarc.core.evaluate import carried_by, pose
+from deftarc.core.evaluate import carried_by, heading_at, pose
 from deftarc.core.geometry import Floats, apply, linear_part
 
 Axes = Literal["own", "parent", "scene"]
@@ -25,7 +25,7 @@ def axes_basis(layer: Layer, carried: Floats, axes: Axes, time: int) -> Floats:
         return np.eye(2)
     if axes == "parent":
         return carried
-    return carried @ linear_part(pose(layer, time, ("rotation",))["rotation"][0], 0.0, 0.0)
+    return carried @ linear_part(_turned(layer, time), 0.0, 0.0)
 
 
 def position_in(scene: Scene, layer: Layer, position: tuple[float, ...], axes: Axes, time: int) -> tuple[float, float]:
@@ -43,8 +43,13 @@ def _matrix(scene: Scene, layer: Layer, axes: Axes, time: int) -> Floats:
         return carried_by(scene, layer, time)
     matrix = np.eye(3)
     if axes == "own":
-        matrix[:2, :2] = np.linalg.inv(linear_part(pose(layer, time, ("rotation",))["rotation"][0], 0.0, 0.0))
+        matrix[:2, :2] = np.linalg.inv(linear_part(_turned(layer, time), 0.0, 0.0))
     return matrix
+
+
+def _turned(layer: Layer, time: int) -> float:
+    """How a layer is turned at a time, by its rotation and by its way."""
+    return pose(layer, time, ("rotation",))["rotation"][0] + heading_at(layer, time)
 
 
 def _through(matrix: Floats, spot: tuple[float, ...]) -> tuple[float, float]:

@@ -1,6 +1,7 @@
 """How a path goes through its points: handles worked out for automatic ones, kept for others, and put in line."""
 
 from collections.abc import Iterable, Sequence
+from functools import lru_cache
 
 import numpy as np
 
@@ -16,9 +17,15 @@ NOTHING = 1e-9
 
 def path_of(points: Sequence[PathPoint], closed: bool = False) -> Path:
     """The path through points, automatic handles worked out; a ``closed`` one's ends are one point."""
-    spots = np.array([(p.x, p.y) for p in points], np.float64).reshape(-1, 2)
     if all(p.joint == "straight" for p in points):
-        return Path(spots)
+        return Path(np.array([(p.x, p.y) for p in points], np.float64).reshape(-1, 2))
+    return _bent_path(tuple(points), closed)
+
+
+@lru_cache(maxsize=128)
+def _bent_path(points: tuple[PathPoint, ...], closed: bool) -> Path:
+    # One edit makes several tracks with the same points, and lengths are worked out once.
+    spots = np.array([(p.x, p.y) for p in points], np.float64)
     handles = handles_of(points, spots, closed)
     if not handles.any():
         return Path(spots)
@@ -60,7 +67,8 @@ def handles_of(points: Sequence[PathPoint], spots: Floats, closed: bool = False)
         handles[k] = (*(-way * sizes[before]), *(way * sizes[after]))
     for k in ends:
         # Only one side has a span: the mirror image of the handle at its other end, in the span's own middle.
-        for span, other, mine, theirs in ((k - 1, k - 1, slice(0, 2), slice(2, 4)), (k, k + 1, slice(2, 4), slice(0, 2))):
+        into, off = slice(0, 2), slice(2, 4)
+        for span, other, mine, theirs in ((k - 1, k - 1, into, off), (k, k + 1, off, into)):
             if not 0 <= span < count - 1 or sizes[span] < NOTHING:
                 continue
             along = chords[span] / sizes[span]

@@ -65,6 +65,8 @@ class Layer(Frozen):
     #: The layer shows from ``start`` up to but not at ``end``, in flicks; None reaches to the scene's end.
     start: Moment = 0
     end: Moment | None = None
+    #: A position in two numbers, x and y on their own, instead of a path.
+    axes_split: bool = False
     #: linked: one number drives both axes; free: each its own; area: sy = 1/sx.
     scale_link: Literal["linked", "free", "area"] = "linked"
     #: What sy is to sx while the axes are linked.
@@ -99,7 +101,9 @@ class Layer(Frozen):
     def properties(self) -> tuple[str, ...]:
         """The properties this layer has, in the order they are listed."""
         scale = ("scale_x", "scale_y") if self.scale_link == "free" else ("scale",)
-        return ("position", "rotation", *scale, "skew_x", "skew_y", "pivot_x", "pivot_y", "opacity",
+        position = ("position_x", "position_y") if self.axes_split else ("position",)
+        turns = () if self.axes_split else ("along", "lean")
+        return (*position, "rotation", *scale, "skew_x", "skew_y", "pivot_x", "pivot_y", *turns, "opacity",
                 *self.artwork.keyable)  # fmt: skip
 
     @cached_property
@@ -118,6 +122,9 @@ class Layer(Frozen):
             facts = property_named(name)
             if name.startswith("scale"):
                 raise Refusal(f"{self.name} has no {facts.label} now: its scale axes are {self.scale_link}.")
+            if name.startswith("position") or name in ("along", "lean"):
+                how = "split: combine them as a path first" if self.axes_split else "combined as a path"
+                raise Refusal(f"{self.name} has no {facts.label} now: the axes of its position are {how}.")
             raise Refusal(f"{self.name} has no {facts.label}.")
         found = self.tracks.get(name)
         return found if found is not None else unkeyed(self.artwork, PROPERTIES[name])
@@ -281,6 +288,8 @@ class Project(Frozen):
     fonts: tuple[UserFont, ...] = Field(default=(), max_length=limits.MAX_FONTS)
     #: Eases of one's own, the newest last.
     eases: tuple[OwnEase, ...] = Field(default=(), max_length=limits.MAX_OWN_EASES)
+    #: The roundness that points of new paths get by themselves; None makes them straight.
+    rounded: Annotated[float, Field(ge=0, le=1)] | None = None
     #: The newest first.
     shelf: tuple[Kept, ...] = Field(default=(), max_length=limits.MAX_SHELF)
 

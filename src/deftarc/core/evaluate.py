@@ -17,6 +17,7 @@ from deftarc.core.outline import bounds_over_time
 from deftarc.core.properties import PROPERTIES, SHAPING
 from deftarc.core.shapes import TextShaper, outlines
 from deftarc.core.track import AnyTrack, NumberTrack, PathTrack
+from deftarc.core.turning import turned
 
 
 @dataclass(frozen=True, eq=False)
@@ -154,8 +155,9 @@ class Evaluator:
             value = {name: pair[1] for name, pair in mine.items()}
             look, outline = _look(layer, value, self.shape_text)
             opacity = shown_values(layer, "opacity", value["opacity"])[:, 0]
+            own = own_matrix(layer, value, way_of(layer, value, times))
             shown = self._kept[layer.id].shown if layer.id in self._kept else {}
-            self._kept[layer.id] = _Kept(layer, mine, own_matrix(layer, value), opacity, look, outline, shown=shown)
+            self._kept[layer.id] = _Kept(layer, mine, own, opacity, look, outline, shown=shown)
 
     def _compose(self, scene: Scene, times: Integers) -> None:
         """What each layer is in the scene: itself under those that carry it. Kept while none of these changed."""
@@ -229,13 +231,23 @@ def _reciprocal(samples: Floats) -> Floats:
     return 1.0 / np.where(np.abs(samples) < 1e-6, np.copysign(1e-6, samples), samples)
 
 
-def own_matrix(layer: Layer, samples: dict[str, Floats]) -> Floats:
-    """A layer's matrices (F or 1, 3, 3) from its px to those of whoever carries it."""
+def way_of(layer: Layer, samples: dict[str, Floats], times: npt.ArrayLike) -> "Floats | None":
+    """Degrees (F,) that a layer's way adds to its rotation at times (F,); None where it adds none."""
+    track = layer.tracks.get("position")
+    if not isinstance(track, PathTrack) or not (samples["along"].any() or samples["lean"].any()):
+        return None
+    shares = (shown_values(layer, name, samples[name])[:, 0] for name in ("along", "lean"))
+    return turned(track, np.asarray(times, np.float64), *shares)
+
+
+def own_matrix(layer: Layer, samples: dict[str, Floats], way: "Floats | None" = None) -> Floats:
+    """A layer's matrices (F or 1, 3, 3) from its px to those of whoever carries it; ``way`` turns it besides."""
     value = {name: shown_values(layer, name, samples[name]) for name in layer.properties if name in _DEFAULTS}
     scale = _beside(value["scale_x"], value["scale_y"]) if layer.scale_link == "free" else value["scale"]
+    rotation = value["rotation"][:, 0]
     return compose(
-        value["position"],
-        value["rotation"][:, 0],
+        _beside(value["position_x"], value["position_y"]) if layer.axes_split else value["position"],
+        rotation if way is None else rotation + way,
         scale,
         _beside(value["skew_x"], value["skew_y"]),
         _beside(value["pivot_x"], value["pivot_y"]),
@@ -289,6 +301,10 @@ def pose(layer: Layer, time: int, names: tuple[str, ...] | None = None) -> dict[
     """What each property (or some) shows at one time, loose values of just that time included."""
     out: dict[str, tuple[float, ...]] = {}
     for name in names or layer.properties:
+        if name == "position" and layer.axes_split:
+            both = pose(layer, time, ("position_x", "position_y"))
+            out[name] = (*both["position_x"], *both["position_y"])
+            continue
         track = layer.track(name)
         value = _loose(track, time) or track.at(time)
         out[name] = tuple(float(number) for number in shown_values(layer, name, np.array([value], np.float64))[0])
@@ -307,7 +323,16 @@ def matrix_at(layer: Layer, time: int) -> Floats:
     """A layer's own (3, 3) matrix at a time, loose values of just that time included."""
     names = tuple(name for name in layer.properties if name in _DEFAULTS)
     samples = {name: np.array([_loose(layer.track(name), time) or layer.track(name).at(time)]) for name in names}
-    return own_matrix(layer, samples)[0]
+    return own_matrix(layer, samples, way_of(layer, samples, [time]))[0]
+
+
+def heading_at(layer: Layer, time: int) -> float:
+    """Degrees that a layer's way adds to its rotation at a time."""
+    if layer.axes_split:
+        return 0.0
+    shares = pose(layer, time, ("along", "lean"))
+    way = way_of(layer, {name: np.array([told]) for name, told in shares.items()}, [time])
+    return 0.0 if way is None else float(way[0])
 
 
 def carried_by(scene: Scene, layer: Layer, time: int) -> Floats:

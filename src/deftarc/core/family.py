@@ -2,41 +2,13 @@
 
 import numpy as np
 
-from deftarc.core.bends import through_matrix
 from deftarc.core.document import Layer, Scene, check_parents
 from deftarc.core.errors import Refusal
-from deftarc.core.evaluate import carried_by, matrix_at, pose
-from deftarc.core.geometry import Floats, apply
+from deftarc.core.evaluate import carried_by, heading_at, matrix_at, pose
+from deftarc.core.geometry import Floats
 from deftarc.core.keying import multiplied, shifted
-from deftarc.core.track import NumberTrack, PathTrack, Side
-
-
-def path_through(track: PathTrack, matrix: Floats) -> PathTrack:
-    """A position's whole motion through an affine matrix: its path, its resting value; rises scale with lengths."""
-
-    def moved(spot: tuple[float, float]) -> tuple[float, float]:
-        x, y = apply(matrix, np.array([spot]))[0]
-        return float(x), float(y)
-
-    loose = track.loose.changed(value=moved(track.loose.value)) if track.loose else None
-    points = tuple(through_matrix(point, matrix) for point in track.points)
-    made = track.changed(value=moved(track.value), points=points, loose=loose)
-    if not track.keys:
-        return made
-    before, after = np.diff(track.measures()), np.diff(made.measures())
-    even = float(np.sqrt(abs(np.linalg.det(matrix[:2, :2]))))
-
-    def side(told: Side | None, segment: int) -> Side | None:
-        if told is None or not 0 <= segment < len(before):
-            return told
-        factor = after[segment] / before[segment] if before[segment] > 1e-9 else even
-        return Side(reach=told.reach, rise=told.rise * float(factor))
-
-    keys = tuple(
-        key.changed(leaving=side(key.leaving, k), arriving=side(key.arriving, k - 1), past=key.past * even)
-        for k, key in enumerate(made.keys)
-    )
-    return made.changed(keys=keys)
+from deftarc.core.placed import spots_through
+from deftarc.core.track import NumberTrack
 
 
 def taken_apart(linear: Floats, skew_y: float, near: tuple[float, float]) -> tuple[float, float, float, float]:
@@ -77,7 +49,9 @@ def with_parent(scene: Scene, layer: Layer, parent: str | None, time: int) -> La
     scale = (now["scale_x"][0], now["scale_y"][0]) if free else now["scale"]
     skew_y = now["skew_y"][0]
     degrees, skew_x, sx, sy = taken_apart(own[:2, :2], skew_y, (now["rotation"][0], scale[0]))
-    out = fresh.with_track("position", path_through(layer.position, change))
+    out = spots_through(fresh.changed(tracks=layer.tracks), change)
+    degrees -= heading_at(out, time)
+    degrees -= 360 * round((degrees - now["rotation"][0]) / 360)
     if abs(degrees - now["rotation"][0]) > 1e-9:
         out = out.with_track("rotation", shifted(layer.number("rotation"), (degrees - now["rotation"][0],)))
     if abs(skew_x - now["skew_x"][0]) > 1e-7:

@@ -17,6 +17,8 @@ MAX_STEPS = 1_000
 MAX_CRAFTS = 40
 MAX_OWN_EASES = 200
 MAX_EASE_KNOTS = 400
+#: Samples laid on a lane at once.
+MAX_SAMPLES = 20_000
 #: No key lies further than this from the scene's start, before or after.
 MAX_TIME_SECONDS = 24 * 3_600
 #: No coordinate, size, angle or percentage is larger than this, in its core unit.

@@ -9,6 +9,7 @@ from deftarc.core.keys import point_at
 from deftarc.core.rebuild import key_at, rebuilt, value_of
 from deftarc.core.track import KeyBase, PathKey, PathPoint, PathTrack
 
+
 def ends_together(track: PathTrack, index: int) -> tuple[int, ...]:
     """A point, and the one it is one with: the other end of a closed path."""
     last = len(track.points) - 1
@@ -87,9 +88,7 @@ def released(track: PathTrack, index: int) -> PathTrack:
     return track.changed(keys=tuple(keys))
 
 
-def without_points(
-    track: PathTrack, keys: Sequence[PathKey], gone: set[int]
-) -> tuple[list[PathKey], list[PathPoint]]:
+def without_points(track: PathTrack, keys: Sequence[PathKey], gone: set[int]) -> tuple[list[PathKey], list[PathPoint]]:
     """Keys, and the points that are left, once some points are taken away; pace keys keep their share of the way."""
     kept = [n for n in range(len(track.points)) if n not in gone]
     points = [track.points[n] for n in kept]

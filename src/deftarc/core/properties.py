@@ -61,6 +61,8 @@ PROPERTIES: dict[str, Property] = {
     entry.id: entry
     for entry in (
         Property("position", "Position", "px", (0.0, 0.0), components=("x", "y"), speed_unit="px/s", kind="path"),
+        Property("position_x", "Position x", "px", (0.0,), speed_unit="px/s"),
+        Property("position_y", "Position y", "px", (0.0,), speed_unit="px/s"),
         Property("rotation", "Rotation", "°", (0.0,), speed_unit="°/s"),
         Property("scale", "Scale", "%", (1.0,), factor=100.0, components=("x", "y"), speed_unit="%/s"),
         Property("scale_x", "Scale x", "%", (1.0,), factor=100.0, speed_unit="%/s"),
@@ -69,6 +71,8 @@ PROPERTIES: dict[str, Property] = {
         Property("skew_y", "Skew y", "°", (0.0,), low=-89.0, high=89.0, speed_unit="°/s"),
         Property("pivot_x", "Pivot x", "px", (0.0,), speed_unit="px/s"),
         Property("pivot_y", "Pivot y", "px", (0.0,), speed_unit="px/s"),
+        Property("along", "Turn along", "%", (0.0,), factor=100.0, low=0.0, high=1.0, speed_unit="%/s"),
+        Property("lean", "Lean", "%", (0.0,), factor=100.0, low=-10.0, high=10.0, speed_unit="%/s"),
         Property("opacity", "Opacity", "%", (1.0,), factor=100.0, low=0.0, high=1.0, speed_unit="%/s"),
         _size("width", "Width"),
         _size("height", "Height"),

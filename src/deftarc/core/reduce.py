@@ -90,11 +90,11 @@ def _furthest(at: Floats, values: Floats, first: int, stop: int, tolerance: floa
     good, best, bad = first + 1, Fit(1 / 3, 0.0, 1 / 3, 0.0, 0.0, straight=True), stop + 1
     size = max(guess // 2, 2)
     while good < stop and bad > stop:
-        ends = {min(first + size * n, stop) for n in (1, 2, 4)}
-        bad = _turns_too_often(values, first, max(ends), tolerance, bad)
-        ends = {end for end in {*ends, bad - 1} if good < end < bad and end <= stop}
+        near = {min(first + size * n, stop) for n in (1, 2, 4)}
+        bad = _turns_too_often(values, first, max(near), tolerance, bad)
+        ends = sorted(end for end in {*near, bad - 1} if good < end < bad and end <= stop)
         size *= 4
-        good, best, bad = _tried(at, values, first, sorted(ends), tolerance, good, best, bad)
+        good, best, bad = _tried(at, values, first, ends, tolerance, good, best, bad)
     while bad - good > 1 and bad <= stop:
         ends = sorted({good + round((bad - good) * n / (BETWEEN + 1)) for n in range(1, BETWEEN + 1)} - {good, bad})
         good, best, bad = _tried(at, values, first, ends, tolerance, good, best, bad)
@@ -109,7 +109,9 @@ def _line(at: Floats, values: Floats, first: int, stop: int, tolerance: float) -
     rise = values[first + 1 : stop + 1][: 40 * LITTLE] - values[first]
     low, high = np.maximum.accumulate((rise - tolerance) / due), np.minimum.accumulate((rise + tolerance) / due)
     slope = rise / due
-    sound = np.flatnonzero((slope >= np.concatenate(([-np.inf], low[:-1]))) & (slope <= np.concatenate(([np.inf], high[:-1]))))
+    above = slope >= np.concatenate(([-np.inf], low[:-1]))
+    below = slope <= np.concatenate(([np.inf], high[:-1]))
+    sound = np.flatnonzero(above & below)
     last = first + 1 + int(sound[-1])
     change = float(values[last] - values[first])
     return last, Fit(1 / 3, change / 3, 1 / 3, change / 3, tolerance, straight=True)
@@ -131,7 +133,8 @@ def _turns_too_often(values: Floats, first: int, last: int, tolerance: float, un
             sign, high = 1, value
         if turns > 2:
             return k
-        low, high = (min(low, value), max(high, value)) if sign == 0 else (min(low, value), high) if sign < 0 else (low, max(high, value))
+        low = min(low, value) if sign <= 0 else low
+        high = max(high, value) if sign >= 0 else high
     return unknown
 
 
@@ -194,7 +197,7 @@ def _off(at: Floats, values: Floats, first: int, last: int, fit: Fit) -> float:
     """How far a segment from one sample to another is off those between at most."""
     x = (at[first : last + 1] - at[first]) / (at[last] - at[first])
     ones = np.ones(len(x))
-    u = solve_parameter(*(c * ones for c in time_coefficients(np.array(fit.a), np.array(fit.b))), x)
+    u = solve_parameter(*time_coefficients(fit.a * ones, fit.b * ones), x)
     made = values[first] + _values(u, fit.la, fit.lb, float(values[last] - values[first]))
     return float(np.abs(made - values[first : last + 1]).max())
 

@@ -171,6 +171,29 @@ class Path:
         out[chosen] = d[sound] / length[sound, None]
         return out
 
+    @cached_property
+    def _headings(self) -> tuple[Floats, Floats]:
+        """Distances along the path and the degrees in which it goes there, turned on from each to the next."""
+        distances, degrees = [], []
+        for k in range(len(self.points) - 1):
+            start, end = self.lengths[k], self.lengths[k + 1]
+            at = np.linspace(start, end, 33 if self.bent[k] else 2)
+            span = np.full(len(at), k)
+            way = self.direction(at, span, span)
+            way[0], way[-1] = self.directions[k]
+            distances.append(at)
+            degrees.append(np.arctan2(way[:, 1], way[:, 0]))
+        return np.concatenate(distances), np.rad2deg(np.unwrap(np.concatenate(degrees)))
+
+    def heading(self, distance: Floats, first: Integers, last: Integers) -> Floats:
+        """Degrees clockwise from rightwards in which the path goes (n,), counted on through its whole turns."""
+        if len(self.points) == 1:
+            return np.zeros(len(distance))
+        way = self.direction(distance, first, last)
+        degrees = np.rad2deg(np.arctan2(way[:, 1], way[:, 0]))
+        near = np.interp(distance, *self._headings)
+        return np.asarray(degrees + 360 * np.round((near - degrees) / 360))
+
     def parameter_at(self, span: int, share: float) -> float:
         """u at a share of one span's length."""
         if not self.bent[span]:

@@ -92,8 +92,8 @@ def follow(spots: Floats, tolerance: float) -> tuple[Row, Integers]:
     row = spots[chosen]
     if len(row) == 1:
         return [PathPoint(x=float(row[0, 0]), y=float(row[0, 1]))], chosen
-    starts, spans = [0], []
-    guess = 16
+    starts, guess = [0], 16
+    spans: list[Span] = []
     while starts[-1] < len(row) - 1:
         last, span = _furthest(row, starts[-1], guess, tolerance)
         guess = max(last - starts[-1], 4)
@@ -103,8 +103,10 @@ def follow(spots: Floats, tolerance: float) -> tuple[Row, Integers]:
     points: Row = []
     for k, start in enumerate(starts):
         spot = row[start]
-        arriving = None if k == 0 or spans[k - 1] is None else arm(spans[k - 1][2] - spot)
-        leaving = None if k == len(spans) or spans[k] is None else arm(spans[k][1] - spot)
+        before = spans[k - 1] if k else None
+        after = spans[k] if k < len(spans) else None
+        arriving = None if before is None else arm(before[2] - spot)
+        leaving = None if after is None else arm(after[1] - spot)
         joint = "straight" if arriving is None and leaving is None else "corner"
         if arriving and leaving and _turn(-np.array(arriving), np.array(leaving)) < 1e-4:
             joint = "smooth"
@@ -298,7 +300,7 @@ def _lined_up(row: Floats, starts: list[int], spans: list[Span], tolerance: floa
         elif after is None:
             way = off
         way = way / np.hypot(*way)
-        made = []
+        made: list[Span] = []
         for span, size, inner, sign, low, high in (
             (before, a, 2, -1, starts[k - 1], starts[k]), (after, b, 1, 1, starts[k], starts[k + 1]),
         ):  # fmt: skip

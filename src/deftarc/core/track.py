@@ -13,8 +13,8 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from deftarc.core import limits
-from deftarc.core.colour import blend
 from deftarc.core.bends import path_of
+from deftarc.core.colour import blend
 from deftarc.core.craft import Craft
 from deftarc.core.curve import THIRD, Integers, TimeCurve
 from deftarc.core.geometry import Floats
@@ -254,14 +254,12 @@ class PathTrack(TrackBase):
         first, last = self.stretches
         return first[segments], last[segments]
 
-    def directions(self, times: Floats, distance: Floats | None = None) -> Floats:
-        """Unit directions (n, 2) in which the path goes where the motion is at times (n,); right without a path."""
+    def headings(self, times: Floats) -> Floats:
+        """Degrees clockwise from rightwards in which the path goes where the motion is at times (n,)."""
         if len(self.points) < 2:
-            return np.repeat([[1.0, 0.0]], len(times), axis=0)
-        if distance is None:
-            distance = self.curve.at(times)
+            return np.zeros(len(times))
         segment, _ = self.curve.locate(times)
-        return self.path.direction(distance, *self.stretch(segment))
+        return self.path.heading(self.curve.at(times), *self.stretch(segment))
 
     def positions(self, times: Floats, distance: Floats | None = None) -> Floats:
         """Positions (n, 2) in px at times (n,) in flicks; ``distance`` may bring the curve's samples along."""

@@ -37,6 +37,7 @@ class Columns:
 
     made: dict[str, tuple[tuple[object, ...], int, int, bytes]] = field(default_factory=dict)
     sent: dict[str, bytes] = field(default_factory=dict)
+    beside: tuple[Floats, Floats, Floats] | None = None
 
     def forget(self) -> None:
         self.made.clear()
@@ -51,15 +52,30 @@ class Columns:
             if PROPERTIES[name].kind == "outline":
                 continue
             factor = PROPERTIES[name].factor
-            if name != "position":
+            if name not in ("position", "position_x", "position_y"):
                 self._keep(name, (rows,), lambda rows=rows, factor=factor: rows * factor)
             names.append(name)
-        spots, turns = values["position"], values["rotation"]
+        split = layer.axes_split
+        x, y = (values["position_x"], values["position_y"]) if split else (None, None)
+        spots = self._beside(x, y) if x is not None and y is not None else values["position"]
+        turns = values["rotation"]
         matrix = np.eye(3)[None] if carried is None else carried
         self._keep("spot", (spots,), lambda: spots)
         self._keep("carried", (carried,), lambda: six(matrix))
-        self._keep("position", (spots, carried, turns, axes), lambda: positions_in(spots, matrix, turns[:, 0], axes))
+        told = ("position_x", "position_y") if split else ("position",)
+        for k, name in enumerate(told):
+            part = slice(k, k + 1) if split else slice(None)
+            self._keep(
+                name, (spots, carried, turns, axes),
+                lambda part=part: positions_in(spots, matrix, turns[:, 0], axes)[:, part],
+            )  # fmt: skip
         return [*names, "spot", "carried"]
+
+    def _beside(self, x: Floats, y: Floats) -> Floats:
+        """Two axes as one column; the same object while they are."""
+        if self.beside is None or self.beside[0] is not x or self.beside[1] is not y:
+            self.beside = (x, y, np.concatenate(np.broadcast_arrays(x, y), axis=1))
+        return self.beside[2]
 
     def _keep(self, name: str, source: tuple[object, ...], make: Any) -> None:
         kept = self.made.get(name)

@@ -50,7 +50,7 @@ class Figuring:
         rows: list[Row] = []
         if chosen is not None:
             if look.axes != "parent":
-                values = {**values, "position": position_in(scene, chosen, values["position"], look.axes, time)}
+                values = {**values, **_told_in(look, scene, chosen, values, time)}
             rows = rows_of(chosen, time, values, look.page)
         key, segment = self._key(look, project, scene, chosen, everywhere)
         tiles = _tiles(segment.choices) if segment is not None else ""
@@ -103,3 +103,13 @@ class Figuring:
             key_figures(scene, chosen, ref.property, index, look.unit),
             segment_figures(scene, chosen, ref.property, segments_of(times, selected), index, own),
         )
+
+
+def _told_in(
+    look: Look, scene: Scene, layer: Layer, values: dict[str, tuple[float, ...]], time: int
+) -> dict[str, tuple[float, ...]]:
+    """The position told in the axes that are asked for, as one property or as two."""
+    if not layer.axes_split:
+        return {"position": position_in(scene, layer, values["position"], look.axes, time)}
+    x, y = position_in(scene, layer, (*values["position_x"], *values["position_y"]), look.axes, time)
+    return {"position_x": (x,), "position_y": (y,)}

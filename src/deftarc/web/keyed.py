@@ -11,9 +11,10 @@ from deftarc.core.time import told_frame
 from deftarc.core.track import AnyTrack
 from deftarc.store.projects import ProjectStore
 
+POSITION = ("position", "position_x", "position_y")
 #: Which properties an edit by hand keys, where it does not say so itself.
 BY_HAND = {
-    "move_layers": ("position",), "move_each": ("position",), "turn_layers": ("rotation",),
+    "move_layers": POSITION, "move_each": POSITION, "turn_layers": ("rotation",),
     "scale_layers": ("scale", "scale_x", "scale_y"), "drag_points": ("outline",), "round_points": ("outline",),
 }  # fmt: skip
 
@@ -45,7 +46,7 @@ def keyed_since(projects: ProjectStore, project_id: str, step: int) -> list[Keye
         ]  # fmt: skip
         names = edit.get("properties") or ([edit["property"]] if "property" in edit else BY_HAND.get(edit["kind"], ()))
         if names and names[0].startswith("pivot"):
-            names = [*names, "position"]
+            names = [*names, *POSITION]
         lanes.update((edit["scene"], layer, name) for layer in layers for name in names)
     return [found for lane in sorted(lanes) if (found := _changed(before, opened.project, *lane)) is not None]
 

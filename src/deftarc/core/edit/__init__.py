@@ -46,6 +46,19 @@ from deftarc.core.edit.layers import (
 )
 from deftarc.core.edit.moving import MoveKeys, ReleaseKeys, StretchKeys
 from deftarc.core.edit.outlines import AddPoint, CloseContours, DeletePoints, DragPoints, RoundPoints
+from deftarc.core.edit.pacing import EvenPace, FloatKeys, SetPoints, TimeSegment
+from deftarc.core.edit.paths import (
+    AddPathPoint,
+    BendPath,
+    ClosePath,
+    DeletePathPoints,
+    JoinPath,
+    ReversePath,
+    SetRounding,
+    SpreadPoints,
+    TakePath,
+)
+from deftarc.core.edit.sampling import LaySamples, ReduceKeys, SplitAxes
 from deftarc.core.edit.scenes import (
     AddFont,
     AddScene,
@@ -62,6 +75,8 @@ from deftarc.core.edit.spans import CoverKeys, MoveSpans, SetSpanLength, TrimSpa
 from deftarc.core.edit.transform import LinkScale, MoveEach, MoveLayers, MovePivot, ScaleLayers, Step, TurnLayers
 from deftarc.core.edit.values import CopyNumbers, PutKey, SetValue, TypeKey
 from deftarc.core.errors import Refusal
+from deftarc.core.keys import point_at
+from deftarc.core.track import PathTrack
 
 Edit = Annotated[
     RenameProject | AddScene | DuplicateScene | RenameScene | DeleteScene | ChangeScene | SetPlayRange | SetGuides
@@ -73,6 +88,8 @@ Edit = Annotated[
     | ClearLoose | ClearMotion | WorkBackwards | RestoreKeys
     | EaseKeys | LayEase | KeepEase | ForgetEase | MakeCraft | TypeCraft
     | ShapeSide | TypeSide | ChooseJoint | BendKeys | ShiftPeak | KeepWithin | SetCurve
+    | BendPath | JoinPath | AddPathPoint | SpreadPoints | DeletePathPoints | ClosePath | ReversePath | TakePath
+    | SetRounding | SetPoints | FloatKeys | EvenPace | TimeSegment | LaySamples | ReduceKeys | SplitAxes
     | MoveLayers | MoveEach | TurnLayers | ScaleLayers | MovePivot | LinkScale
     | DragPoints | RoundPoints | AddPoint | DeletePoints | CloseContours,
     Field(discriminator="kind"),
@@ -89,10 +106,34 @@ def sentence(error: ValidationError) -> str:
     return f"{where}: {told}" if where else told
 
 
+def with_fresh_paths(before: Project, after: Project) -> Project:
+    """New paths get the project's own joint: positions that an edit gave their first keys to."""
+    if after.rounded is None or before.scenes is after.scenes:
+        return after
+    known = {layer.id: layer for scene in before.scenes for layer in scene.layers}
+    for scene in after.scenes:
+        for layer in scene.layers:
+            old = known.get(layer.id)
+            track = layer.tracks.get("position")
+            if old is None or old is layer or not isinstance(track, PathTrack) or not track.keys or old.axes_split:
+                continue
+            bare = track.rounded is None and all(point.joint == "straight" for point in track.points)
+            if not old.position.keys and bare:
+                points = tuple(point_at(point.spot, after.rounded) for point in track.points)
+                made = track.changed(points=points, rounded=after.rounded)
+                scene = scene.with_layer(layer.with_track("position", made))
+        if scene is not after.scene(scene.id):
+            after = after.with_scene(scene)
+    return after
+
+
 def apply(project: Project, edit: EditBase) -> Project:
     """The project after an edit. Raises Refusal with a sentence, and then nothing has changed."""
     try:
-        return share_artwork(project, edit.apply(project))
+        made = edit.apply(project)
+        # What comes with a path of its own keeps it.
+        whole = isinstance(edit, TakePath | LaySamples | SplitAxes | RestoreKeys)
+        return share_artwork(project, made if whole else with_fresh_paths(project, made))
     except ValidationError as error:
         raise Refusal(sentence(error)) from None
 
@@ -108,19 +149,23 @@ __all__ = [
     "EDIT",
     "AddFont",
     "AddLayer",
+    "AddPathPoint",
     "AddPoint",
     "AddScene",
     "BendKeys",
+    "BendPath",
     "ChangeArtwork",
     "ChangeScene",
     "ChooseJoint",
     "ClearLoose",
     "ClearMotion",
     "CloseContours",
+    "ClosePath",
     "CopyNumbers",
     "CoverKeys",
     "DeleteKeys",
     "DeleteLayers",
+    "DeletePathPoints",
     "DeletePoints",
     "DeleteScene",
     "DescribeLayers",
@@ -130,13 +175,17 @@ __all__ = [
     "EaseKeys",
     "Edit",
     "EditBase",
+    "EvenPace",
+    "FloatKeys",
     "ForgetEase",
     "ForgetShelf",
     "GroupLayers",
+    "JoinPath",
     "KeepEase",
     "KeepWithin",
     "Lane",
     "LayEase",
+    "LaySamples",
     "LinkScale",
     "MakeCraft",
     "MoveEach",
@@ -149,11 +198,13 @@ __all__ = [
     "PaintChange",
     "Part",
     "PutKey",
+    "ReduceKeys",
     "ReleaseKeys",
     "RenameProject",
     "RenameScene",
     "ReplaceArtwork",
     "RestoreKeys",
+    "ReversePath",
     "RoundPoints",
     "ScaleLayers",
     "SetCurve",
@@ -161,13 +212,19 @@ __all__ = [
     "SetKeys",
     "SetParent",
     "SetPlayRange",
+    "SetPoints",
+    "SetRounding",
     "SetSpanLength",
     "SetValue",
     "ShapeSide",
     "ShiftPeak",
+    "SplitAxes",
+    "SpreadPoints",
     "Step",
     "StretchKeys",
     "TakeApart",
+    "TakePath",
+    "TimeSegment",
     "TrimSpan",
     "TurnLayers",
     "TypeCraft", "TypeKey",

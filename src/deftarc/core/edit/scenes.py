@@ -8,10 +8,10 @@ from deftarc.core import limits
 from deftarc.core.document import Guide, Layer, Project, Scene, UserFont, new_id
 from deftarc.core.edit.base import EditBase
 from deftarc.core.errors import Refusal
-from deftarc.core.family import path_through
 from deftarc.core.geometry import Floats, from_six
 from deftarc.core.keying import multiplied
 from deftarc.core.model import Colour, Identity, Moment, Name
+from deftarc.core.placed import spots_through
 from deftarc.core.retime import motion_retimed
 from deftarc.core.time import FrameRate
 
@@ -181,7 +181,7 @@ class ChangeScene(EditBase):
 
 def _placed(layer: Layer, move: Floats, factor: float) -> Layer:
     """A layer that nothing carries, moved and scaled with the scene."""
-    layer = layer.with_track("position", path_through(layer.position, move))
+    layer = spots_through(layer, move)
     if factor == 1.0:
         return layer
     names = ("scale_x", "scale_y") if layer.scale_link == "free" else ("scale",)

@@ -14,11 +14,12 @@ from deftarc.core.axes import Axes, axes_basis, back_from
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.edit.base import EditBase, quoted
 from deftarc.core.errors import Refusal
-from deftarc.core.evaluate import carried_by, matrix_at, pose
+from deftarc.core.evaluate import carried_by, heading_at, matrix_at, pose
 from deftarc.core.family import carried_along
 from deftarc.core.geometry import apply, linear_part
 from deftarc.core.keying import change_value, multiplied, shifted
 from deftarc.core.model import Frozen, Identity, Moment, Number
+from deftarc.core.placed import shifted_spots, with_spot
 from deftarc.core.rebuild import concrete, mirrored
 from deftarc.core.track import NumberTrack, Side
 
@@ -81,8 +82,7 @@ class MoveLayers(HandEdit):
             step = basis @ along
         dx, dy = back_from(carried, layer) @ step
         x, y = pose(layer, self.time, ("position",))["position"]
-        track = change_value(layer.position, self.time, (x + float(dx), y + float(dy)), self.keying)
-        return layer.with_track("position", track)
+        return with_spot(layer, self.time, (x + float(dx), y + float(dy)), self.keying)
 
     def verb(self) -> str:
         return "Move"
@@ -102,7 +102,8 @@ class TurnLayers(HandEdit):
         degrees = -self.degrees if mirrored else self.degrees
         angle = pose(layer, self.time, ("rotation",))["rotation"][0] + degrees
         if self.constrain:
-            angle = round(angle / TURN_STEP) * TURN_STEP
+            way = heading_at(layer, self.time)
+            angle = round((angle + way) / TURN_STEP) * TURN_STEP - way
         return layer.with_track("rotation", change_value(layer.number("rotation"), self.time, (angle,), self.keying))
 
     def verb(self) -> str:
@@ -124,7 +125,8 @@ class ScaleLayers(HandEdit):
     def on_layer(self, scene: Scene, layer: Layer) -> Layer:
         names = ("position", "rotation", "skew_x", "skew_y", *(n for n in layer.properties if n.startswith("scale")))
         now = pose(layer, self.time, names)
-        linear = linear_part(now["rotation"][0], now["skew_x"][0], now["skew_y"][0])
+        turned = now["rotation"][0] + heading_at(layer, self.time)
+        linear = linear_part(turned, now["skew_x"][0], now["skew_y"][0])
         pivot = np.array(now["position"])
         home = back_from(carried_by(scene, layer, self.time), layer)
         try:
@@ -194,7 +196,7 @@ class MovePivot(HandEdit):
         for name, step in zip(("pivot_x", "pivot_y"), by, strict=True):
             if step:
                 layer = layer.with_track(name, shifted(layer.number(name), (step,)))
-        return layer.with_track("position", shifted(layer.position, pivot_shift(layer, by, self.time)))
+        return shifted_spots(layer, pivot_shift(layer, by, self.time))
 
     def verb(self) -> str:
         return "Move the pivot of"

@@ -16,6 +16,7 @@ from deftarc.core.evaluate import pose
 from deftarc.core.inserting import insert_key
 from deftarc.core.keying import change_value, held, in_proportion, set_key
 from deftarc.core.model import Colour, Identity, Moment, Number
+from deftarc.core.placed import AXES, with_spot
 from deftarc.core.placing import at_distance
 from deftarc.core.properties import PROPERTIES, property_named
 from deftarc.core.track import PathTrack
@@ -70,15 +71,17 @@ class SetValue(EditBase):
             track = change_value(layer.track(name), self.time, parse_colour(self.colour), self.keying)
             return layer.with_track(name, track)
         now = pose(layer, self.time, (name,))[name]
-        if name == "position":
-            now = position_in(scene, layer, now, self.axes, self.time)
-        value = self._number(now[self.component])
+        part = AXES.index(name) if name in AXES else self.component
+        if name == "position" or name in AXES:
+            spot = pose(layer, self.time, ("position",))["position"]
+            now = position_in(scene, layer, spot, self.axes, self.time)
+        value = self._number(now[part])
         if name in ("pivot_x", "pivot_y"):
             return with_pivot(scene, layer, name, value, self.time, self.keying)
-        if name == "position":
-            spot = (value, now[1]) if self.component == 0 else (now[0], value)
-            at = position_from(scene, layer, spot, self.axes, self.time)
-            return layer.with_track(name, change_value(layer.position, self.time, at, self.keying))
+        if name == "position" or name in AXES:
+            at_told = (value, now[1]) if part == 0 else (now[0], value)
+            at = position_from(scene, layer, at_told, self.axes, self.time)
+            return with_spot(layer, self.time, at, self.keying)
         return with_number(layer, name, self.component, value, self.time, self.keying)
 
     def _number(self, now: float) -> float:
@@ -120,7 +123,7 @@ def with_pivot(scene: Scene, layer: Layer, name: str, value: float, time: int, k
     dx, dy = pivot_shift(layer, by, time)
     x, y = pose(layer, time, ("position",))["position"]
     layer = layer.with_track(name, change_value(layer.track(name), time, (value,), True))
-    return layer.with_track("position", change_value(layer.position, time, (x + dx, y + dy), True))
+    return with_spot(layer, time, (x + dx, y + dy), True)
 
 
 class TypeKey(EditBase):

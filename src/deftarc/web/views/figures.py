@@ -52,11 +52,13 @@ class Row:
 #: Rows of the figures, two to a line, by the page they are on.
 MOTION = (
     ("Position", ("position",)),
+    ("Position", ("position_x", "position_y")),
     ("Rotation", ("rotation",)),
     ("Scale", ("scale",)),
     ("Scale", ("scale_x", "scale_y")),
     ("Skew", ("skew_x", "skew_y")),
     ("Pivot", ("pivot_x", "pivot_y")),
+    ("Path turn", ("along", "lean")),
     ("Opacity", ("opacity",)),
 )
 LOOK = (

@@ -1,0 +1,79 @@
+"""Where a layer is, whether its position is a path or two numbers: one way to change, shift and carry it through."""
+
+import numpy as np
+
+from deftarc.core.bends import through_matrix
+from deftarc.core.document import Layer
+from deftarc.core.errors import Refusal
+from deftarc.core.geometry import Floats, apply
+from deftarc.core.keying import change_value, multiplied, shifted
+from deftarc.core.track import PathTrack, Side
+
+AXES = ("position_x", "position_y")
+
+
+def with_spot(layer: Layer, time: int, spot: tuple[float, float], keying: bool) -> Layer:
+    """A layer put at a spot at a time, as any value is changed; of split axes only what differs."""
+    if not layer.axes_split:
+        return layer.with_track("position", change_value(layer.position, time, spot, keying))
+    for name, number in zip(AXES, spot, strict=True):
+        track = layer.number(name)
+        if abs(track.value_at(time) - number) > 1e-9 or (track.loose is not None and track.loose.time == time):
+            layer = layer.with_track(name, change_value(track, time, (number,), keying))
+    return layer
+
+
+def shifted_spots(layer: Layer, by: tuple[float, float]) -> Layer:
+    """The whole motion moved; no key is added."""
+    if not layer.axes_split:
+        return layer.with_track("position", shifted(layer.position, by))
+    for name, step in zip(AXES, by, strict=True):
+        layer = layer.with_track(name, shifted(layer.number(name), (step,)))
+    return layer
+
+
+def spots_through(layer: Layer, matrix: Floats) -> Layer:
+    """The whole motion through an affine matrix. Split axes go through one that does not mix them."""
+    if not layer.axes_split:
+        return layer.with_track("position", path_through(layer.position, matrix))
+    size = float(np.abs(matrix[:2, :2]).max())
+    if max(abs(matrix[0, 1]), abs(matrix[1, 0])) > 1e-9 * size and any(layer.number(name).keys for name in AXES):
+        raise Refusal(
+            f"{layer.name} moves by x and y on their own, and would be turned here, which mixes them. "
+            "Combine its axes as a path first."
+        )
+    here = apply(matrix, np.array([[layer.number(name).value for name in AXES]]))[0]
+    for k, name in enumerate(AXES):
+        track = layer.number(name)
+        if track.keys or track.loose is not None:
+            track = shifted(multiplied(track, float(matrix[k, k])), (float(matrix[k, 2]),))
+        layer = layer.with_track(name, track if track.keys else track.changed(value=float(here[k])))
+    return layer
+
+
+def path_through(track: PathTrack, matrix: Floats) -> PathTrack:
+    """A position's whole motion through an affine matrix: its path, its resting value; rises scale with lengths."""
+
+    def moved(spot: tuple[float, float]) -> tuple[float, float]:
+        x, y = apply(matrix, np.array([spot]))[0]
+        return float(x), float(y)
+
+    loose = track.loose.changed(value=moved(track.loose.value)) if track.loose else None
+    points = tuple(through_matrix(point, matrix) for point in track.points)
+    made = track.changed(value=moved(track.value), points=points, loose=loose)
+    if not track.keys:
+        return made
+    before, after = np.diff(track.measures()), np.diff(made.measures())
+    even = float(np.sqrt(abs(np.linalg.det(matrix[:2, :2]))))
+
+    def side(told: Side | None, segment: int) -> Side | None:
+        if told is None or not 0 <= segment < len(before):
+            return told
+        factor = after[segment] / before[segment] if before[segment] > 1e-9 else even
+        return Side(reach=told.reach, rise=told.rise * float(factor))
+
+    keys = tuple(
+        key.changed(leaving=side(key.leaving, k), arriving=side(key.arriving, k - 1), past=key.past * even)
+        for k, key in enumerate(made.keys)
+    )
+    return made.changed(keys=keys)

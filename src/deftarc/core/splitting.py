@@ -1,0 +1,156 @@
+"""A position's axes split into two numbers, and combined as a path again, the motion as it was within a tolerance."""
+
+import numpy as np
+
+from deftarc.core.bends import moved
+from deftarc.core.curve import Integers
+from deftarc.core.errors import Refusal
+from deftarc.core.floating import passed
+from deftarc.core.geometry import Floats
+from deftarc.core.inserting import insert_key
+from deftarc.core.keys import NumberKey, PathKey, Side, point_at
+from deftarc.core.rebuild import concrete, mirrored
+from deftarc.core.reduce import Fitted, fitted
+from deftarc.core.trace import traced
+from deftarc.core.track import NumberTrack, PathTrack
+
+#: Samples to a frame, and at most in all.
+FINE, MOST = 4, 12_000
+
+
+def sampled_times(key_times: list[int], frame: int) -> Integers:
+    """Times from the first to the last key: all keys, and FINE of them to a frame, or fewer of a long motion."""
+    first, last = key_times[0], key_times[-1]
+    step = max(frame // FINE, (last - first) // MOST, 1)
+    # Counted from 0, so that whole frames are among them wherever the keys lie.
+    grid = np.arange(-(-first // step) * step, last + 1, step, dtype=np.int64)
+    return np.unique(np.concatenate([np.array(key_times, np.int64), grid]))
+
+
+def apart(track: PathTrack, frame: int, tolerance: float) -> tuple[NumberTrack, NumberTrack]:
+    """x and y of a motion as two numbers, off by ``tolerance`` px at most; ``frame`` in flicks.
+
+    Ways that are straight all along are split exactly, with the keys they have; bent ones take as many more as the
+    tolerance asks for. Each key of the path stays a key of both axes.
+    """
+    x, y = track.value
+    if not track.keys:
+        return NumberTrack(value=x), NumberTrack(value=y)
+    if len(track.keys) == 1 or not _bends(track):
+        return _exactly(track)
+    # Corners passed between keys are sharp in both axes: they get a key each.
+    times = passed(track)
+    corners = [round(times[k]) for k in times if not track.path.through[k]]
+    inner = sorted({time for time in corners if track.key_times[0] < time < track.key_times[-1]})
+    stops = sorted({*track.key_times, *inner})
+    at = sampled_times(stops, frame)
+    spots = track.positions(at.astype(np.float64))
+    fixed = np.searchsorted(at, stops).tolist()
+    return (_axis(at, spots[:, 0], tolerance * 0.7, fixed), _axis(at, spots[:, 1], tolerance * 0.7, fixed))
+
+
+def _bends(track: PathTrack) -> bool:
+    """Whether any way between two keys is not one straight line."""
+    places = [key.at for key in track.keys]
+    first, last = track.stretches
+    many = bool((first != last).any())
+    return bool(track.path.bent.any()) or many or any(key.past for key in track.keys) or len(set(places)) < 2
+
+
+def _exactly(track: PathTrack) -> tuple[NumberTrack, NumberTrack]:
+    """Straight ways: each axis has the same sides, its share of the rise."""
+    made = concrete(track, range(len(track.keys)))
+    spots = track.positions(np.array(track.key_times, np.float64))
+    first, _ = track.stretches if len(track.keys) > 1 else (np.zeros(0, np.int64), None)
+    way = track.path.directions[first, 0] if len(track.points) > 1 and len(first) else np.zeros((0, 2))
+    out = []
+    for axis in (0, 1):
+        keys = []
+        for k, key in enumerate(made.keys):
+            before = float(way[k - 1, axis]) if k else 0.0
+            after = float(way[k, axis]) if k < len(way) else 0.0
+            keys.append(
+                NumberKey(
+                    time=key.time, value=float(spots[k, axis]), arriving=mirrored(key.arriving, before),
+                    leaving=mirrored(key.leaving, after), hold=key.hold, steps=key.steps,
+                    joint=key.joint if abs(before - after) < 1e-9 else "corner",
+                )
+            )  # fmt: skip
+        out.append(NumberTrack(value=track.value[axis], keys=tuple(keys), within=track.within))
+    return out[0], out[1]
+
+
+def _axis(at: Integers, values: Floats, tolerance: float, fixed: list[int]) -> NumberTrack:
+    return NumberTrack(
+        value=float(values[0]), keys=tuple(number_keys(at, values, fitted(at, values, tolerance, fixed)))
+    )
+
+
+def number_keys(at: Integers, values: Floats, rows: list[Fitted]) -> list[NumberKey]:
+    """Keys of a number from a reduction of its samples."""
+    return [
+        NumberKey(
+            time=int(at[row.sample]), value=float(values[row.sample]), arriving=row.arriving, leaving=row.leaving,
+            hold=row.hold, joint="smooth" if row.smooth else "corner",
+        )
+        for row in rows
+    ]  # fmt: skip
+
+
+def together(x: NumberTrack, y: NumberTrack, frame: int, tolerance: float) -> PathTrack:
+    """Two numbers as one motion along a path, off by ``tolerance`` px at most; ``frame`` in flicks."""
+    value = (x.value, y.value)
+    times = sorted({*x.key_times, *y.key_times})
+    if not times:
+        return PathTrack(value=value)
+    exact = _straight(x, y, times)
+    if exact is not None:
+        return exact
+    at = sampled_times(times, frame)
+    spots = np.stack([track.curve.at(at) if track.keys else np.full(len(at), track.value) for track in (x, y)], axis=1)
+    made, off = traced(at, spots, tolerance)
+    if off > tolerance * 1.001:
+        raise Refusal(f"Within {tolerance:g} px these two axes make no path. Allow more.")
+    first = made.points[0]
+    return made.changed(value=value, points=(moved(first, spots[0]), *made.points[1:]))
+
+
+def _straight(x: NumberTrack, y: NumberTrack, times: list[int]) -> PathTrack | None:
+    """The path of two axes that go in proportion between all keys, exactly; None where any way is bent."""
+    if min(len(x.keys), len(y.keys)) < len(times) and x.keys and y.keys:
+        return None
+    for time in times:
+        x, y = insert_key(x, time), insert_key(y, time)
+    x, y = (concrete(track, range(len(times))) for track in (x, y))
+    spots = np.stack([x.measures(), y.measures()], axis=1)
+    sides: list[list[Side | None]] = [[None, None] for _ in times]
+    for k, way in enumerate(np.diff(spots, axis=0)):
+        # The axis that goes further leads; the other one must keep in proportion with it.
+        lead, other = (x, y) if abs(way[0]) >= abs(way[1]) else (y, x)
+        change, rest = (float(way[0]), float(way[1])) if lead is x else (float(way[1]), float(way[0]))
+        one, two = lead.keys[k], other.keys[k]
+        if (one.hold, one.steps) != (two.hold, two.steps) and rest:
+            return None
+        if one.stepped:
+            continue
+        size = float(np.hypot(change, rest))
+        near = 1e-9 * max(size, 1.0)
+        for curve_end in ("a", "la", "b", "lb"):
+            mine, its = (float(getattr(track.curve, curve_end)[k]) for track in (lead, other))
+            if curve_end in ("a", "b"):
+                alike = abs(mine - its) < 1e-9 or not rest
+            else:
+                alike = abs(mine * rest - its * change) <= near * max(size, 1.0) and (size > 0 or abs(mine) < near)
+            if not alike:
+                return None
+        if size > 0 and not (one.leaving is None and lead.keys[k + 1].arriving is None):
+            curve = lead.curve
+            sides[k][1] = Side(reach=float(curve.a[k]), rise=float(curve.la[k]) / change * size)
+            sides[k + 1][0] = Side(reach=float(curve.b[k]), rise=float(curve.lb[k]) / change * size)
+    held = [a if a.stepped else b for a, b in zip(x.keys, y.keys, strict=True)]
+    keys = tuple(
+        PathKey(time=a.time, at=float(k), arriving=sides[k][0], leaving=sides[k][1], hold=a.hold, steps=a.steps)
+        for k, a in enumerate(held)
+    )
+    points = tuple(point_at(spot) for spot in spots.tolist())
+    return PathTrack(value=(x.value, y.value), points=points, keys=keys)
