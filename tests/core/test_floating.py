@@ -1,5 +1,7 @@
 """Points of a path without a key: when they are passed, set and floated again."""
 
+import itertools
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -37,7 +39,7 @@ def test_floating_points_are_passed_in_order_where_they_lie(track):
     times = passed(track)
     assert list(times) == floating(track) == list(range(1, len(track.points) - 1))
     row = list(times.values())
-    assert all(a <= b for a, b in zip(row, row[1:], strict=False))
+    assert all(a <= b for a, b in itertools.pairwise(row))
     for point, time in times.items():
         assert track.curve.at([time])[0] == pytest.approx(track.path.lengths[point], abs=1e-5 * track.path.lengths[-1])
 

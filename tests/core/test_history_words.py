@@ -5,6 +5,7 @@ import pytest
 from deftarc.core.artwork import Carrier, Contour, FreePath
 from deftarc.core.document import Project
 from deftarc.core.edit import EDIT, apply
+from deftarc.core.placing import released
 from tests.scenes import at, floated, gull, layer, numbers, positions, project, side
 
 WAVE = FreePath(contours=(Contour(points=((0, 0, 0, 0, 9, 0), (60, 0, -9, 0, 9, 9), (90, 0, 0, 0, 0, 0))),))
@@ -93,6 +94,7 @@ EDITS = [
     ("close_path", {"layer": "arc", "closed": True}, "Close the path of Arc"),
     ("reverse_path", {"layer": "arc"}, "Turn round the path of Arc"),
     ("take_path", {"layer": "wave", "points": [[0, 0, 0, 0, 9, 9], [50, 20, -9, 0, 9, 0], [90, 0, 0, 0, 0, 0]], "time": 0, "end": at(40)}, "Give Wave a path"),
+    ("slide_key", {"layer": "pace", "key": at(10), "to": [30, 0], "time": 0}, "Slide a key along the path of Pace"),
     ("set_rounding", {"rounded": 0.5}, "New paths are rounded by 50%"),
     ("set_points", {"layer": "arc"}, "Set the time of points on the path of Arc"),
     ("float_keys", {"keys": [{"layer": "bend", "property": "position", "time": at(10)}]}, "Let a key of Bend float"),
@@ -114,9 +116,10 @@ def harbour():
     wide = layer("Wide", rotation=numbers((0, 0, {"leaving": side(0.4, 300)}), (40, 90)))
     arc = layer("Arc", position=floated())
     bend = layer("Bend", position=positions((0, (0, 0)), (10, (100, 30)), (30, (240, 0))))
+    pace = layer("Pace", position=released(positions((0, (0, 0)), (10, (100, 0)), (30, (200, 0))), 1))
     apart = layer("Apart", position_x=numbers((0, 0), (20, 90)), position_y=numbers((0, 5), (12, 60)))
     return project(
-        gull(), arc, bend, apart, layer("Wave", WAVE, position=positions(value=(7, 8))), late, mast, swing, wide
+        gull(), arc, bend, apart, pace, layer("Wave", WAVE, position=positions(value=(7, 8))), late, mast, swing, wide
     )
 
 

@@ -7,9 +7,11 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from deftarc.core.bends import path_of
 from deftarc.core.css_easing import parse_easing
 from deftarc.core.easing import laid
 from deftarc.core.evaluate import evaluate, frame_times
+from deftarc.core.keys import PathPoint
 from deftarc.core.wire import pack, table_parts
 from deftarc.paint.scene_painter import painter_for
 from deftarc.paint.skia_painter import blank
@@ -45,6 +47,54 @@ def test_a_thousand_random_eases_follow_chromiums_own_cubic_bezier(tab, served):
         spread = max(1.0, np.ptp(ours))
         worst = max(worst, float(np.abs(ours - np.array(row)).max()) / spread)
     assert worst < 1e-4
+
+
+#: Chromium measures a path by chords that are off by up to half a px: it is asked about larger ones.
+FINER = 16.0
+OFFSET = """([data, distances]) => {
+  const box = document.createElement("div");
+  box.style.cssText = "position:absolute;left:0;top:0;width:0;height:0;offset-rotate:auto;offset-anchor:0 0";
+  document.body.append(box);
+  const out = data.map((d, k) => {
+    box.style.offsetPath = `path("${d}")`;
+    return distances[k].map((distance) => {
+      box.style.offsetDistance = `${distance}px`;
+      const at = box.getBoundingClientRect();
+      return [at.x, at.y];
+    });
+  });
+  box.remove();
+  return out;
+}"""
+
+
+def test_a_thousand_distances_lie_where_chromiums_offset_path_puts_them(tab, served):
+    tab.goto(served.at("/"))
+    tab.evaluate("window.scrollTo(0, 0)")
+    rng = np.random.default_rng(11)
+    paths = []
+    for _ in range(50):
+        row = []
+        for _ in range(int(rng.integers(2, 7))):
+            x, y = rng.uniform(50, 900, 2)
+            joint = rng.choice(["straight", "corner", "automatic"])
+            arms = {"arriving": tuple(rng.uniform(-250, 250, 2)), "leaving": tuple(rng.uniform(-250, 250, 2))}
+            row.append(
+                PathPoint(x=x, y=y, joint=joint, roundness=rng.uniform(0, 1), **(arms if joint == "corner" else {}))
+            )
+        paths.append(path_of(row))
+    distances = [np.sort(rng.uniform(0, path.lengths[-1], 20)) for path in paths]
+
+    def told(path):
+        curves = "".join("C" + " ".join(f"{x:.9g},{y:.9g}" for x, y in FINER * span[1:]) for span in path.controls)
+        return "M{:.9g},{:.9g}".format(*(FINER * path.points[0])) + curves
+
+    asked = [(FINER * row).tolist() for row in distances]
+    theirs = tab.evaluate(OFFSET, [[told(path) for path in paths], asked])
+    for path, row, spots in zip(paths, distances, theirs, strict=True):
+        ends = np.zeros(len(row), int)
+        ours = path.position(row, ends, ends + len(path.points) - 2)
+        assert np.hypot(*(ours - np.array(spots) / FINER).T).max() < 0.05
 
 
 def test_steps_and_linear_follow_chromiums_own(tab, served):

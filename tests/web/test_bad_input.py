@@ -47,6 +47,50 @@ def unchanged(client):
         ({"kind": "set_span_length", "layers": ["gull"], "length": 0}, 422),
         ({"kind": "trim_span", "layers": ["gull"], "end": 0}, 400),
         ({"kind": "drag_points", "layer": "gull", "points": [0], "dx": 1, "dy": 1}, 400),
+        ({"kind": "bend_path", "layer": "ferry", "points": [0], "dx": 1, "dy": 1, "time": 0}, 400),
+        ({"kind": "bend_path", "layer": "gull", "points": [7], "dx": 1, "dy": 1, "time": 0}, 400),
+        ({"kind": "bend_path", "layer": "gull", "points": [0], "dx": 1e9, "dy": 1, "time": 0}, 422),
+        ({"kind": "join_path", "layer": "gull", "points": [0], "joint": "round"}, 422),
+        ({"kind": "add_path_point", "layer": "gull", "span": 4}, 400),
+        ({"kind": "spread_points", "layer": "gull", "first": 1, "last": 0, "count": 3}, 400),
+        ({"kind": "close_path", "layer": "gull", "closed": True}, 400),
+        ({"kind": "float_keys", "keys": [{"layer": "gull", "property": "position", "time": 0}]}, 400),
+        ({"kind": "float_keys", "keys": [{"layer": "gull", "property": "rotation", "time": 0}]}, 400),
+        ({"kind": "set_points", "layer": "gull"}, 400),
+        ({"kind": "slide_key", "layer": "gull", "key": 5, "to": [0, 0], "time": 0}, 404),
+        ({"kind": "time_segment", "layer": "gull", "property": "rotation", "time": 0, "told": "0"}, 400),
+        ({"kind": "time_segment", "layer": "gull", "property": "rotation", "time": 0, "told": "9999999"}, 400),
+        ({"kind": "time_segment", "layer": "gull", "property": "rotation", "time": 3, "told": "9"}, 404),
+        ({"kind": "take_path", "layer": "ferry", "points": [[0, 0, 0, 0, 0, 0]], "time": 0, "end": 9}, 422),
+        (
+            {"kind": "lay_samples", "layer": "gull", "property": "fill", "times": [0], "values": [[1]], "tolerance": 1},
+            400,
+        ),
+        (
+            {
+                "kind": "lay_samples",
+                "layer": "gull",
+                "property": "rotation",
+                "times": [0, 0],
+                "values": [[1], [2]],
+                "tolerance": 1,
+            },
+            400,
+        ),
+        (
+            {
+                "kind": "lay_samples",
+                "layer": "gull",
+                "property": "rotation",
+                "times": [0],
+                "values": [[1]],
+                "tolerance": 0,
+            },
+            422,
+        ),
+        ({"kind": "reduce_keys", "keys": [{"layer": "gull", "property": "rotation", "time": 0}], "tolerance": 1}, 400),
+        ({"kind": "split_axes", "layer": "gull", "split": False}, 400),
+        ({"kind": "even_pace", "layer": "ferry"}, 400),
         ({"kind": "change_scene", "width": 1}, 422),
         ({"kind": "change_scene", "rate": {"numerator": 7, "denominator": 11}}, 422),
         ({"kind": "ungroup", "layers": ["gull"], "time": 0}, 400),
@@ -165,3 +209,15 @@ def tried(operation):
         assert case.call().status_code < 500
 
     return run
+
+
+@pytest.mark.parametrize("where", ["path-file", "samples"])
+@pytest.mark.parametrize("data", [b"", b"nothing", b"<svg><script/></svg>", b"\xff\xfe\x00" * 30, b"a,b\n1,2\n"])
+def test_files_that_are_no_paths_or_samples_are_refused(client, where, data):
+    fields = {"time": "0", "end": "29400000", "property": "rotation"}
+    answer = client.post(
+        f"/api/projects/p/scenes/crossing/layers/gull/{where}", files={"file": ("a", data)}, data=fields
+    )
+    assert answer.status_code in (400, 422)
+    assert len(answer.json()["detail"]) > 10
+    assert unchanged(client)

@@ -93,7 +93,8 @@ def test_numbers_by_frame_come_for_what_is_selected(page):
     assert columns["pair"] == {"name": "pair", "rows": 100, "wide": 2}
     numbers = np.frombuffer(rest[-100 * 8 :], "<f4").reshape(100, 2)
     assert numbers[25, 0] == pytest.approx(250, abs=1e-3)
-    assert head["path"][1] == {"time": at(50), "x": 300, "y": 400}
+    spot = head["paths"][0]["keys"][1]
+    assert (spot["time"], spot["x"], spot["y"]) == (at(50), 300, 400)
 
 
 def test_a_light_look_brings_the_figures_of_the_frame_alone(page):

@@ -96,7 +96,6 @@ def test_figures_tell_the_four_states_apart():
         "Scale": "none",
         "Skew": "none",
         "Pivot": "none",
-        "Path turn": "none",
         "Opacity": "elsewhere",
     }
 

@@ -27,6 +27,8 @@ BETWEEN = 5
 MOST_ROUNDS, MOST_IDLE, PATIENCE, HOPELESS = 30, 3, 6, 10.0
 #: After so many keys with so few samples each the tolerance is finer than the noise, and curves are not looked for.
 MANY, LITTLE = 150, 16
+#: Where between two samples a segment is looked at, and how far it may swing out there, of the steps around (empirical).
+WITHIN, SWING = np.array([0.25, 0.5, 0.75]), 0.3
 LEAST_REACH, MOST_REACH = 1e-3, 1.0
 
 
@@ -194,12 +196,25 @@ def fit_segments(
 
 
 def _off(at: Floats, values: Floats, first: int, last: int, fit: Fit) -> float:
-    """How far a segment from one sample to another is off those between at most."""
+    """How far a segment from one sample to another is off those between at most; without bound where it swings out
+    between two of them.
+    """
     x = (at[first : last + 1] - at[first]) / (at[last] - at[first])
-    ones = np.ones(len(x))
-    u = solve_parameter(*time_coefficients(fit.a * ones, fit.b * ones), x)
-    made = values[first] + _values(u, fit.la, fit.lb, float(values[last] - values[first]))
-    return float(np.abs(made - values[first : last + 1]).max())
+    row = values[first : last + 1]
+    # Three looks between each two samples: what was not sampled did not happen.
+    between = (x[:-1, None] + np.diff(x)[:, None] * WITHIN).ravel()
+    every = np.concatenate([x, between])
+    ones = np.ones(len(every))
+    u = solve_parameter(*time_coefficients(fit.a * ones, fit.b * ones), every)
+    made = row[0] + _values(u, fit.la, fit.lb, float(row[-1] - row[0]))
+    off = float(np.abs(made[: len(x)] - row).max())
+    step = np.abs(np.diff(values[max(0, first - 1) : last + 2]))
+    near = np.maximum.accumulate(np.stack([np.roll(step, 1), step, np.roll(step, -1)]))[-1]
+    room = SWING * near[min(first, 1) : min(first, 1) + len(x) - 1]
+    low, high = np.minimum(row[:-1], row[1:]) - room, np.maximum(row[:-1], row[1:]) + room
+    inside = made[len(x) :].reshape(-1, len(WITHIN))
+    swing = float(np.maximum(low[:, None] - inside, inside - high[:, None]).max())
+    return max(off, swing)
 
 
 def _values(u: Floats, la: Floats | float, lb: Floats | float, change: Floats | float) -> Floats:

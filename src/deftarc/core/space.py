@@ -194,6 +194,22 @@ class Path:
         near = np.interp(distance, *self._headings)
         return np.asarray(degrees + 360 * np.round((near - degrees) / 360))
 
+    def nearest(self, spot: Floats) -> float:
+        """The distance along the path at which it comes nearest to a spot (2,)."""
+        if len(self.points) < 2:
+            return 0.0
+        low, high = 0.0, float(self.lengths[-1])
+        best = 0.0
+        # Looked at evenly, then ever closer around the nearest.
+        for _ in range(4):
+            at = np.linspace(low, high, 33 * max(1, len(self.points) - 1) if low == 0.0 else 33)
+            ends = np.zeros(len(at), np.int64)
+            off = np.hypot(*(self.position(at, ends, ends + len(self.points) - 2) - spot).T)
+            best = float(at[int(np.argmin(off))])
+            step = float(at[1] - at[0])
+            low, high = max(0.0, best - step), min(float(self.lengths[-1]), best + step)
+        return best
+
     def parameter_at(self, span: int, share: float) -> float:
         """u at a share of one span's length."""
         if not self.bent[span]:

@@ -71,6 +71,16 @@ class Columns:
             )  # fmt: skip
         return [*names, "spot", "carried"]
 
+    def of_path(self, evaluator: Evaluator, scene: Scene, layer: Layer, times: Any) -> list[str]:
+        """The names of another layer's columns: where its path lies, and what carries it."""
+        spots = evaluator.values(scene, layer.id, times)["position"]
+        carried = evaluator.table(scene, times).worlds[layer.parent] if layer.parent else None
+        matrix = np.eye(3)[None] if carried is None else carried
+        names = f"spot {layer.id}", f"carried {layer.id}"
+        self._keep(names[0], (spots,), lambda: spots)
+        self._keep(names[1], (carried,), lambda: six(matrix))
+        return list(names)
+
     def _beside(self, x: Floats, y: Floats) -> Floats:
         """Two axes as one column; the same object while they are."""
         if self.beside is None or self.beside[0] is not x or self.beside[1] is not y:

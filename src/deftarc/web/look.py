@@ -110,6 +110,11 @@ class Look(Frozen):
     page: Literal["motion", "look"] = "motion"
     #: Whether the points of the selected path are being edited.
     points: bool = False
+    #: Floating points of the first selected layer's path that are selected, by number; and whether the path is edited.
+    path_points: tuple[int, ...] = Field(default=(), max_length=20_000)
+    path: bool = False
+    #: Whether the table of segments is shown.
+    segments: bool = False
     #: The step at which *Keying changes* was switched on.
     keying_since: int | None = None
     fresh: bool = False

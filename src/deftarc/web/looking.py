@@ -13,10 +13,10 @@ from typing import Any
 from deftarc.core import limits
 from deftarc.core.artwork import Artwork, FreePath
 from deftarc.core.document import Layer, Project, Scene
-from deftarc.core.edit import EditBase, apply
+from deftarc.core.edit import EditBase, LaySamples, ReduceKeys, SplitAxes, apply
 from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import Evaluator, frame_times, has_loose, pose, still
-from deftarc.core.rebuild import value_of
+from deftarc.core.properties import PROPERTIES
 from deftarc.core.wire import pack, table_parts
 from deftarc.store.projects import OpenProject
 from deftarc.web.columns import Columns
@@ -25,9 +25,10 @@ from deftarc.web.figuring import Figuring
 from deftarc.web.keyed import described, keyed_since
 from deftarc.web.listing import Listing
 from deftarc.web.look import Look
-from deftarc.web.pairing import Pairing
+from deftarc.web.pairing import Pairing, focused
 from deftarc.web.snapping import snapped
 from deftarc.web.views.axis import TimeAxis, ticks
+from deftarc.web.views.paths import MOST_PATHS, path_bar, path_told, segment_rows
 from deftarc.web.workshop import Workshop
 
 #: More layers than this open folded.
@@ -63,6 +64,7 @@ class Looking:
     sent_drawings: set[str] = field(default_factory=set)
     sent_fragments: dict[str, str] = field(default_factory=dict)
     ruler: tuple[Any, ...] | None = None
+    paths_kept: dict[str, tuple[Any, str, dict[str, Any] | None]] = field(default_factory=dict)
     pairing: Pairing = field(default_factory=Pairing)
     columns: Columns = field(default_factory=Columns)
     figuring: Figuring = field(default_factory=Figuring)
@@ -114,6 +116,8 @@ class Looking:
             self.pairing.answer(look, scene, axis, chosen, fragments)
             self._columns(head, blobs, look, scene, chosen, frame)
             self._keyed(head, look, opened, project)
+            self._told(head, edit, opened.project, project)
+            self._tables(fragments, look, scene, chosen)
         self._figures(fragments, look, project, scene, chosen, frame, head)
         self._still(head, blobs, scene, frame)
         for frame_of, within in (("pair", ("pair-curves",)), ("figures", ("figures-key", "figures-segment"))):
@@ -235,11 +239,11 @@ class Looking:
         names = []
         if chosen is not None:
             names = self.columns.of_layer(self.evaluator, scene, chosen, times, look.axes)
-            head["path"] = _path_keys(chosen)
             if look.points and isinstance(chosen.artwork, FreePath):
                 row = pose(chosen, scene.rate.time_of(frame), ("outline",))["outline"]
                 contours = [{"count": len(c.points), "closed": c.closed} for c in chosen.artwork.contours]
                 head["points"] = {"layer": chosen.id, "numbers": row, "contours": contours}
+        names += self._paths(head, look, scene, chosen, times)
         names += self.pairing.columns(self.columns, scene, times)
         told = self.pairing.head()
         if told is not None:
@@ -247,6 +251,47 @@ class Looking:
         head["columns"], parts = self.columns.answer(names)
         head["good"] = names
         blobs.extend(parts)
+
+    def _paths(self, head: dict[str, Any], look: Look, scene: Scene, chosen: Layer | None, times: Any) -> list[str]:
+        """The paths of what is selected, and by frame where the others of them are and what carries them."""
+        kept, told, names = self.paths_kept, [], []
+        by_id = {layer.id: layer for layer in scene.layers}
+        self.paths_kept = {}
+        for name in dict.fromkeys(look.layers[:MOST_PATHS]):
+            layer = by_id.get(name)
+            track = layer.tracks.get("position") if layer is not None else None
+            if layer is None or track is None:
+                continue
+            before = kept.get(name)
+            same = before is not None and before[0] is track and before[1] == look.unit
+            path = before[2] if same and before is not None else path_told(scene, layer, look.unit)
+            self.paths_kept[name] = (track, look.unit, path)
+            if path is None:
+                continue
+            told.append(path)
+            if layer is not chosen:
+                names += self.columns.of_path(self.evaluator, scene, layer, times)
+        head["paths"] = told
+        return names
+
+    def _told(self, head: dict[str, Any], edit: EditBase | None, before: Project, after: Project) -> None:
+        """What a tentative edit that reduces would come to."""
+        if isinstance(edit, LaySamples | ReduceKeys | SplitAxes):
+            head["told"] = [note.text for note in edit.notes(before, after)]
+
+    def _tables(self, fragments: dict[str, str], look: Look, scene: Scene, chosen: Layer | None) -> None:
+        """The bar of the path that is edited, and the table of segments."""
+        if look.path:
+            bar = path_bar(chosen, look.keys, look.path_points) if chosen is not None else None
+            fragments["path-bar"] = fragment("parts/path_bar.html", bar=bar, layer=chosen)
+        if look.segments:
+            lane = focused(look, scene, chosen)
+            layer = scene.layer(lane[0]) if lane else None
+            rows = segment_rows(scene, layer, lane[1], look.unit) if layer is not None and lane else []
+            label = PROPERTIES[lane[1]].label if lane else ""
+            fragments["segments"] = fragment(
+                "parts/segments.html", rows=rows, layer=layer, lane=lane, label=label, unit=look.unit
+            )
 
     def _figures(
         self,
@@ -297,10 +342,3 @@ def _axis(look: Look, scene: Scene) -> TimeAxis:
     furthest = 4.0 * limits.MAX_TIME_SECONDS * 705_600_000
     start, end = max(asked.start, -furthest), min(asked.end, furthest)
     return TimeAxis(start, end, asked.width) if end > start else TimeAxis.fitting(scene, asked.width)
-
-
-def _path_keys(layer: Layer) -> list[dict[str, Any]]:
-    """Where the keys of a position rest, for the picture."""
-    track = layer.position
-    spots = [value_of(track, k) for k in range(len(track.keys))]
-    return [{"time": key.time, "x": x, "y": y} for key, (x, y) in zip(track.keys, spots, strict=True)]

@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 
 from deftarc.core.document import Layer, Scene
+from deftarc.core.edit import LaySamples, ReduceKeys, SplitAxes
 from deftarc.core.geometry import Floats
 from deftarc.core.properties import PROPERTIES
 from deftarc.core.track import AnyTrack
@@ -97,7 +98,9 @@ class Pairing:
         rows = listed(look, scene, main)
         shown = [(scene.layer(row.layer), row.property) for row in rows if row.shown]
         spot = (look.pair_height, tuple((layer.id, name) for layer, name in shown), look.pair)
-        kept = self.kept[1] if look.edit is not None and self.kept is not None and self.kept[0] == spot else None
+        # While something is dragged the axes stay; a tolerance that is tried is no drag, and may need others.
+        dragged = look.edit is not None and not isinstance(look.edit, LaySamples | ReduceKeys | SplitAxes)
+        kept = self.kept[1] if dragged and self.kept is not None and self.kept[0] == spot else None
         tracks = [layer.track(name) for layer, name in shown]
         facts = (axis, look.pair_height, look.pair, kept is None, look.unit, look.keys, rows, scene.play_range,
                  [layer.name for layer, _ in shown], chosen and chosen.name)  # fmt: skip

@@ -17,7 +17,7 @@ from deftarc import __version__
 from deftarc.core.errors import Refusal, UnknownThing
 from deftarc.store.projects import Stale
 from deftarc.web import live, pages
-from deftarc.web.api import eases, layers, projects, renders, scenes
+from deftarc.web.api import eases, layers, paths, projects, renders, scenes
 from deftarc.web.api.models import Refused
 from deftarc.web.context import HERE, templates
 from deftarc.web.guard import LOOPBACK, Guard
@@ -51,6 +51,7 @@ def create_app(folder: Path, token: str | None = None, hosts: frozenset[str] = f
         projects.router,
         scenes.router,
         layers.router,
+        paths.router,
         eases.router,
         renders.router,
         pages.router,

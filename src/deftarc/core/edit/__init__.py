@@ -55,6 +55,7 @@ from deftarc.core.edit.paths import (
     JoinPath,
     ReversePath,
     SetRounding,
+    SlideKey,
     SpreadPoints,
     TakePath,
 )
@@ -89,7 +90,7 @@ Edit = Annotated[
     | EaseKeys | LayEase | KeepEase | ForgetEase | MakeCraft | TypeCraft
     | ShapeSide | TypeSide | ChooseJoint | BendKeys | ShiftPeak | KeepWithin | SetCurve
     | BendPath | JoinPath | AddPathPoint | SpreadPoints | DeletePathPoints | ClosePath | ReversePath | TakePath
-    | SetRounding | SetPoints | FloatKeys | EvenPace | TimeSegment | LaySamples | ReduceKeys | SplitAxes
+    | SlideKey | SetRounding | SetPoints | FloatKeys | EvenPace | TimeSegment | LaySamples | ReduceKeys | SplitAxes
     | MoveLayers | MoveEach | TurnLayers | ScaleLayers | MovePivot | LinkScale
     | DragPoints | RoundPoints | AddPoint | DeletePoints | CloseContours,
     Field(discriminator="kind"),
@@ -218,6 +219,7 @@ __all__ = [
     "SetValue",
     "ShapeSide",
     "ShiftPeak",
+    "SlideKey",
     "SplitAxes",
     "SpreadPoints",
     "Step",

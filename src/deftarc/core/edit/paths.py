@@ -13,9 +13,10 @@ from deftarc.core.axes import back_from
 from deftarc.core.bends import path_of
 from deftarc.core.document import Layer, Project
 from deftarc.core.edit.base import EditBase
-from deftarc.core.errors import Refusal
+from deftarc.core.errors import Refusal, unknown
 from deftarc.core.evaluate import carried_by
 from deftarc.core.geometry import apply
+from deftarc.core.keying import in_proportion
 from deftarc.core.keys import PathKey, PathPoint
 from deftarc.core.model import Identity, Moment, Number
 from deftarc.core.pathing import (
@@ -30,6 +31,8 @@ from deftarc.core.pathing import (
     spread,
     toggled,
 )
+from deftarc.core.placing import at_distance
+from deftarc.core.rebuild import concrete
 from deftarc.core.track import PathTrack
 
 Index = Annotated[int, Field(ge=0, lt=limits.MAX_KEYS_PER_LANE)]
@@ -264,6 +267,27 @@ def _point(row: Row6, back: np.ndarray) -> PathPoint:
     return PathPoint(
         x=float(x), y=float(y), joint="smooth" if in_line and facing else "corner", arriving=kept[0], leaving=kept[1]
     )
+
+
+class SlideKey(PathEdit):
+    """A pace key put where the path is nearest to a place of the scene, as seen at ``time``; it keeps its own time."""
+
+    kind: Literal["slide_key"] = "slide_key"
+    key: Moment
+    to: tuple[Number, Number]
+    time: Moment
+
+    def on_path(self, project: Project, layer: Layer, track: PathTrack) -> PathTrack:
+        if self.key not in track.key_times:
+            raise unknown("key", f"{layer.name}, position at {self.key}")
+        back = back_from(carried_by(project.scene(self.scene), layer, self.time), layer)
+        spot = apply(back, np.array([self.to]))[0]
+        index = track.key_times.index(self.key)
+        moved = at_distance(concrete(track, (index,)), index, track.path.nearest(spot))
+        return in_proportion(moved, track.measures())
+
+    def verb(self) -> str:
+        return "Slide a key along the path of"
 
 
 class SetRounding(EditBase):

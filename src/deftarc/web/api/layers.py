@@ -45,7 +45,7 @@ class Since(Revision):
     since: Annotated[int, Field(ge=0, le=2**53)]
 
 
-def _made(shop: Shop, project_id: str, revision: int, edit: EditBase) -> State:
+def made(shop: Shop, project_id: str, revision: int, edit: EditBase) -> State:
     return State.after(shop.commit(project_id, revision, edit), edit)
 
 
@@ -54,7 +54,7 @@ def align_layers(project_id: ProjectId, scene_id: str, wanted: Aligned, shop: Sh
     """Align or distribute layers by their bounds at a time."""
     scene = shop.projects.open(project_id).project.scene(scene_id)
     edit = align(scene, shop.materials, wanted.layers, wanted.how, wanted.to_frame, wanted.time, wanted.keying)
-    return _made(shop, project_id, wanted.revision, edit)
+    return made(shop, project_id, wanted.revision, edit)
 
 
 @router.post("/scenes/{scene_id}/size")
@@ -62,7 +62,7 @@ def size_layer(project_id: ProjectId, scene_id: str, wanted: Sized, shop: Shop) 
     """Scale a layer so that it fits the frame, fills it, or stands at 100 %."""
     scene = shop.projects.open(project_id).project.scene(scene_id)
     edit = resize(scene, shop.materials, scene.layer(wanted.layers[0]), wanted.how, wanted.time, wanted.keying)
-    return _made(shop, project_id, wanted.revision, edit)
+    return made(shop, project_id, wanted.revision, edit)
 
 
 @router.post("/scenes/{scene_id}/layers/{layer_id}/apart")
@@ -71,14 +71,14 @@ def take_apart(project_id: ProjectId, scene_id: str, layer_id: str, at: Revision
     scene = shop.projects.open(project_id).project.scene(scene_id)
     edit, assets = taken_apart(scene, shop.materials, scene.layer(layer_id))
     shop.assets.put(assets)
-    return _made(shop, project_id, at.revision, edit)
+    return made(shop, project_id, at.revision, edit)
 
 
 @router.post("/scenes/{scene_id}/take-back")
 def take_back_keyed(project_id: ProjectId, scene_id: str, wanted: Since, shop: Shop) -> State:
     """Take back what *Keying changes* has keyed since it was switched on; one step, which can be undone."""
     edit = take_back(shop.projects, project_id, scene_id, wanted.since)
-    return _made(shop, project_id, wanted.revision, edit)
+    return made(shop, project_id, wanted.revision, edit)
 
 
 @router.post("/fonts", status_code=201)

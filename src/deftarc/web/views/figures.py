@@ -61,6 +61,8 @@ MOTION = (
     ("Path turn", ("along", "lean")),
     ("Opacity", ("opacity",)),
 )
+#: Shown once a layer turns along its path or leans into it.
+TURNING = ("along", "lean")
 LOOK = (
     ("Size", ("width", "height")),
     ("Corners", ("radius",)),
@@ -102,7 +104,7 @@ def rows_of(layer: Layer, time: int, values: dict[str, tuple[float, ...]], page:
     """The rows of a page at a time, with what each property shows."""
     out = []
     for label, names in LOOK if page == "look" else MOTION:
-        if names[0] not in layer.properties:
+        if names[0] not in layer.properties or (names == TURNING and not any(n in layer.tracks for n in names)):
             continue
         states = [state_of(layer.track(name), time) for name in names]
         strongest = next(state for state in ("loose", "here", "elsewhere", "none") if state in states)

@@ -14,6 +14,7 @@ from deftarc.core.time import told_frame
 from deftarc.core.track import AnyTrack, ColourTrack
 from deftarc.web.views.axis import TimeAxis
 from deftarc.web.views.bead import Bead, mark_of, sides_of
+from deftarc.web.views.paths import FloatBead, float_beads
 
 #: Heights in px: of a lane, and of the widest pace band's half.
 LANE = 26
@@ -37,6 +38,7 @@ class Lane:
     holds: list[tuple[float, float, list[float]]]
     beads: list[Bead]
     swatches: list[tuple[float, str]]
+    floats: list[FloatBead]
     focused: bool
     keyed: bool
 
@@ -141,6 +143,7 @@ def lane(
         holds=holds(curve, axis) if curve else [],
         beads=beads(scene, layer, name, track, axis, middle, unit),
         swatches=swatches,
+        floats=float_beads(scene, layer, track, axis, unit),
         focused=focused,
         keyed=bool(track.keys),
     )

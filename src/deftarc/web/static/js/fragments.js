@@ -5,14 +5,14 @@ const element = (id) => document.getElementById(id);
 
 function focused() {
   const active = document.activeElement;
-  const range = active?.matches?.("[data-strength]");
+  const range = active?.matches?.("[data-strength], [data-roundness]");
   if (!active?.dataset?.id && !range) return null;
-  if (range) return { range };
+  if (range) return { range: active };
   return { id: active.dataset.id, value: active.value, before: active.dataset.before, start: active.selectionStart, end: active.selectionEnd, dirty: active.value !== active.dataset.before };
 }
 
 function restore(kept) {
-  if (kept.range) { document.querySelector("#figures [data-strength]")?.focus(); return; }
+  if (kept.range) { if (!kept.range.isConnected) document.querySelector("#figures [data-strength]")?.focus(); return; }
   const again = document.querySelector(`#figures [data-id="${kept.id}"]`);
   if (!again || again === document.activeElement) return;
   again.focus({ preventScroll: true });
@@ -25,6 +25,7 @@ export function putFragments(fragments) {
   for (const [id, html] of Object.entries(fragments)) {
     const place = element(id);
     if (!place) continue;
+    if (kept?.range && place.contains(kept.range) && state.tentative && id === "path-bar") continue;
     if (kept?.range && state.tentative && (id === "figures-segment" || id === "figures")) {
       // A slider under the pointer must stay the same element: only what is told beside it is renewed.
       const fresh = document.createElement("div");

@@ -17,6 +17,7 @@ let lastClick = { id: null, at: 0 };
 export function markSelected() {
   const any = (state.shownKeys || state.keys).length > 0;
   for (const bead of area.querySelectorAll(any ? ".bead" : ".bead.selected")) bead.classList.toggle("selected", any && isSelectedKey(keyOf(bead)));
+  for (const bead of lanes.querySelectorAll(".float-bead")) bead.classList.toggle("selected", bead.dataset.layer === state.layers[0] && state.pathPoints.includes(Number(bead.dataset.float)));
   for (const dot of lanes.querySelectorAll(any ? ".summary" : ".summary.selected")) dot.classList.toggle("selected", any && keysOfSummary(dot).every(isSelectedKey));
 }
 
@@ -57,6 +58,11 @@ export function pressKeys(event, keys, select) {
   else if (!all) selectKeys(keys, select);
   else if (!sameKey(state.keys[0], keys[0])) selectKeys([...keys, ...rest], select);
   return { grabbed: keys[0].time, keys: [...keys.filter(isSelectedKey), ...state.keys.filter((other) => !keys.some((key) => sameKey(other, key)))], pressed: keys, add };
+}
+
+// A floating point pressed in its lane: the point on the path is selected.
+function pressFloating(event, { dataset: { layer, float } }) {
+  document.dispatchEvent(new CustomEvent("deftarc:floating", { detail: { layer, point: Number(float), add: event.ctrlKey || event.metaKey } }));
 }
 
 function beginKeys(event, keys, select) {
@@ -226,7 +232,9 @@ export function wireLanes(select, openMenu) {
     // The pointer is captured while it is down, so what lies under it has to be asked for.
     const under = document.elementFromPoint(event.clientX, event.clientY);
     const lane = under?.closest(".row-line.lane");
-    if (lane && under.closest("svg") && !under.closest(".bead")) {
+    const floating = under?.closest(".float-bead");
+    if (floating) commit({ kind: "set_points", scene: state.scene.id, layer: floating.dataset.layer, points: [Number(floating.dataset.float)] });
+    else if (lane && under.closest("svg") && !under.closest(".bead")) {
       const frame = frameAtX(areaX(event.clientX));
       commit({ kind: "set_keys", scene: state.scene.id, layers: [lane.dataset.layer], properties: [lane.dataset.property], time: timeOf(frame) });
     } else if (under?.closest("#lanes .bead")) commit({ kind: "bend_keys", scene: state.scene.id, keys: state.keys.length ? state.keys : [keyOf(under.closest(".bead"))] });
@@ -236,6 +244,8 @@ export function wireLanes(select, openMenu) {
     if (event.target.closest("#pair")) return;
     const bead = event.target.closest(".bead");
     if (bead && !isSelectedKey(keyOf(bead))) selectKeys([keyOf(bead)], select);
+    const floating = event.target.closest(".float-bead");
+    if (floating) { pressFloating(event, floating); openMenu(event, { path: { pathPoint: floating.dataset.float } }); return; }
     const layer = event.target.closest("[data-layer]")?.dataset.layer;
     if (layer && !bead && !state.layers.includes(layer)) select([layer]);
     openMenu(event, { lane: event.target.closest(".lane")?.dataset.property, layer, ruler: Boolean(event.target.closest("#ruler")) });
@@ -253,6 +263,8 @@ export function wireLanes(select, openMenu) {
     if (name) { beginOrder(event, name.dataset.select); return; }
     if (event.target.closest(".gutter")) return;
     document.activeElement?.blur?.();
+    const floating = event.target.closest(".float-bead");
+    if (floating) { pressFloating(event, floating); return; }
     const bead = event.target.closest(".bead");
     const summary = event.target.closest(".summary");
     const span = event.target.closest("[data-span]");
@@ -282,7 +294,8 @@ export function wireLanes(select, openMenu) {
 function hover(event) {
   const on = (what) => event.target.closest?.(what);
   if (on("#pair")) return;
-  if (on(".bead")) hint("<b>Key</b> · <kbd>drag</kbd> in time · <kbd>Ctrl</kbd> add to the selection · <kbd>double click</kbd> straight or curve · <kbd>Delete</kbd> take away");
+  if (on(".float-bead")) hint(`<b>Floating point</b> · ${on(".float-bead").querySelector("title").textContent} · <kbd>double click</kbd> gives it a key at that time, the motion unchanged`);
+  else if (on(".bead")) hint("<b>Key</b> · <kbd>drag</kbd> in time · <kbd>Ctrl</kbd> add to the selection · <kbd>double click</kbd> straight or curve · <kbd>Delete</kbd> take away");
   else if (on(".summary")) hint(`<b>Keys of what is folded</b> · ${on(".summary").querySelector("title").textContent}`);
   else if (on("[data-span=window]")) hint("<b>The span alone</b> · <kbd>drag</kbd> moves it and leaves the keys");
   else if (on("[data-span=move]")) hint("<b>The layer in time</b> · <kbd>drag</kbd> moves its span with its keys");

@@ -34,7 +34,7 @@ function open() {
     if (head.refused) {
       if (asked?.edit) { refuseTentative(head.refused); } else say(head.refused);
     } else receive(answer, asked);
-    if (waiting) { const next = waiting; waiting = null; send(next); }
+    if (waiting) { const next = waiting; waiting = null; ask(next); }
     for (const wake of idle.splice(0)) wake();
   };
   socket.onclose = () => {
@@ -46,7 +46,11 @@ function open() {
 }
 
 let refusedOnce = "";
+let refusedIn = () => false;
+// Who tells of a refusal in its own place; answers whether it did.
+export function tellRefused(call) { refusedIn = call; }
 function refuseTentative(sentence) {
+  if (refusedIn(sentence)) return;
   if (sentence !== refusedOnce) say(sentence);
   refusedOnce = sentence;
 }
@@ -61,7 +65,7 @@ export function look({ fresh = false, light = false } = {}) {
   const next = { fresh: fresh || Boolean(waiting?.fresh), light: light && (waiting ? waiting.light : true), edit: state.tentative };
   if (!socket || socket.readyState !== WebSocket.OPEN) return;
   if (flying) waiting = next;
-  else send(next);
+  else ask(next);
 }
 
 let listWindow = { top: 0, height: 700 };
@@ -70,7 +74,7 @@ let reveal = null;
 // The layer whose row is to be brought into view by the next answer.
 export function revealRow(id) { reveal = id; }
 
-function send(options) {
+function ask(options) {
   flying = options;
   options.axis = state.axis;
   options.edit = state.tentative;
@@ -79,7 +83,7 @@ function send(options) {
     folded: state.folded && [...state.folded], opened: state.opened, axis: state.axis, pair_height: state.pairHeight || 300,
     pair: { ...state.pairAsked, fit: liked.pairFit, apart: liked.pairApart },
     window: listWindow, lane_height: liked.laneHeight, filters: { keyed: liked.onlyKeyed, selected: liked.onlySelected, text: liked.find },
-    reveal, unit: liked.unit, axes: liked.axes, page: liked.page, points: state.tool === "points", keying_since: state.keying ? state.keyingSince : null,
+    reveal, unit: liked.unit, axes: liked.axes, page: liked.page, points: state.tool === "points", path_points: state.pathPoints, path: state.tool === "path", segments: Boolean(liked.showSegments), keying_since: state.keying ? state.keyingSince : null,
     fresh: options.fresh, light: options.light && !options.edit, edit: options.edit, snap: options.edit ? state.snapAsked : null,
   }));
   if (!options.light) reveal = null;
@@ -118,6 +122,24 @@ function inTurn(work) {
 
 // Something else that takes time, in its turn, so that whoever waits for the page waits for it, and what it changed.
 export const waitFor = (work) => inTurn(async () => { const answer = await work(); if (answer) look(); return answer; });
+
+// A file the server reads and answers about; nothing is changed by it.
+export async function send(path, file, fields) {
+  const form = new FormData();
+  form.append("file", file);
+  for (const [name, value] of Object.entries(fields)) form.append(name, value);
+  return inTurn(async () => {
+    try {
+      const response = await fetch(`/api/projects/${state.project}${path}`, { method: "POST", body: form });
+      const answer = await response.json();
+      if (response.ok) return answer;
+      say(`${file.name}: ${answer.detail}`);
+    } catch {
+      say(`${file.name} did not reach the server; nothing was changed.`);
+    }
+    return null;
+  });
+}
 
 async function post(path, body) {
   const response = await fetch(path, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
@@ -163,7 +185,7 @@ export function step(which) {
     const { ok, status, answer } = await post(`/api/projects/${state.project}/${which}`, { revision: state.revision });
     if (!ok) say(answer.detail);
     if (status === 409) state.revision = answer.revision;
-    if (ok) { state.revision = answer.revision; state.keys = []; state.points = []; }
+    if (ok) { state.revision = answer.revision; state.keys = []; state.points = []; state.pathPoints = []; }
     look();
   });
 }

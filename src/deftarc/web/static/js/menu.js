@@ -100,6 +100,9 @@ function propertyItems(properties, places) {
     ["Keep as the end pose…", () => workBackwards(properties)],
     ["Settle at the playhead…", () => places.craft("settle", { layer: state.layers[0], property: first })],
     ["Bounce at the playhead…", () => places.craft("bounce", { layer: state.layers[0], property: first })],
+    first !== "outline" && ["Lay CSV samples on it…", () => places.samples(first)],
+    first === "position" && ["Split into x and y…", () => places.splitAxes(true)],
+    first === "position_x" && ["Combine x and y as a path…", () => places.splitAxes(false)],
     ["Clear its motion, keep this value", () => commit({ kind: "clear_motion", ...here(), properties })],
     state.copied && [`Give it the number of ${state.copied.name}`, () => giveNumbers(properties)],
     scaled && "-",
@@ -144,6 +147,7 @@ export function layerItems(places) {
     ["picture", "logo"].includes(told.kind) && ["At 100 %", () => size("full")],
     told.kind !== "carrier" && ["Replace its artwork by a file…", places.replace],
     told.kind === "logo" && ["Take apart into layers", () => request(`/scenes/${scene()}/layers/${id}/apart`, {})],
+    ["Its motion path", places.path, "E"],
     told.kind === "text" && ["Edit its words", places.editText],
     told.kind === "free" && ["Edit its points", () => document.querySelector("[data-tool=points]").click()],
     "-",
@@ -168,7 +172,8 @@ export function menuAt(event, told, places) {
   const x = event.clientX || event.target.getBoundingClientRect().left;
   const y = event.clientY || event.target.getBoundingClientRect().bottom;
   let items = [];
-  if (told.point !== undefined && state.tool === "points") items = pointItems(told.point);
+  if (told.path) items = places.pathMenu(told.path, event);
+  else if (told.point !== undefined && state.tool === "points") items = pointItems(told.point);
   else if (told.properties) items = propertyItems(told.properties, places);
   else if (told.ruler) items = [["Play range starts here", () => places.range("start")], ["Play range ends here", () => places.range("end")], ["Play range is the whole scene", () => places.range("all")]];
   else if (told.pair) items = pairItems(told.pair, places);

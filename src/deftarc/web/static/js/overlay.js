@@ -1,5 +1,6 @@
 // What lies over the picture at work: grid, guides, rulers, paths, boxes, handles, points, snap lines.
-import { carriedNow, cornersOf, pivotNow, shownItem, stageCorners } from "./picking.js";
+import { drawPaths } from "./paths.js";
+import { cornersOf, pivotNow, shownItem, stageCorners } from "./picking.js";
 import { rowAt } from "./table.js";
 import { isLocked, liked, state } from "./state.js";
 import { onStage, RULER, view } from "./view.js";
@@ -24,7 +25,7 @@ export function drawOverlay() {
   if (liked.showGrid) drawGrid();
   if (liked.showGuides) drawGuides();
   if (!state.playing) {
-    if (state.layers.length && liked.showPath) drawPath();
+    if (state.layers.length && (liked.showPath || state.tool === "path")) drawPaths(make);
     for (const id of state.layers) {
       const corners = cornersOf(id);
       const first = id === state.layers[0];
@@ -37,8 +38,8 @@ export function drawOverlay() {
     }
     if (state.tool === "points") drawPoints();
     drawSnaps();
-    if (draft) drawDraft();
   }
+  if (draft) drawDraft();
   if (liked.showRulers) drawRulers();
 }
 
@@ -62,28 +63,6 @@ function drawGuides() {
       hit.dataset.guide = index;
     }
   });
-}
-
-function drawPath() {
-  const column = state.columns.spot;
-  if (!column || column.rows < 2 || state.path.length < 2) return;
-  const [a, b, c, d, e, f] = carriedNow();
-  const placed = (x, y) => onStage(a * x + c * y + e, b * x + d * y + f);
-  let dots = "";
-  let line = "";
-  for (let frame = 0; frame < column.rows; frame += 1) {
-    const p = placed(column.numbers[2 * frame], column.numbers[2 * frame + 1]);
-    const told = `${p.x.toFixed(1)} ${p.y.toFixed(1)}`;
-    line += `${frame ? "L" : "M"}${told}`;
-    dots += `M${told}h.01`;
-  }
-  make("path", { class: "path-line", d: line });
-  if (liked.showDots) make("path", { class: "path-dots", d: dots });
-  for (const key of state.path) {
-    const selected = state.keys.some((k) => k.property === "position" && k.layer === state.layers[0] && k.time === key.time);
-    const p = placed(key.x, key.y);
-    make("circle", { class: `path-key${selected ? " selected" : ""}`, r: 5.5, cx: p.x, cy: p.y });
-  }
 }
 
 function drawHandles(box) {
@@ -197,6 +176,7 @@ function drawDraft() {
       make("path", { class: "draft next", d: `M${here.x} ${here.y}C${c1.x} ${c1.y} ${to.x} ${to.y} ${to.x} ${to.y}` });
     }
   }
+  if (draft.trail) return;
   draft.points.forEach((point, k) => {
     const here = p(point);
     if (point.lx || point.ly) {

@@ -12,7 +12,10 @@ let drag = null;
 let placing = () => ({});
 let done = () => {};
 let lastPress = { point: null, at: 0 };
-export function wirePen(placed, selectTool) { placing = placed; done = selectTool; }
+let wayDone = null;
+export function wirePen(placed, selectTool, drawn) { placing = placed; done = selectTool; wayDone = drawn; }
+// Whether clicks draw: artwork with the pen or the line, or a motion path.
+export const isDrawing = () => ["pen", "line"].includes(state.tool) || (state.tool === "path" && state.pathHand === "draw");
 
 const near = (a, b) => Math.hypot(a.x - b.x, a.y - b.y) * view.zoom < 8;
 
@@ -35,12 +38,13 @@ export function penDown(event) {
 }
 
 export function penMove(event) {
-  if (state.tool !== "pen" && state.tool !== "line") return false;
+  if (!isDrawing()) return false;
+  if (!pen && state.tool === "path") { hint("<b>Draw the path</b> · <kbd>click</kbd> a corner, <kbd>drag</kbd> a curve · <kbd>Enter</kbd> done"); return true; }
   if (!pen) { hint(state.tool === "line" ? "<b>Line</b> · <kbd>drag</kbd> from one end to the other · <kbd>Shift</kbd> steps of 45°" : "<b>Pen</b> · <kbd>click</kbd> a corner, <kbd>drag</kbd> a curve"); return true; }
   let at = toScene(event.clientX, event.clientY);
   const last = pen.points.at(-1);
   if (event.shiftKey) at = straightened(last, at);
-  if (pen.down && state.tool === "pen") {
+  if (pen.down && state.tool !== "line") {
     const [lx, ly] = [at.x - last.x, at.y - last.y];
     if (Math.hypot(lx, ly) * view.zoom > 4) Object.assign(last, { lx, ly });
   } else pen.at = at;
@@ -50,7 +54,7 @@ export function penMove(event) {
 }
 
 export function penUp() {
-  if (state.tool !== "pen" && state.tool !== "line") return false;
+  if (!isDrawing()) return false;
   if (!pen) return true;
   pen.down = false;
   if (state.tool === "line") {
@@ -85,6 +89,10 @@ async function finish(closed) {
   pen = null;
   showDraft(null);
   if (points.length < 2) { say("A path needs two points at least."); return; }
+  if (state.tool === "path") {
+    wayDone(points.map((p) => [p.x, p.y, -p.lx, -p.ly, p.lx, p.ly].map((n) => Math.round(n * 1000) / 1000)), closed);
+    return;
+  }
   const [xs, ys] = [points.map((p) => p.x), points.map((p) => p.y)];
   const middle = { x: (Math.min(...xs) + Math.max(...xs)) / 2, y: (Math.min(...ys) + Math.max(...ys)) / 2 };
   const round = (n) => Math.round(n * 1000) / 1000;
@@ -179,11 +187,18 @@ export const closePath = (closed) => commit({ kind: "close_contours", ...common(
 
 function addPoint(event) {
   const after = Number(event.target.dataset.way);
-  const way = event.target;
-  // Where on the way the pointer is nearest, found on the drawn curve itself.
+  state.points = [after + 1];
+  commit({ kind: "add_point", ...common(), after, share: nearestOnWay(event.target, event) });
+  return true;
+}
+
+// Where on a drawn way, a line or a Bézier, the pointer is nearest: its parameter.
+export function nearestOnWay(way, event) {
   const matrix = way.getScreenCTM().inverse();
   const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix);
-  const [p0, p1, p2, p3] = way.getAttribute("d").match(/-?[\d.]+(?:e-?\d+)?/g).map(Number).reduce((out, n, k) => { if (k % 2) out.at(-1).push(n); else out.push([n]); return out; }, []);
+  const row = way.getAttribute("d").match(/-?[\d.]+(?:e-?\d+)?/g).map(Number).reduce((out, n, k) => { if (k % 2) out.at(-1).push(n); else out.push([n]); return out; }, []);
+  const between = (share) => [0, 1].map((k) => row[0][k] + (row.at(-1)[k] - row[0][k]) * share);
+  const [p0, p1, p2, p3] = row.length === 4 ? row : [row[0], between(1 / 3), between(2 / 3), row.at(-1)];
   let best = [0.5, Infinity];
   for (let u = 0.01; u < 1; u += 0.01) {
     const v = 1 - u;
@@ -191,7 +206,5 @@ function addPoint(event) {
     const off = Math.hypot(spot[0] - at.x, spot[1] - at.y);
     if (off < best[1]) best = [u, off];
   }
-  state.points = [after + 1];
-  commit({ kind: "add_point", ...common(), after, share: Math.round(best[0] * 100) / 100 });
-  return true;
+  return Math.round(best[0] * 100) / 100;
 }

@@ -14,9 +14,17 @@ export function itemsShown() {
   const out = [];
   for (let k = state.order.length - 1; k >= 0; k -= 1) {
     const item = shownItem(state.order[k]);
-    if (item && !isolatedOut(state.order[k])) out.push(item);
+    if (item && !isolatedOut(state.order[k])) out.push(state.recording?.layer === item.layer ? followed(item) : item);
   }
   return out;
+}
+
+// A layer that follows the hand while it is recorded.
+function followed(item) {
+  const numbers = Float32Array.from(rowAt(item, state.frame));
+  numbers[4] += state.recording.dx;
+  numbers[5] += state.recording.dy;
+  return { ...item, numbers, rows: 1 };
 }
 
 const through = (row, x, y) => ({ x: row[0] * x + row[2] * y + row[4], y: row[1] * x + row[3] * y + row[5] });

@@ -4,7 +4,10 @@ import { hint } from "./notice.js";
 import { drawOverlay } from "./overlay.js";
 import { paint } from "./painter.js";
 import { boxAround, caughtBy, itemsShown, pivotNow, stackAt } from "./picking.js";
-import { penDown, penMove, penUp, pointsDown, pointsMove, pointsUp, cancelPen } from "./pen.js";
+import { paintGhosts } from "./ghosts.js";
+import { cancelPathDrag, pathDown, pathMove, pathUp, pathWords } from "./pathhand.js";
+import { recordDown, recordMove, recordUp } from "./samples.js";
+import { isDrawing, penDown, penMove, penUp, pointsDown, pointsMove, pointsUp, cancelPen } from "./pen.js";
 import { liked, state, timeNow } from "./state.js";
 import { editWords } from "./words.js";
 import { fitBox, layOut, panTo, toScene, view, whenViewChanges, zoomAt } from "./view.js";
@@ -54,6 +57,7 @@ export function repaint(picture = true) {
     ctx.fillRect(0, 0, scene.width, scene.height);
   } else chequer(base, ratio);
   for (const item of itemsShown()) paint(ctx, [item], item.still ? item.frame : state.frame, base);
+  paintGhosts(ctx, base);
   ctx.setTransform(1, 0, 0, 1, 0, 0);
   // What lies outside the frame stays visible under a veil: things fly in from there.
   ctx.beginPath();
@@ -171,7 +175,7 @@ function clicked(done, select, stamp) {
 export function wireStage(select, openMenu, editText) {
   whenViewChanges(repaint);
   stage.addEventListener("pointerdown", (event) => {
-    if (event.target.closest("#stage-empty, .text-editor")) return;
+    if (event.target.closest("#stage-empty, .text-editor, .segments, .tolerance")) return;
     document.activeElement?.blur?.();
     if (event.button === 1 || (event.button === 0 && spaceHeld)) {
       event.preventDefault();
@@ -181,8 +185,10 @@ export function wireStage(select, openMenu, editText) {
     if (event.button !== 0) return;
     const { hand, guide, ruler } = event.target.dataset || {};
     if (ruler) { begin(event, "guide", { axis: ruler, index: -1, guides: state.scene.guides }); return; }
-    if (state.tool === "pen" || state.tool === "line") { stage.setPointerCapture(event.pointerId); penDown(event); return; }
+    if (isDrawing()) { stage.setPointerCapture(event.pointerId); penDown(event); return; }
     if (state.tool === "points" && pointsDown(event)) { stage.setPointerCapture(event.pointerId); return; }
+    if (state.tool === "path" && state.pathHand === "record") { stage.setPointerCapture(event.pointerId); recordDown(event); return; }
+    if (!hand && pathDown(event)) return;
     if (hand === "scale") { begin(event, "scale", { axes: event.target.dataset.axes.split(" ").map(Number) }); return; }
     if (hand === "pivot" || hand === "move") { begin(event, hand, { stack: [], pivot: pivotNow() }); return; }
     if (hand === "turn") {
@@ -195,9 +201,9 @@ export function wireStage(select, openMenu, editText) {
     pressed(event, select);
   });
   stage.addEventListener("pointermove", (event) => {
-    if (penMove(event) || pointsMove(event)) return;
+    if (recordMove(event) || penMove(event) || pointsMove(event) || pathMove(event)) return;
     if (!drag || event.pointerId !== drag.pointer) {
-      hint(editWords(event.target.dataset?.hand, event.target.dataset));
+      hint((!event.target.dataset?.hand && pathWords(event.target)) || editWords(event.target.dataset?.hand, event.target.dataset));
       return;
     }
     if (!drag.moved && Math.hypot(event.clientX - drag.x, event.clientY - drag.y) < 3) return;
@@ -210,7 +216,7 @@ export function wireStage(select, openMenu, editText) {
     attempt(drag.edit, snapFor(event));
   });
   stage.addEventListener("pointerup", async (event) => {
-    if (penUp(event) || pointsUp(event)) return;
+    if (recordUp(event) || penUp(event) || pointsUp(event) || pathUp(event)) return;
     if (!drag || event.pointerId !== drag.pointer) return;
     const done = drag;
     drag = null;
@@ -230,6 +236,9 @@ export function wireStage(select, openMenu, editText) {
   stage.addEventListener("contextmenu", (event) => {
     event.preventDefault();
     const stack = stackAt(event.clientX, event.clientY);
+    const told = event.target.dataset || {};
+    const onWay = told.pathPoint !== undefined || told.pathKey !== undefined || (told.pathSpan !== undefined && state.tool === "path");
+    if (onWay || (state.tool === "path" && !stack.length)) { openMenu(event, { path: told }); return; }
     const onPath = state.tool === "points" && (event.target.dataset?.point !== undefined || event.target.dataset?.way !== undefined);
     if (!onPath && stack.length && !stack.some((id) => state.layers.includes(id)) && !state.keep) select([stack[0]]);
     openMenu(event, { point: event.target.dataset?.point, way: event.target.dataset?.way });
@@ -250,7 +259,7 @@ export function fitSelected() {
 
 export const isDragging = () => Boolean(drag);
 export function cancelDrag() {
-  if (cancelPen()) return true;
+  if (cancelPen() || cancelPathDrag()) return true;
   if (!drag) return false;
   drag = null;
   marquee.hidden = true;

@@ -7,6 +7,10 @@ export const state = {
   layers: [], // selected layer ids, the last one chosen first
   keys: [], // selected keys: { layer, property, time }
   shownKeys: null, // where a tentative edit has them meanwhile
+  paths: [], // motion paths of what is selected, the first layer's first
+  pathPoints: [], // selected floating points of the first path, by number
+  pathHand: "bend", // bend, draw, record
+  recording: null, // the layer that follows the hand, and by how far
   points: [], // selected points of the path being edited, by number
   focus: null, // the lane the pair shows: { layer, property }
   folded: null, // ids of folded layers, once the server has said which open folded
@@ -17,7 +21,7 @@ export const state = {
   playing: false,
   loop: true,
   speed: 1,
-  tool: "move", // move, points, pen, line
+  tool: "move", // move, path, points, pen, line
   keep: false, // clicks on the picture leave the selection alone
   isolated: new Set(), // while it has members, only these show at work
   copied: null, // the layer whose numbers were copied
@@ -30,7 +34,6 @@ export const state = {
   items: new Map(), // layer id → rows over time, with its prepared drawing
   still: null, // values changed but not keyed, at one frame
   columns: {},
-  path: [],
   outline: null, // the points of the path being edited
   pair: null,
   pairAsked: { shown: [], hidden: [], pinned: [], colours: [], alone: null, value: null, speed: null },
@@ -38,7 +41,7 @@ export const state = {
 };
 
 // How one likes to look at things: remembered in this browser.
-const LIKED = { showPath: true, showDots: true, showRulers: false, showGrid: false, showGuides: true, snap: true, snapLayers: true, snapFrame: true, snapGuides: true, snapGrid: false, unit: "timecode", axes: "parent", page: "motion", laneHeight: 27, onlyKeyed: false, onlySelected: false, pairFit: "all", pairApart: false, find: "" };
+const LIKED = { showPath: true, showDots: true, showRulers: false, showGrid: false, showGuides: true, snap: true, snapLayers: true, snapFrame: true, snapGuides: true, snapGrid: false, unit: "timecode", axes: "parent", page: "motion", laneHeight: 27, onlyKeyed: false, onlySelected: false, pairFit: "all", pairApart: false, find: "", showSegments: false, keepTotal: false, ghosts: false, ghostsBefore: 3, ghostsAfter: 3, ghostStep: 4 };
 let kept = {};
 try { kept = JSON.parse(localStorage.getItem("deftarc.liked") || "{}"); } catch { /* nothing remembered */ }
 export const liked = { ...LIKED, ...kept, find: "" };

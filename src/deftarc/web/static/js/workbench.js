@@ -7,7 +7,7 @@ import { copyEase, craft, keepEase, pasteEase, showHow, wireEasing } from "./eas
 import { cancelNumberDrag, openLanes, wireFigures } from "./figures.js";
 import { cancelLaneDrag, isolate, keyHere, markSelected, nudgeKeys, selectAtPlayhead, showSnapLine, wireLanes } from "./lanes.js";
 import { putFragments } from "./fragments.js";
-import { attempt, commit, connect, look, momentOf, revealRow, settled, step } from "./link.js";
+import { attempt, commit, connect, look, momentOf, revealRow, settled, step, tellRefused } from "./link.js";
 import { align, closeMenu, copyNumbers, giveNumbers, group, layerItems, menuAt, showMenu, spanToPlayhead, ungroup, wireMenu, workBackwards } from "./menu.js";
 import { actOf } from "./keyboard.js";
 import { ask, hint, say } from "./notice.js";
@@ -15,7 +15,12 @@ import { cancelPairDrag, fitPair, fitPairRange, fitPairSelected, showLevel, togg
 import { stepOrder } from "./order.js";
 import { alikeAt, prepare, whenPictureArrives } from "./painter.js";
 import { cancelPen, deletePoints, nudgePoints, penKey, wirePen } from "./pen.js";
+import { wireGhosts } from "./ghosts.js";
+import { cancelRounding, endTime, pathItems, pathPointItems, reduceKeys, setHand, showHand, splitAxes, toggleSegments, wirePathBar } from "./pathbar.js";
+import { common, deletePathPoints, nudgePath, pressPoint, selectPoints, wirePathHand } from "./pathhand.js";
 import { openRender, wireRender } from "./render.js";
+import { bringSamples, cancelRecording, wireSamples } from "./samples.js";
+import { cancelTolerance, isTrying, showRefused, showTold } from "./tolerance.js";
 import { showRows, tellWindow, wireRows } from "./rows.js";
 import { cancelDrag, fitSelected, nudge, repaint, resize, wireStage } from "./stage.js";
 import { liked, like, newId, state, timeNow, timeOf, toldFrame } from "./state.js";
@@ -34,6 +39,7 @@ function select(layers, { keepKeys = false } = {}) {
   if (!keepKeys) state.keys = [];
   if (!keepKeys) state.focus = null;
   state.points = [];
+  if (!keepKeys) state.pathPoints = [];
   if (layers[0]) revealRow(layers[0]);
   repaint();
   markSelected();
@@ -77,7 +83,9 @@ function receive({ head, items, columns, still }, asked) {
   if (head.scene) {
     // What did not change did not come: it is kept as it was.
     state.columns = Object.fromEntries(head.good.map((name) => [name, columns[name] || state.columns[name]]));
-    state.path = head.path || [];
+    state.paths = head.paths || [];
+    if (!head.tentative) settlePoints();
+    if (head.tentative) showTold(head.told);
     state.pair = head.pair || null;
     state.stops = head.stops || [];
     state.outline = head.points || null;
@@ -94,7 +102,17 @@ function receive({ head, items, columns, still }, asked) {
   showSnapLine();
   showLevel();
   showHow();
+  showHand();
   document.dispatchEvent(new CustomEvent("deftarc:painted", { detail: { n: head.n, tentative: head.tentative } }));
+}
+
+// A selected point that floated and has a key now is selected as that key.
+function settlePoints() {
+  const path = state.paths[0];
+  if (!path || path.layer !== state.layers[0] || !state.pathPoints.length) return;
+  const set = state.pathPoints.filter((k) => path.rests[k] !== null && path.rests[k] !== undefined);
+  state.pathPoints = state.pathPoints.filter((k) => path.rests[k] === null);
+  if (set.length) state.keys = [...state.keys, ...set.map((k) => ({ layer: path.layer, property: "position", time: path.rests[k] }))];
 }
 
 function takeLayers({ order, changed, drawings: fresh }) {
@@ -157,11 +175,14 @@ function selectTool(tool) {
   cancelPen();
   state.tool = tool;
   state.points = [];
+  element("path-bar").hidden = tool !== "path";
+  if (tool === "path") setHand("bend"); else { state.pathPoints = []; delete element("stage").dataset.hand; }
   element("stage").dataset.tool = tool;
   for (const chip of document.querySelectorAll("[data-tool].chip")) chip.setAttribute("aria-pressed", String(chip.dataset.tool === tool || (tool === "line" && chip.dataset.tool === "pen")));
   if (tool === "points" && state.info.get(state.layers[0])?.kind !== "free") say("Select a free path to edit its points. Draw one with the pen, or take a logo apart.");
+  resize();
   repaint();
-  look();
+  look({ fresh: tool === "path" });
 }
 
 function showLiked() {
@@ -182,6 +203,7 @@ function toggleView(name) {
 }
 
 function remove() {
+  if (deletePathPoints()) return;
   if (state.keys.length) commit(() => state.keys.length && { kind: "delete_keys", scene: state.scene.id, keys: state.keys });
   else if (!deletePoints() && state.layers.length) commit({ kind: "delete_layers", scene: state.scene.id, layers: state.layers, time: timeNow() });
 }
@@ -254,8 +276,25 @@ const relayout = () => { state.pairHeight = pairHeight(); measure(); tellWindow(
 const places = {
   duplicate: () => duplicate(), linkedCopy: () => duplicate(true), remove, replace: replaceArtwork, stretch: stretchSpans, alignMenu, tagMenu, spanHere, range,
   editText: () => editText(state.layers[0]), add: (what) => addThing(what, select, selectTool), settings: () => sceneSettings(look), relook: look,
+  path: () => selectTool("path"), pathMenu: (told, event) => (told.pathPoint !== undefined || told.pathKey !== undefined || told.pathSpan !== undefined ? pathMenu(told, event) : pathItems()),
+  samples: bringSamples, splitAxes, reduce: reduceKeys,
   tryOuts, craft, copyEase, pasteEase, keepEase: () => keepEase(false), fitAll: () => acts["fit-pair-all"](), fitSelected: fitPairSelected, fitRange: fitPairRange,
 };
+// What is under the pointer is selected first, as everywhere.
+function pathMenu(told, event) {
+  const path = state.paths[0];
+  const k = told.pathPoint !== undefined ? Number(told.pathPoint) : null;
+  if (k !== null && !state.pathPoints.includes(k) && !state.keys.some((key) => key.property === "position" && key.time === path.rests[k])) selectPoints([k]);
+  else if (k === null && told.pathKey !== undefined && !state.keys.some((key) => key.time === Number(told.pathKey))) state.keys = [{ layer: path.layer, property: "position", time: Number(told.pathKey) }];
+  return pathPointItems(told, event);
+}
+
+// A path drawn by clicks; the layer goes along it from the playhead on, or between the keys it has.
+async function drawnPath(points, closed) {
+  if (!state.layers.length) { say("Select the layer that is to go along this path."); return; }
+  setHand("bend");
+  await commit({ kind: "take_path", ...common(), points, closed, time: timeNow(), end: endTime() });
+}
 const openMenu = (event, told) => menuAt(event, told, places);
 
 const acts = {
@@ -275,7 +314,8 @@ const acts = {
   "keys-here": () => selectAtPlayhead(false, select), "all-keys": () => selectAtPlayhead(true, select), backwards: () => workBackwards(),
   "layer-above": () => stepLayer(-1), "layer-below": () => stepLayer(1), "order-up": () => stepOrder(-1), "order-down": () => stepOrder(1),
   "span-start": () => spanToPlayhead("start"), "span-end": () => spanToPlayhead("end"),
-  "tool-move": () => selectTool("move"), "tool-points": () => selectTool("points"), "tool-pen": () => selectTool("pen"),
+  "tool-move": () => selectTool("move"), "tool-points": () => selectTool("points"), "tool-pen": () => selectTool("pen"), "tool-path": () => selectTool(state.tool === "path" ? "move" : "path"),
+  ghosts: () => toggleView("ghosts"), segments: toggleSegments, reduce: reduceKeys,
   grid: () => toggleView("showGrid"), rulers: () => toggleView("showRulers"),
   "fit-pair-all": () => { fitTime(); fitPair("all"); }, "fit-pair-selected": fitPairSelected, "fit-pair-range": fitPairRange, "fit-pair-off": toggleFit,
   "next-curve": () => stepCurve(1), "curve-alone": () => (state.pair ? aloneCurve(state.pair) : say("Show a curve in the pair first.")),
@@ -297,7 +337,7 @@ function onKey(event) {
   if (event.key === "Escape") {
     const open = document.querySelector("[data-bs-toggle=dropdown].show");
     if (open) { window.bootstrap.Dropdown.getInstance(open)?.hide(); return; }
-    if (closeMenu() || cancelDrag() || cancelLaneDrag() || cancelPairDrag() || cancelNumberDrag() || cancelRangeDrag()) return;
+    if (closeMenu() || cancelRecording() || cancelTolerance() || cancelRounding() || cancelDrag() || cancelLaneDrag() || cancelPairDrag() || cancelNumberDrag() || cancelRangeDrag()) return;
     if (state.tool !== "move") selectTool("move");
     else select([]);
     return;
@@ -306,6 +346,7 @@ function onKey(event) {
   if (arrow && !event.target.closest(".dropdown-menu, [role=separator]")) {
     event.preventDefault();
     const size = event.shiftKey ? 10 : 1;
+    if (nudgePath(arrow[0] * size, arrow[1] * size)) return;
     if (state.keys.length && arrow[0]) nudgeKeys(arrow[0] * size);
     else if (state.keys.length && state.keys.every((key) => key.property !== "position") && state.pair) nudgeKeys(0, (-arrow[1] * size) / state.pair.factor);
     else if (!nudgePoints(arrow[0] * size, arrow[1] * size)) nudge(arrow[0] * size, arrow[1] * size);
@@ -352,7 +393,12 @@ showLiked();
 wireTheme(repaint);
 wireDividers(relayout);
 wireMenu(select);
-wirePen(placing, (id) => { selectTool("move"); if (id) select([id]); });
+wirePen(placing, (id) => { selectTool("move"); if (id) select([id]); }, drawnPath);
+wirePathHand(select);
+wirePathBar();
+wireSamples();
+wireGhosts(repaint);
+tellRefused(showRefused);
 wireStage(select, openMenu, editText);
 wireTime();
 wireRows();
@@ -371,6 +417,11 @@ document.addEventListener("click", onClick);
 // The browser's own dragging of text and pictures would take the pointer away from ours.
 document.addEventListener("dragstart", (event) => event.preventDefault());
 document.addEventListener("deftarc:isolated", repaint);
+document.addEventListener("deftarc:floating", ({ detail: { layer, point, add } }) => {
+  if (layer !== state.layers[0]) select([layer]);
+  pressPoint(point, add);
+  markSelected();
+});
 element("scene").addEventListener("change", (event) => goToScene(event.target.value));
 element("find").addEventListener("input", (event) => { liked.find = event.target.value; look(); });
 element("find").addEventListener("keydown", (event) => {

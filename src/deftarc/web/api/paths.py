@@ -1,0 +1,69 @@
+"""Motion paths over HTTP, where a file or an outline is read first: an edit to commit, or samples to try."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, File, Form, UploadFile
+
+from deftarc.core import limits
+from deftarc.core.edit import TakePath
+from deftarc.core.model import Identity, Moment
+from deftarc.formats.csv_samples import Samples, read_samples
+from deftarc.web.api.layers import made
+from deftarc.web.api.models import Body, ProjectId, Revision, State
+from deftarc.web.api.projects import read_upload
+from deftarc.web.context import Shop
+from deftarc.web.path_sources import path_of_file, path_of_layer
+
+router = APIRouter(prefix="/api/projects/{project_id}/scenes/{scene_id}/layers/{layer_id}", tags=["paths"])
+Time = Annotated[int, Form(ge=-limits.MAX_TIME_SECONDS * 705_600_000, le=limits.MAX_TIME_SECONDS * 705_600_000)]
+
+
+class Source(Revision):
+    source: Identity
+    time: Moment
+    end: Moment
+
+
+class Found(Body):
+    edit: TakePath
+
+
+@router.post("/path-from")
+def path_from(project_id: ProjectId, scene_id: str, layer_id: str, wanted: Source, shop: Shop) -> State:
+    """Give a layer the outline of another as its path, between two moments or the keys it has."""
+    scene = shop.projects.open(project_id).project.scene(scene_id)
+    layer, source = scene.layer(layer_id), scene.layer(wanted.source)
+    edit = path_of_layer(scene, shop.materials, layer, source, wanted.time, wanted.end)
+    return made(shop, project_id, wanted.revision, edit)
+
+
+@router.post("/path-file")
+def path_file(
+    project_id: ProjectId,
+    scene_id: str,
+    layer_id: str,
+    shop: Shop,
+    file: Annotated[UploadFile, File()],
+    time: Time,
+    end: Time,
+) -> Found:
+    """The edit that gives a layer the longest outline of an SVG as its path; nothing is changed yet."""
+    scene = shop.projects.open(project_id).project.scene(scene_id)
+    data = read_upload(file, limits.MAX_SVG_BYTES)
+    return Found(edit=path_of_file(scene, scene.layer(layer_id), data, time, end))
+
+
+@router.post("/samples")
+def samples(
+    project_id: ProjectId,
+    scene_id: str,
+    layer_id: str,
+    shop: Shop,
+    file: Annotated[UploadFile, File()],
+    property: Annotated[str, Form(max_length=40)],
+    time: Time = 0,
+) -> Samples:
+    """The samples of a CSV for a property, to be laid on it; nothing is changed yet. See docs/format.md."""
+    scene = shop.projects.open(project_id).project.scene(scene_id)
+    track = scene.layer(layer_id).track(property)
+    return read_samples(read_upload(file, limits.MAX_CSV_BYTES), scene.rate, track.kind == "path", time)

@@ -1,0 +1,62 @@
+// Ghosts: what is selected as it is some frames before and after, faint, cool before and warm after.
+import { paint } from "./painter.js";
+import { shownItem } from "./picking.js";
+import { like, liked, state } from "./state.js";
+
+// The frames that ghosts show, the furthest first.
+export function ghostFrames() {
+  if (!liked.ghosts || state.playing) return [];
+  const out = [];
+  for (let n = Math.max(liked.ghostsBefore, liked.ghostsAfter); n > 0; n -= 1) {
+    for (const [after, most, sign] of [[false, liked.ghostsBefore, -1], [true, liked.ghostsAfter, 1]]) {
+      const frame = state.frame + sign * n * liked.ghostStep;
+      if (n <= most && frame >= 0 && frame < state.scene.frames) out.push({ frame, after, far: n });
+    }
+  }
+  return out;
+}
+
+const sheet = document.createElement("canvas");
+const TINTS = { before: "#2f6fb0", after: "#c2621c" };
+
+// Painted between the picture and what is laid over it: each on a sheet of its own, tinted, then laid down faintly.
+export function paintGhosts(ctx, base) {
+  const frames = ghostFrames();
+  if (!frames.length || !state.layers.length) return;
+  if (sheet.width !== ctx.canvas.width || sheet.height !== ctx.canvas.height) { sheet.width = ctx.canvas.width; sheet.height = ctx.canvas.height; }
+  const pen = sheet.getContext("2d");
+  const items = state.order.filter((id) => state.layers.includes(id)).reverse().map((id) => state.items.get(id) || shownItem(id)).filter(Boolean);
+  for (const { frame, after, far } of frames) {
+    pen.setTransform(1, 0, 0, 1, 0, 0);
+    pen.globalCompositeOperation = "source-over";
+    pen.clearRect(0, 0, sheet.width, sheet.height);
+    pen.setTransform(...base);
+    for (const item of items) paint(pen, [item], frame, base);
+    pen.setTransform(1, 0, 0, 1, 0, 0);
+    pen.globalCompositeOperation = "source-atop";
+    pen.globalAlpha = 0.62;
+    pen.fillStyle = TINTS[after ? "after" : "before"];
+    pen.fillRect(0, 0, sheet.width, sheet.height);
+    pen.globalAlpha = 1;
+    ctx.save();
+    ctx.setTransform(1, 0, 0, 1, 0, 0);
+    ctx.globalAlpha = 0.42 / (1 + 0.35 * (far - 1));
+    ctx.drawImage(sheet, 0, 0);
+    ctx.restore();
+  }
+}
+
+export function wireGhosts(changed) {
+  const menu = document.getElementById("view-menu");
+  const show = () => { for (const field of menu.querySelectorAll("[data-ghost]")) field.value = liked[field.dataset.ghost]; };
+  menu.addEventListener("change", (event) => {
+    const field = event.target.closest("[data-ghost]");
+    if (!field) return;
+    const [least, most] = field.dataset.ghost === "ghostStep" ? [1, 50] : [0, 12];
+    const n = Math.round(Number(field.value));
+    if (Number.isFinite(n)) like(field.dataset.ghost, Math.max(least, Math.min(most, n)));
+    show();
+    changed();
+  });
+  show();
+}

@@ -1,0 +1,217 @@
+// The hand on a motion path: points, handles and keys pressed, dragged, added, joined; pulled onto the ruler, in time.
+import { attempt, attempted, commit, look, putBack } from "./link.js";
+import { pressKeys, selectKeys } from "./lanes.js";
+import { hint } from "./notice.js";
+import { drawOverlay } from "./overlay.js";
+import { chosenPoints, placer } from "./paths.js";
+import { stackAt } from "./picking.js";
+import { nearestOnWay } from "./pen.js";
+import { state, timeNow, toldFrame } from "./state.js";
+import { areaX, timeAtX } from "./time.js";
+import { toScene } from "./view.js";
+
+const stage = document.getElementById("stage");
+const ruler = document.getElementById("ruler");
+const marquee = document.getElementById("picture-marquee");
+let drag = null;
+let choose = () => {};
+let lastPress = { what: "", at: 0 };
+export function wirePathHand(select) { choose = select; }
+
+const first = () => state.paths[0];
+export const common = () => ({ scene: state.scene.id, layer: state.layers[0] });
+const keyAt = (time) => ({ layer: state.layers[0], property: "position", time: Number(time) });
+
+// Whether a press on the path is meant for it: always while the path is edited; else where no selected layer lies.
+function meant(event) {
+  const { pathPoint, pathKey, pathSpan } = event.target.dataset || {};
+  if (state.tool === "path") return true;
+  if (state.tool !== "move" || state.keep || (pathPoint === undefined && pathKey === undefined) || pathSpan !== undefined) return false;
+  return !stackAt(event.clientX, event.clientY).some((id) => state.layers.includes(id));
+}
+
+function doubled(event, what) {
+  const twice = lastPress.what === what && event.timeStamp - lastPress.at < 450;
+  lastPress = { what: twice ? "" : what, at: event.timeStamp };
+  return twice;
+}
+
+function begin(event, told) {
+  drag = { pointer: event.pointerId, x: event.clientX, y: event.clientY, from: toScene(event.clientX, event.clientY), edit: null, moved: false, ...told };
+  stage.setPointerCapture(event.pointerId);
+  return true;
+}
+
+// True where the press was the path's.
+export function pathDown(event) {
+  if (!meant(event)) return false;
+  const { pathPoint, pathPart, pathKey, pathSpan } = event.target.dataset;
+  const add = event.ctrlKey || event.metaKey;
+  if (pathPart) {
+    if (doubled(event, `arm ${pathPoint} ${pathPart}`)) { join("automatic", [Number(pathPoint)]); return true; }
+    return begin(event, { kind: "arm", points: [Number(pathPoint)], part: pathPart });
+  }
+  if (pathKey !== undefined) {
+    if (pathPoint !== undefined && doubled(event, `point ${pathPoint}`)) { join("toggle", [Number(pathPoint)]); return true; }
+    const held = pressKeys(event, [keyAt(pathKey)], choose);
+    if (!add) state.pathPoints = held.keys.length > 1 ? state.pathPoints : [];
+    return begin(event, { kind: pathPoint === undefined ? "slide" : "point", key: Number(pathKey), points: chosenPoints() });
+  }
+  if (pathPoint !== undefined) {
+    const k = Number(pathPoint);
+    if (doubled(event, `point ${k}`)) { join("toggle", [k]); return true; }
+    pressPoint(k, add);
+    return begin(event, { kind: "point", points: chosenPoints() });
+  }
+  if (pathSpan !== undefined && state.tool === "path") {
+    if (doubled(event, `span ${pathSpan}`)) { addPoint(event); return true; }
+    return begin(event, { kind: "marquee", before: add ? chosenPoints() : [] });
+  }
+  if (state.tool !== "path") return false;
+  const stack = stackAt(event.clientX, event.clientY);
+  const under = stack.length && !state.keep && !stack.some((id) => state.layers.includes(id)) ? stack[0] : null;
+  return begin(event, { kind: "marquee", before: add ? chosenPoints() : [], under });
+}
+
+// A floating point is selected by itself; with Ctrl it comes to what is selected, or goes.
+export function pressPoint(k, add) {
+  const has = state.pathPoints.includes(k);
+  if (add) state.pathPoints = has ? state.pathPoints.filter((n) => n !== k) : [...state.pathPoints, k];
+  else if (!has) { state.pathPoints = [k]; state.keys = []; }
+  drawOverlay();
+  look();
+}
+
+export function pathMove(event) {
+  if (!drag || event.pointerId !== drag.pointer) return false;
+  if (!drag.moved && Math.hypot(event.clientX - drag.x, event.clientY - drag.y) < 3) return true;
+  drag.moved = true;
+  lastPress.what = "";
+  if (drag.kind === "marquee") { moveMarquee(event); return true; }
+  const to = toScene(event.clientX, event.clientY);
+  const box = ruler.getBoundingClientRect();
+  const overRuler = drag.key !== undefined && event.clientX > box.left && event.clientX < box.right && event.clientY > box.top - 20 && event.clientY < box.bottom + 8;
+  if (overRuler) {
+    // Pulled onto the ruler, the key is moved in time instead.
+    const by = Math.round((timeAtX(areaX(event.clientX)) - drag.key) / state.scene.flicks) * state.scene.flicks;
+    drag.edit = { kind: "move_keys", scene: state.scene.id, keys: state.keys, by };
+    hint(`<b>In time</b> · this key at ${toldFrame(Math.round((drag.key + by) / state.scene.flicks))}`);
+  } else if (drag.kind === "slide") {
+    drag.edit = { kind: "slide_key", ...common(), key: drag.key, to: [to.x, to.y], time: timeNow() };
+    hint("<b>Pace key</b> · it stays on the path and keeps its time · <kbd>Esc</kbd> put back");
+  } else if (closes(event)) {
+    drag.edit = { kind: "close_path", ...common(), closed: true };
+    hint("<b>Closed</b> · the end lies on the start");
+  } else {
+    const part = drag.kind === "arm" ? drag.part : "point";
+    drag.edit = { kind: "bend_path", ...common(), points: drag.points, part, dx: to.x - drag.from.x, dy: to.y - drag.from.y, time: timeNow(), apart: event.altKey, constrain: event.shiftKey };
+    hint(part === "point" ? "<b>Bending the path</b> · times stay · <kbd>Shift</kbd> level, upright, 45° · <kbd>Esc</kbd> put back" : "<b>Handle</b> · <kbd>Alt</kbd> this side only · <kbd>Shift</kbd> level, upright, 45° · <kbd>Esc</kbd> put back");
+  }
+  attempt(drag.edit);
+  return true;
+}
+
+// The last point of an open path, dragged onto its first.
+function closes(event) {
+  const path = first();
+  const last = path.rests.length - 1;
+  if (path.closed || last < 2 || drag.kind !== "point" || drag.points.length !== 1 || drag.points[0] !== last) return false;
+  const start = placer(path.layer)(path.points[0], path.points[1]);
+  const box = stage.getBoundingClientRect();
+  return Math.hypot(start.x + box.left - event.clientX, start.y + box.top - event.clientY) < 8;
+}
+
+function moveMarquee(event) {
+  const box = stage.getBoundingClientRect();
+  const [left, right] = [Math.min(drag.x, event.clientX), Math.max(drag.x, event.clientX)];
+  const [top, bottom] = [Math.min(drag.y, event.clientY), Math.max(drag.y, event.clientY)];
+  marquee.hidden = false;
+  Object.assign(marquee.style, { left: `${left - box.left}px`, top: `${top - box.top}px`, width: `${right - left}px`, height: `${bottom - top}px` });
+  const path = first();
+  if (!path) return;
+  const place = placer(path.layer);
+  const caught = path.rests.flatMap((_, k) => {
+    const p = place(path.points[6 * k], path.points[6 * k + 1]);
+    return p.x + box.left >= left && p.x + box.left <= right && p.y + box.top >= top && p.y + box.top <= bottom ? [k] : [];
+  });
+  drag.caught = [...new Set([...drag.before, ...caught])];
+  hint(`<b>Selecting</b> ${drag.caught.length} point${drag.caught.length === 1 ? "" : "s"} of the path`);
+}
+
+export function pathUp(event) {
+  if (!drag || event.pointerId !== drag.pointer) return false;
+  const done = drag;
+  drag = null;
+  marquee.hidden = true;
+  if (done.kind === "marquee" && !done.moved && done.under) choose([done.under]);
+  else if (done.kind === "marquee") selectPoints(done.moved ? done.caught || [] : done.before);
+  else if (done.edit) attempted(done.edit).then(commit);
+  return true;
+}
+
+export function cancelPathDrag() {
+  if (!drag) return false;
+  drag = null;
+  marquee.hidden = true;
+  putBack();
+  hint("Put back.");
+  return true;
+}
+
+// Points by number: those keys rest on are selected as keys, the others as what floats.
+export function selectPoints(points) {
+  const path = first();
+  if (!path) return;
+  state.pathPoints = points.filter((k) => path.rests[k] === null);
+  selectKeys(points.filter((k) => path.rests[k] !== null).map((k) => keyAt(path.rests[k])), choose);
+  drawOverlay();
+}
+
+export const join = (joint, points = chosenPoints(), roundness = null) => commit({ kind: "join_path", ...common(), points, joint, roundness });
+
+export function addPoint(event) {
+  const span = Number(event.target.dataset.pathSpan);
+  commit({ kind: "add_path_point", ...common(), span, u: nearestOnWay(event.target, event) }).then((answer) => {
+    if (answer) { state.pathPoints = [span + 1]; state.keys = []; look(); }
+  });
+}
+
+export function nudgePath(dx, dy) {
+  const points = state.tool === "path" ? chosenPoints() : [];
+  if (!points.length) return false;
+  commit({ kind: "bend_path", ...common(), points, dx, dy, time: timeNow() });
+  return true;
+}
+
+// Points of the path taken away, with the keys that rest on them; pace keys go by themselves.
+export function deletePathPoints() {
+  const points = chosenPoints();
+  if (!points.length || (state.tool !== "path" && !state.pathPoints.length)) return false;
+  state.pathPoints = [];
+  commit({ kind: "delete_path_points", ...common(), points }).then((answer) => { if (answer) { state.keys = []; look(); } });
+  return true;
+}
+
+const WORDS = {
+  arm: "<b>Handle</b> · <kbd>drag</kbd> to bend · <kbd>Alt</kbd> this side only · <kbd>Shift</kbd> 45° · <kbd>double click</kbd> back to automatic",
+  span: "<b>The path</b> · <kbd>double click</kbd> puts a point here, the motion unchanged · <kbd>drag</kbd> select many points",
+  none: "<b>Path</b> · <kbd>drag</kbd> points and handles · <kbd>double click</kbd> a point corner or smooth, the way a new point · <kbd>drag</kbd> on empty ground select many",
+};
+
+// What the pointer is over, where it is the path.
+export function pathWords(target) {
+  const { pathPoint, pathPart, pathKey, pathSpan } = target.dataset || {};
+  const path = first();
+  if (!path) return state.tool === "path" ? WORDS.none : null;
+  if (pathPart) return WORDS.arm;
+  if (pathKey !== undefined) {
+    const key = path.keys.find((each) => each.time === Number(pathKey));
+    return `<b>${key?.rests ? "Key" : "Pace key"} at ${key?.told}</b> · <kbd>drag</kbd> ${key?.rests ? "bends the path" : "goes along the path"}, onto the ruler moves it in time${key?.rests ? " · <kbd>double click</kbd> corner or smooth" : ""}`;
+  }
+  if (pathPoint !== undefined) {
+    const told = path.floats.find((each) => each.point === Number(pathPoint))?.told;
+    return `<b>Floating point, passed at ${told}</b> · <kbd>drag</kbd> bends the path · <kbd>double click</kbd> corner or smooth · <kbd>Delete</kbd> take away`;
+  }
+  if (state.tool !== "path") return null;
+  return pathSpan !== undefined ? WORDS.span : WORDS.none;
+}

@@ -1,0 +1,112 @@
+// Motion paths over the picture: the way, its direction, one dot a frame, points, keys, handles and ghosts' places.
+import { ghostFrames } from "./ghosts.js";
+import { liked, state } from "./state.js";
+import { columnAt } from "./table.js";
+import { onStage } from "./view.js";
+
+// What is selected of the first path, by point: those its selected keys rest on, and floating ones.
+export function chosenPoints() {
+  const path = state.paths[0];
+  if (!path || path.layer !== state.layers[0]) return [];
+  const times = new Set((state.shownKeys || state.keys).filter((key) => key.layer === path.layer && key.property === "position").map((key) => key.time));
+  const resting = path.rests.flatMap((time, k) => (time !== null && times.has(time) ? [k] : []));
+  return [...new Set([...resting, ...state.pathPoints.filter((k) => k < path.rests.length)])].sort((a, b) => a - b);
+}
+
+// A function that puts a place of a layer's path on the stage, however it is carried at this frame.
+export function placer(layer) {
+  const first = layer === state.layers[0];
+  const column = state.columns[first ? "carried" : `carried ${layer}`];
+  const [a, b, c, d, e, f] = column ? columnAt(column, state.frame) : [1, 0, 0, 1, 0, 0];
+  return (x, y) => onStage(a * x + c * y + e, b * x + d * y + f);
+}
+
+const told = (p) => `${p.x.toFixed(1)} ${p.y.toFixed(1)}`;
+
+export function drawPaths(make) {
+  for (const path of [...state.paths].reverse()) drawOne(make, path, path.layer === state.layers[0]);
+}
+
+function drawOne(make, path, first) {
+  const place = placer(path.layer);
+  const p = path.points;
+  const count = p.length / 6;
+  const at = (k, x = 0, y = 0) => place(p[6 * k] + x, p[6 * k + 1] + y);
+  const selected = first ? chosenPoints() : [];
+  const still = new Set(path.still);
+  let [moving, resting, arrows] = ["", "", ""];
+  for (let k = 0; k < count - 1; k += 1) {
+    const row = [at(k), at(k, p[6 * k + 4], p[6 * k + 5]), at(k + 1, p[6 * k + 8], p[6 * k + 9]), at(k + 1)];
+    const bent = p[6 * k + 4] || p[6 * k + 5] || p[6 * k + 8] || p[6 * k + 9];
+    const d = `M${told(row[0])}${bent ? `C${told(row[1])} ${told(row[2])} ${told(row[3])}` : `L${told(row[3])}`}`;
+    if (still.has(k)) resting += d; else moving += d;
+    if (!still.has(k)) arrows += arrow(row, bent);
+    if (first) make("path", { class: "path-way", d }).dataset.pathSpan = k;
+  }
+  const faint = first ? "" : " other";
+  if (moving) make("path", { class: `path-line${faint}`, d: moving });
+  if (resting) make("path", { class: `path-line held${faint}`, d: resting });
+  if (arrows) make("path", { class: `path-arrows${faint}`, d: arrows });
+  if (liked.showDots) drawDots(make, path, place, first);
+  if (first && state.tool === "path") drawArms(make, path, at, selected);
+  const keyed = new Set(state.keys.filter((key) => key.layer === path.layer && key.property === "position").map((key) => key.time));
+  for (const { point } of path.floats) {
+    const q = at(point);
+    const dot = make("circle", { class: `path-float${selected.includes(point) ? " selected" : ""}${faint}`, r: 4.6, cx: q.x, cy: q.y });
+    if (first) dot.dataset.pathPoint = point;
+  }
+  for (const key of path.keys) {
+    const q = place(key.x, key.y);
+    const mine = (state.shownKeys || state.keys).some((other) => other.layer === path.layer && other.property === "position" && other.time === key.time);
+    const bead = key.rests
+      ? make("circle", { class: `path-key${mine || keyed.has(key.time) ? " selected" : ""}${faint}`, r: 5.5, cx: q.x, cy: q.y })
+      : make("rect", { class: `path-key pace${mine ? " selected" : ""}${faint}`, x: q.x - 3, y: q.y - 6, width: 6, height: 12, rx: 3 });
+    if (!first) continue;
+    bead.dataset.pathKey = key.time;
+    const rest = path.rests.indexOf(key.time);
+    if (rest >= 0) bead.dataset.pathPoint = rest;
+  }
+}
+
+// A small open angle in the middle of a span that is long enough, pointing the way it goes.
+function arrow([a, b, c, d], bent) {
+  const size = Math.hypot(d.x - a.x, d.y - a.y);
+  if (size < 34) return "";
+  const middle = bent ? { x: (a.x + 3 * b.x + 3 * c.x + d.x) / 8, y: (a.y + 3 * b.y + 3 * c.y + d.y) / 8 } : { x: (a.x + d.x) / 2, y: (a.y + d.y) / 2 };
+  const [dx, dy] = bent ? [d.x + c.x - b.x - a.x, d.y + c.y - b.y - a.y] : [d.x - a.x, d.y - a.y];
+  const length = Math.hypot(dx, dy) || 1;
+  const [u, v] = [dx / length, dy / length];
+  const wing = (side) => ({ x: middle.x - 5 * u - side * 4 * v, y: middle.y - 5 * v + side * 4 * u });
+  return `M${told(wing(1))}L${told({ x: middle.x + 3 * u, y: middle.y + 3 * v })}L${told(wing(-1))}`;
+}
+
+function drawDots(make, path, place, first) {
+  const column = state.columns[first ? "spot" : `spot ${path.layer}`];
+  if (!column || column.rows < 2) return;
+  let dots = "";
+  for (let frame = 0; frame < column.rows; frame += 1) dots += `M${told(place(column.numbers[2 * frame], column.numbers[2 * frame + 1]))}h.01`;
+  make("path", { class: `path-dots${first ? "" : " other"}`, d: dots });
+  if (!first) return;
+  for (const { frame, after } of ghostFrames()) {
+    const q = place(...columnAt(column, frame));
+    make("circle", { class: `ghost-dot ${after ? "after" : "before"}`, r: 4, cx: q.x, cy: q.y });
+  }
+}
+
+// Handles of what is selected, or of all where nothing is and they are few.
+function drawArms(make, path, at, selected) {
+  const p = path.points;
+  const count = p.length / 6;
+  const shown = selected.length ? [...new Set(selected.flatMap((k) => [k - 1, k, k + 1]))].filter((k) => k >= 0 && k < count) : count <= 12 ? [...Array(count).keys()] : [];
+  for (const k of shown) {
+    const here = at(k);
+    for (const [part, n] of [["arriving", 2], ["leaving", 4]]) {
+      const [x, y] = [p[6 * k + n], p[6 * k + n + 1]];
+      if (!x && !y) continue;
+      const q = at(k, x, y);
+      make("path", { class: "arm", d: `M${told(here)}L${told(q)}` });
+      const end = make("circle", { class: `arm-end${path.joints[k] === "automatic" ? " automatic" : ""}${selected.includes(k) ? " selected" : ""}`, cx: q.x, cy: q.y, r: 4 });
+      Object.assign(end.dataset, { pathPoint: k, pathPart: part });
+    }
+  }
+}
