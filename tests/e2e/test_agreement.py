@@ -50,7 +50,7 @@ def test_a_thousand_random_eases_follow_chromiums_own_cubic_bezier(tab, served):
 
 
 #: Chromium measures a path by chords that are off by up to half a px: it is asked about larger ones.
-FINER = 16.0
+FINER = 64.0
 OFFSET = """([data, distances]) => {
   const box = document.createElement("div");
   box.style.cssText = "position:absolute;left:0;top:0;width:0;height:0;offset-rotate:auto;offset-anchor:0 0";
