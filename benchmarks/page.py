@@ -10,6 +10,7 @@ from tests.running import Served, chromium
 
 from benchmarks.core import large_scene
 from benchmarks.figures import told
+from benchmarks.paths import bent_path
 from deftarc.core.document import Project
 
 #: Moves the pointer in the page itself, one move after each painted answer, and times from the move to the paint.
@@ -59,6 +60,26 @@ def handle_row(page: Page, url: str) -> None:
     dragged(page, "handle in the pair to painted result, 100 layers", "pair", "#pair .side-handle.in-value rect")
 
 
+def path_row(page: Page, url: str) -> None:
+    """A point of a bent path of 50 keys on the picture, among 100 layers; then a handle of it."""
+    page.goto(f"{url}/projects/bent")
+    ready(page)
+    page.evaluate("document.querySelector('[data-select=l0]').click()")
+    page.evaluate("window.deftarc.settled()")
+    page.keyboard.press("e")
+    page.evaluate("window.deftarc.settled()")
+    page.mouse.click(*middle(page, "#overlay .path-key"))
+    page.evaluate("window.deftarc.settled()")
+    dragged(page, "point of a bent path of 50 keys, 100 layers", "stage", "#overlay .path-key.selected")
+    dragged(page, "handle of that path", "stage", "#overlay .arm-end")
+
+
+def middle(page: Page, what: str) -> tuple[float, float]:
+    box = page.locator(what).nth(20).bounding_box()
+    assert box is not None
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+
 def dragged(page: Page, title: str, on: str, what: str) -> None:
     handle = page.locator(what).first.bounding_box()
     assert handle is not None
@@ -105,6 +126,9 @@ def main() -> None:
         projects = served.shop.projects
         projects.create(Project(name="Large", scenes=(large_scene(),)), "large")
         projects.create(Project(name="Hundred", scenes=(large_scene(100, frames=300),)), "hundred")
+        bent = large_scene(100, frames=300)
+        first = bent.layers[0].with_track("position", bent_path())
+        projects.create(Project(name="Bent", scenes=(bent.with_layer(first),)), "bent")
         sixty = large_scene(100, frames=600)
         projects.create(Project(name="Sixty", scenes=(sixty.changed(rate=sixty.rate.changed(numerator=60)),)), "sixty")
         browser = chromium(play)
@@ -112,6 +136,7 @@ def main() -> None:
         url = served.at("")
         drag_row(page, url)
         handle_row(page, url)
+        path_row(page, url)
         play_row(page, url)
         open_row(page, url)
         browser.close()

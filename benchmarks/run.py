@@ -8,7 +8,7 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 
 
 def main() -> None:
-    for name in sys.argv[1:] or ("core", "store", "page", "movie"):
+    for name in sys.argv[1:] or ("core", "paths", "store", "page", "movie"):
         import_module(f"benchmarks.{name}").main()
 
 

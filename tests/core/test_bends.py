@@ -10,6 +10,7 @@ from scipy.integrate import quad
 
 from deftarc.core.bends import handles_of, path_of, split
 from deftarc.core.keys import PathPoint, point_at
+from tests.scenes import at, floated
 
 FAR = st.floats(-1000, 1000, allow_nan=False)
 ARM = st.tuples(st.floats(-600, 600), st.floats(-600, 600))
@@ -42,7 +43,7 @@ def by_quadrature(controls, u=1.0):
     return quad(speed, 0, u, limit=400, epsabs=1e-7)[0]
 
 
-@settings(max_examples=60)
+@settings(max_examples=60, deadline=None)
 @given(rows())
 def test_lengths_are_those_of_numeric_quadrature(points):
     path = path_of(points)
@@ -50,7 +51,7 @@ def test_lengths_are_those_of_numeric_quadrature(points):
     assert np.diff(path.lengths) == pytest.approx(due, abs=1e-3)
 
 
-@settings(max_examples=60)
+@settings(max_examples=60, deadline=None)
 @given(rows(), st.lists(st.floats(0, 1), min_size=1, max_size=8))
 def test_a_distance_lies_where_quadrature_finds_it(points, shares):
     path = path_of(points)
@@ -122,7 +123,7 @@ def test_beside_a_span_of_no_length_there_is_no_handle():
     assert not handles[2].any()
 
 
-@settings(max_examples=80)
+@settings(max_examples=80, deadline=None)
 @given(rows(), st.integers(0, 4), st.floats(0.05, 0.95))
 def test_a_point_added_leaves_the_path_where_it_was(points, span, u):
     span %= len(points) - 1
@@ -155,3 +156,20 @@ def test_overshoot_follows_a_smooth_point_and_leaves_a_corner_straight_on():
     corner = path_of([arc[0], point_at((100, 0)), arc[2]])
     tip = corner.position(np.array([corner.lengths[1] + 20.0]), none, none)[0]
     assert tip == pytest.approx(np.array([100, 0]) + 20 * corner.directions[0, 1])
+
+
+def test_speed_along_a_bent_path_is_the_time_curves():
+    track = floated()
+    times = np.linspace(at(1), at(39), 80)
+    ahead, behind = (track.positions(times + d) for d in (4e4, -4e4))
+    moved = np.hypot(*(ahead - behind).T) / 8e4 * 705_600_000
+    assert moved == pytest.approx(track.curve.speed(times), rel=1e-4)
+
+
+def test_a_points_short_form_is_a_pair_and_what_it_cannot_be_is_refused():
+    assert PathPoint.model_validate([3, 4]).spot == (3, 4)
+    assert PathPoint(x=3, y=4).model_dump() == [3, 4]
+    assert PathPoint.model_validate(PathPoint(x=3, y=4, joint="smooth", leaving=(1, 0)).model_dump()).leaving == (1, 0)
+    for told in ([1], [1, 2, 3], {"x": 0, "y": 0, "joint": "automatic", "leaving": [1, 0]}):
+        with pytest.raises(ValueError, match=r"x and a y|handles of their own"):
+            PathPoint.model_validate(told)

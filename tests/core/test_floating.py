@@ -33,7 +33,7 @@ def drawn(draw):
     )
 
 
-@settings(max_examples=60)
+@settings(max_examples=60, deadline=None)
 @given(drawn())
 def test_floating_points_are_passed_in_order_where_they_lie(track):
     times = passed(track)
@@ -44,7 +44,7 @@ def test_floating_points_are_passed_in_order_where_they_lie(track):
         assert track.curve.at([time])[0] == pytest.approx(track.path.lengths[point], abs=1e-5 * track.path.lengths[-1])
 
 
-@settings(max_examples=40)
+@settings(max_examples=40, deadline=None)
 @given(drawn())
 def test_setting_points_leaves_the_motion_and_floating_them_gives_back_two_keys(track):
     try:

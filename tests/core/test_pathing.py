@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from deftarc.core.edit import (
@@ -57,7 +57,7 @@ def fractions(track):
     ]
 
 
-@settings(max_examples=60)
+@settings(max_examples=60, deadline=None)
 @given(
     rows(3, 6),
     st.integers(0, 5),
@@ -74,7 +74,7 @@ def test_bending_changes_no_time_and_no_fraction(points, k, part, by, apart):
         assert np.array(fractions(bent)) == pytest.approx(np.array(fractions(track)))
 
 
-@settings(max_examples=60)
+@settings(max_examples=60, deadline=None)
 @given(rows(2, 6), st.integers(0, 4), st.floats(0.05, 0.95))
 def test_adding_a_point_changes_no_sample(points, span, u):
     track = keyed(points)
@@ -85,10 +85,12 @@ def test_adding_a_point_changes_no_sample(points, span, u):
     assert np.abs(more.positions(times) - track.positions(times)).max() < 5e-3
 
 
-@settings(max_examples=40)
+@settings(max_examples=40, deadline=None)
 @given(rows(2, 6))
 def test_turned_round_twice_is_the_path_again(points):
     track = keyed(points)
+    # A way of no length has no shape to keep.
+    assume((np.diff(track.measures()) > 1e-3).all())
     once = reversed_path(track)
     ends = np.array([0.0, track.key_times[-1]])
     assert once.positions(ends) == pytest.approx(track.positions(ends)[::-1], abs=1e-6)

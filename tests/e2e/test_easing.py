@@ -295,7 +295,7 @@ def test_a_bounce_at_the_playhead_drops_a_position_and_gravity_is_typed(bench):
     bench.tab.keyboard.press("Enter")
     bench.settle()
     track = bench.track("line", "position")
-    assert track.points == ((100, 276), (100, 516))
+    assert track.spots == ((100, 276), (100, 516))
     assert len(track.keys) == 8
     put(bench, '[data-craft-number="gravity"]', "2000")
     fall = np.sqrt(2 * 240 / 2000)

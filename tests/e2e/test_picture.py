@@ -48,7 +48,7 @@ def test_guides_come_from_the_rulers_snap_what_is_dragged_and_are_locked(bench):
     bench.tab.mouse.up()
     bench.settle()
     bounds = bench.tab.evaluate("[...window.deftarc.state.items.get('ferry').drawing.bounds]")
-    x_now = bench.track("ferry", "position").points[0][0]
+    x_now = bench.track("ferry", "position").spots[0][0]
     assert min(abs(x_now + off - guide.at) for off in (bounds[0], (bounds[0] + bounds[2]) / 2, bounds[2])) < 12
     bench.tab.locator("#view-open").click()
     bench.tab.locator("#lock-guides").click()
@@ -82,7 +82,7 @@ def test_layers_snap_to_each_other_and_alt_leaves_them_free(bench):
     bench.tab.mouse.up()
     bench.settle()
     bench.drag(bench.client(420, 860), bench.client(561, 803), hold=["Alt"])
-    assert bench.track("ferry", "position").points[0] == pytest.approx((561, 779), abs=4)
+    assert bench.track("ferry", "position").spots[0] == pytest.approx((561, 779), abs=4)
 
 
 def test_layers_are_aligned_to_one_another_and_to_the_frame(bench):
@@ -126,12 +126,12 @@ def test_picking_takes_the_topmost_goes_deeper_and_marquees(bench):
 def test_keep_holds_the_selection_whatever_is_clicked(bench):
     bench.select("sun")
     bench.tab.locator("#keep").click()
-    before = bench.track("sun", "position").points[0]
+    before = bench.track("sun", "position").spots[0]
     bench.tab.mouse.click(*bench.client(420, 860))
     bench.settle()
     assert bench.state["layers"] == ["sun"]
     bench.drag(bench.client(420, 860), bench.client(520, 860), hold=["Alt"])
-    assert bench.track("sun", "position").points[0][0] - before[0] == pytest.approx(100, abs=4)
+    assert bench.track("sun", "position").spots[0][0] - before[0] == pytest.approx(100, abs=4)
 
 
 def test_the_view_zooms_pans_fits_and_stands_at_full_size(bench):
@@ -183,4 +183,4 @@ def test_positions_are_read_in_the_axes_chosen(bench):
     assert bench.shown("position") == pytest.approx(836, abs=0.2)
     assert bench.shown("position", 1) == pytest.approx(-420, abs=0.2)
     bench.type("position", "+=10")
-    assert bench.track("ferry", "position").points[0] == pytest.approx((420, 846), abs=0.01)
+    assert bench.track("ferry", "position").spots[0] == pytest.approx((420, 846), abs=0.01)

@@ -25,7 +25,7 @@ def test_a_layer_is_picked_on_the_picture_and_dragged(bench):
     assert bench.state["layers"] == ["ferry"]
     x, y = bench.shown("position"), bench.shown("position", 1)
     bench.drag(bench.client(420, 860), bench.client(520, 810), hold=["Alt"])
-    assert bench.track("ferry", "position").points[0] == pytest.approx((x + 100, y - 50), abs=4)
+    assert bench.track("ferry", "position").spots[0] == pytest.approx((x + 100, y - 50), abs=4)
     assert bench.shown("position") == pytest.approx(x + 100, abs=4)
 
 
@@ -40,7 +40,7 @@ def test_shift_keeps_a_drag_straight_and_escape_puts_it_back(bench):
     assert bench.shown("position") == 420
     assert bench.track("ferry", "position") == before
     bench.drag(bench.client(420, 860), bench.client(600, 800), hold=["Shift", "Alt"])
-    x, y = bench.track("ferry", "position").points[0]
+    x, y = bench.track("ferry", "position").spots[0]
     assert x > 560
     assert y == 836
 

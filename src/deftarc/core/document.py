@@ -113,8 +113,11 @@ class Layer(Frozen):
 
     @property
     def transform(self) -> tuple[str, ...]:
-        """The properties that “Key all” keys: those of any layer, whatever it is made of."""
-        return tuple(name for name in self.properties if not PROPERTIES[name].artwork)
+        """The properties that “Key all” keys: those of any layer, whatever it is made of; how its path turns it only
+        where it does.
+        """
+        unused = {"along", "lean"} - set(self.tracks)
+        return tuple(name for name in self.properties if not PROPERTIES[name].artwork and name not in unused)
 
     def track(self, name: str) -> AnyTrack:
         """A property's track, its default when nothing was set."""

@@ -174,6 +174,8 @@ export function wirePathBar() {
   });
   bar.addEventListener("change", (event) => {
     if (!event.target.matches("[data-roundness]") || !rounding) return;
+    // The hand has let go: the keyboard is the workbench's again.
+    event.target.blur();
     const done = rounding;
     rounding = null;
     commit(done);
