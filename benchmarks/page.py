@@ -70,6 +70,8 @@ def path_row(page: Page, url: str) -> None:
     page.evaluate("window.deftarc.settled()")
     page.mouse.click(*middle(page, "#overlay .path-key"))
     page.evaluate("window.deftarc.settled()")
+    # A press right after it would be a double click.
+    page.wait_for_timeout(600)
     dragged(page, "point of a bent path of 50 keys, 100 layers", "stage", "#overlay .path-key.selected")
     dragged(page, "handle of that path", "stage", "#overlay .arm-end")
 

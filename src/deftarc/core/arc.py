@@ -119,7 +119,7 @@ def _calm_pieces(steps: Floats, spans: Integers) -> tuple[Integers, Floats, Floa
     row, cell = np.nonzero(sign[:, :-1] * sign[:, 1:] < 0)
     low, high = grid[cell], grid[cell + 1]
     first = sign[row, cell]
-    for _ in range(32):
+    for _ in range(18):
         middle = 0.5 * (low + high)
         before = np.sign(gaining(row, middle)) == first
         low, high = np.where(before, middle, low), np.where(before, high, middle)
@@ -132,24 +132,39 @@ def _calm_pieces(steps: Floats, spans: Integers) -> tuple[Integers, Floats, Floa
     return spans[which[:-1][inside]], cuts[:-1][inside], cuts[1:][inside]
 
 
+#: Pieces of spans worked out before, by their Bézier points: a drag bends two or three spans of many.
+_KNOWN: dict[bytes, tuple[Floats, Floats, Floats]] = {}
+MOST_KNOWN = 4096
+
+
 def arc_table(controls: Floats, bent: np.ndarray) -> ArcTable:
     """The table of spans (S, 4, 2); those not ``bent`` (S,) are lines, run through evenly, in one piece."""
-    count = len(controls)
     chords = controls[:, 3] - controls[:, 0]
     steps = steps_of(controls)
     steps[~bent] = chords[~bent][:, None, :]
+    names = [controls[k].tobytes() if curved else b"" for k, curved in enumerate(bent.tolist())]
+    fresh = [k for k, name in enumerate(names) if name and name not in _KNOWN]
+    if fresh:
+        if len(_KNOWN) + len(fresh) > MOST_KNOWN:
+            _KNOWN.clear()
+        chosen = np.array(fresh)
+        # Those asked for now come last, even where there are more of them than are kept.
+        _KNOWN.update(zip((names[k] for k in fresh), _pieces(steps[chosen]), strict=True))
+    whole = np.hypot(*chords.T)
+    line = np.zeros(1), np.ones(1)
+    rows = [_KNOWN[name] if name else (*line, whole[k : k + 1]) for k, name in enumerate(names)]
+    start, end, length = (np.concatenate(part) for part in zip(*rows, strict=True))
+    counts = [len(row[0]) for row in rows]
+    distance = np.concatenate(([0.0], np.cumsum(length)))
+    first = np.concatenate(([0], np.cumsum(counts)))
+    return ArcTable(steps, np.repeat(np.arange(len(controls)), counts), start, end, distance, first)
+
+
+def _pieces(steps: Floats) -> list[tuple[Floats, Floats, Floats]]:
+    """Start, end and length of the pieces of each of some spans (n, 3, 2), in order."""
     size = np.abs(steps).sum(axis=(1, 2)) + 1e-300
-    spans, starts, ends, lengths = [], [], [], []
-
-    def keep(span: Integers, start: Floats, end: Floats, length: Floats) -> None:
-        spans.append(span)
-        starts.append(start)
-        ends.append(end)
-        lengths.append(length)
-
-    straight = np.flatnonzero(~bent)
-    keep(straight, np.zeros(len(straight)), np.ones(len(straight)), np.hypot(*chords[straight].T))
-    span, start, end = _calm_pieces(steps, np.flatnonzero(bent))
+    kept: list[tuple[Integers, Floats, Floats, Floats]] = []
+    span, start, end = _calm_pieces(steps, np.arange(len(steps)))
     whole = piece_lengths(steps[span], start, end)
     for halving in range(MOST_HALVINGS):
         if not len(span):
@@ -157,7 +172,7 @@ def arc_table(controls: Floats, bent: np.ndarray) -> ArcTable:
         middle = 0.5 * (start + end)
         before, after = piece_lengths(steps[span], start, middle), piece_lengths(steps[span], middle, end)
         good = (np.abs(before + after - whole) <= FINE * size[span]) | (halving == MOST_HALVINGS - 1)
-        keep(span[good], start[good], end[good], (before + after)[good])
+        kept.append((span[good], start[good], end[good], (before + after)[good]))
         rest = ~good
         span = np.repeat(span[rest], 2)
         start, end = (
@@ -165,8 +180,7 @@ def arc_table(controls: Floats, bent: np.ndarray) -> ArcTable:
             np.stack([middle[rest], end[rest]], 1).ravel(),
         )
         whole = np.stack([before[rest], after[rest]], 1).ravel()
-    every, begin = np.concatenate(spans), np.concatenate(starts)
+    every, begin, stop, length = (np.concatenate(part) for part in zip(*kept, strict=True))
     order = np.lexsort((begin, every))
-    distance = np.concatenate(([0.0], np.cumsum(np.concatenate(lengths)[order])))
-    first = np.searchsorted(every[order], np.arange(count + 1), side="left")
-    return ArcTable(steps, every[order], begin[order], np.concatenate(ends)[order], distance, first)
+    cuts = np.searchsorted(every[order], np.arange(1, len(steps)))
+    return list(zip(*(np.split(row[order], cuts) for row in (begin, stop, length)), strict=True))

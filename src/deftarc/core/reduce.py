@@ -27,7 +27,8 @@ BETWEEN = 5
 MOST_ROUNDS, MOST_IDLE, PATIENCE, HOPELESS = 30, 3, 6, 10.0
 #: After so many keys with so few samples each the tolerance is finer than the noise, and curves are not looked for.
 MANY, LITTLE = 150, 16
-#: Where between two samples a segment is looked at, and how far it may swing out there, of the steps around (empirical).
+#: Where between two samples a segment is looked at, and how far it may swing out there, of the steps around it
+#: (empirical).
 WITHIN, SWING = np.array([0.25, 0.5, 0.75]), 0.3
 LEAST_REACH, MOST_REACH = 1e-3, 1.0
 

@@ -162,20 +162,22 @@ def fit_span(spots: Floats, tolerance: float) -> Floats | None:
     """A cubic Bézier (4, 2) from the first to the last of some spots, within a tolerance of all; None if none is."""
     if len(spots) < 3:
         return None
-    looked = spots if len(spots) <= LOOKED_AT else spots[_even(spots)]
+    chosen = np.arange(len(spots)) if len(spots) <= LOOKED_AT else _even(spots)
+    looked = spots[chosen]
     step = np.hypot(*np.diff(looked, axis=0).T)
-    found: list[tuple[float, Floats]] = []
     # Two guesses of how the parameter runs: with the distance, and with its root.
     for power in (1.0, 0.5):
         u = np.concatenate(([0.0], np.cumsum(step**power)))
         if u[-1] <= 0:
             return None
-        off, controls = _search(looked, u / u[-1], tolerance)
-        if off <= tolerance:
-            whole = off if looked is spots else _distance(controls, spots)
-            if whole <= tolerance:
-                return controls
-        found.append((off, controls))
+        off, controls, at = _search(looked, u / u[-1], tolerance)
+        if off > tolerance:
+            continue
+        if len(looked) == len(spots):
+            return controls
+        guess = np.interp(np.arange(len(spots)), chosen, np.maximum.accumulate(at))
+        if _distance(controls, spots, guess) <= tolerance:
+            return controls
     return None
 
 
@@ -186,24 +188,24 @@ def _even(spots: Floats) -> Integers:
     return np.unique(np.concatenate(([0], chosen, [len(spots) - 1])))
 
 
-def _search(spots: Floats, u: Floats, tolerance: float) -> tuple[float, Floats]:
-    """The Bézier near a guess of the parameters (n,), and how far it is off at most."""
+def _search(spots: Floats, u: Floats, tolerance: float) -> tuple[float, Floats, Floats]:
+    """How far off at most, the Bézier near a guess of the parameters (n,), and the parameters of its nearest places."""
     controls = np.array([spots[0], spots[0], spots[-1], spots[-1]])
     controls[1:3] = _handles(spots, u)
     damping, before = 1e-3, np.inf
-    best, least = controls, np.inf
+    best, least, where = controls, np.inf, u
     idle = 0
-    for _ in range(ROUNDS):
+    for turn in range(ROUNDS):
         u = _nearest(controls, spots, u, 2)
         place, way, _ = _at(controls, u)
         error = place - spots
         off = float(np.hypot(*error.T).max())
         if off < least:
             idle = 0 if off < 0.98 * least else idle + 1
-            best, least = controls, off
+            best, least, where = controls, off, u
         else:
             idle += 1
-        if off <= 0.5 * tolerance or idle > 5:
+        if off <= 0.5 * tolerance or idle > 3 or (turn > 6 and off > 20 * tolerance):
             break
         cost = float((error**2).sum())
         damping = damping * 0.3 if cost < before else damping * 4
@@ -219,7 +221,7 @@ def _search(spots: Floats, u: Floats, tolerance: float) -> tuple[float, Floats]:
         square += damping * np.diag(np.diag(square) + 1e-9) + 1e-12 * np.eye(4)
         controls = controls.copy()
         controls[1:3] -= np.linalg.solve(square, jacobian.T @ residual).reshape(2, 2)
-    return least, best
+    return least, best, where
 
 
 def _handles(spots: Floats, u: Floats) -> Floats:
@@ -252,9 +254,9 @@ def _nearest(controls: Floats, spots: Floats, u: Floats, steps: int) -> Floats:
     return u
 
 
-def _distance(controls: Floats, spots: Floats) -> float:
-    """How far spots are off a Bézier at most."""
-    return float(np.hypot(*(_at(controls, _feet(controls, spots))[0] - spots).T).max())
+def _distance(controls: Floats, spots: Floats, guess: Floats) -> float:
+    """How far spots are off a Bézier at most, near a guess of their parameters."""
+    return float(np.hypot(*(_at(controls, _nearest(controls, spots, guess, 4))[0] - spots).T).max())
 
 
 def _feet(controls: Floats, spots: Floats) -> Floats:
@@ -309,7 +311,9 @@ def _lined_up(row: Floats, starts: list[int], spans: list[Span], tolerance: floa
                 continue
             turned = span.copy()
             turned[inner] = here + sign * way * size
-            if _distance(turned, row[low : high + 1]) > tolerance:
+            part = row[low : high + 1]
+            way_to = np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(part, axis=0).T))))
+            if _distance(turned, part, way_to / max(float(way_to[-1]), 1e-12)) > tolerance:
                 break
             made.append(turned)
         if len(made) == 2:

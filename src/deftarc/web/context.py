@@ -9,6 +9,8 @@ from fastapi.templating import Jinja2Templates
 from markupsafe import Markup
 
 from deftarc import __version__
+from deftarc.web.views.bead import drawn
+from deftarc.web.views.handles import half_drawn
 from deftarc.web.workshop import Workshop
 
 HERE = Path(__file__).parent
@@ -32,7 +34,7 @@ def icon(name: str) -> Markup:
     return Markup(text.replace("<svg ", '<svg aria-hidden="true" ', 1))
 
 
-templates.env.globals.update(icon=icon, version=__version__)
+templates.env.globals.update(icon=icon, version=__version__, bead=drawn, half_drawn=half_drawn)
 # Templates ship with the application: nobody changes them under it.
 templates.env.auto_reload = False
 templates.env.trim_blocks = templates.env.lstrip_blocks = True

@@ -8,6 +8,7 @@ from deftarc.core.family import members
 from deftarc.web.context import fragment
 from deftarc.web.look import Look
 from deftarc.web.views.axis import TimeAxis
+from deftarc.web.views.bead import MOST_WHOLE
 from deftarc.web.views.lanes import lane, layer_row
 from deftarc.web.views.rows import Spot, in_view, rows_of_list, window_for
 
@@ -83,12 +84,16 @@ class Listing:
         kept = self.drawn.get(spot.id)
         if kept is not None and _same(kept[0], key):
             return kept[1]
+        if kept is not None and name is None and kept[0][1:] == key[1:] and _told_alike(kept[0][0], layer):
+            self.drawn[spot.id] = (key, kept[1])
+            return kept[1]
         if name is None:
             row = layer_row(scene, layer, spot.depth, axis, chosen, layer.id in folded, look.unit)
             html = fragment("parts/row_layer.html", row=row, axis=axis)
         else:
             made = lane(scene, layer, name, spot.depth, axis, spot.height, bool(key[4]), look.unit)
-            html = fragment("parts/row_lane.html", lane=made, axis=axis, selected=chosen)
+            light = look.edit is not None and len(made.beads) > MOST_WHOLE
+            html = fragment("parts/row_lane.html", lane=made, axis=axis, selected=chosen, light=light)
         self.drawn[spot.id] = (key, html)
         return html
 
@@ -100,6 +105,14 @@ def _placed_alike(one: Layer, other: Layer) -> bool:
         and one.keyed == other.keyed
         and one.properties == other.properties
     )
+
+
+def _told_alike(one: Layer, other: Layer) -> bool:
+    """Whether a layer's own row tells the same of two states of it: they differ in values at most, not in keys."""
+    if one.changed(tracks=other.tracks) != other or one.tracks.keys() != other.tracks.keys():
+        return False
+    return all(track is other.tracks[name] or track.key_times == other.tracks[name].key_times
+               for name, track in one.tracks.items())  # fmt: skip
 
 
 def _same(one: tuple[Any, ...], other: tuple[Any, ...]) -> bool:

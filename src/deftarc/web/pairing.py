@@ -14,6 +14,7 @@ from deftarc.web.columns import Columns
 from deftarc.web.context import fragment
 from deftarc.web.look import Focus, Look
 from deftarc.web.views.axis import TimeAxis, ValueAxis
+from deftarc.web.views.bead import MOST_WHOLE
 from deftarc.web.views.curves import Units, scaled
 from deftarc.web.views.pair import COLOURS, MOST_LISTED, Axes, Drawn, LaneId, Listed, Pair, pair_of
 
@@ -123,7 +124,8 @@ class Pairing:
                 "parts/pair.html", pair=pair, axis=axis, height=look.pair_height, layer=chosen, rows=rows
             )
         if pair is not None:
-            fragments["pair-curves"] = fragment("parts/pair_curves.svg", pair=pair)
+            light = dragged and sum(len(curve.value_beads) for curve in pair.curves) > MOST_WHOLE
+            fragments["pair-curves"] = fragment("parts/pair_curves.svg", pair=pair, light=light)
         return pair
 
     def forget(self) -> None:

@@ -4,6 +4,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
+from markupsafe import Markup, escape
 
 from deftarc.core.curve import TimeCurve
 from deftarc.core.document import Scene
@@ -54,6 +55,19 @@ class SpeedHalf:
     left: str
     right: str
     title: str
+
+
+def half_drawn(b: SpeedHalf, layer: str, property: str, light: bool = False) -> Markup:
+    """Half a bead, or a whole one, of the speed curve as SVG; ``light`` without what only a pointer asks for."""
+    x, y, top = b.x, b.y, b.y - 5
+    left = "" if b.left == "none" else f'<path class="half {b.left}" d="M{x} {top}a5 5 0 0 0 0 10Z"/>'
+    right = "" if b.right == "none" else f'<path class="half {b.right}" d="M{x} {top}a5 5 0 0 1 0 10Z"/>'
+    hit = "" if light else f'<title>{escape(b.title)}</title><circle class="hit" cx="{x}" cy="{y}" r="9"/>'
+    lone = "" if b.sides else f'<circle class="half lone" cx="{x}" cy="{y}" r="2"/>'
+    return Markup(
+        f'<g class="bead in-speed" data-layer="{layer}" data-property="{property}" data-time="{b.time}" '
+        f'data-sides="{b.sides}">{hit}{lone}{left}{right}</g>'
+    )
 
 
 @dataclass(frozen=True)

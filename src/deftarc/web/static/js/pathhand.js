@@ -37,7 +37,7 @@ function doubled(event, what) {
 }
 
 function begin(event, told) {
-  drag = { pointer: event.pointerId, x: event.clientX, y: event.clientY, from: toScene(event.clientX, event.clientY), edit: null, moved: false, ...told };
+  drag = { ruler: ruler.getBoundingClientRect(), pointer: event.pointerId, x: event.clientX, y: event.clientY, from: toScene(event.clientX, event.clientY), edit: null, moved: false, ...told };
   stage.setPointerCapture(event.pointerId);
   return true;
 }
@@ -89,7 +89,7 @@ export function pathMove(event) {
   lastPress.what = "";
   if (drag.kind === "marquee") { moveMarquee(event); return true; }
   const to = toScene(event.clientX, event.clientY);
-  const box = ruler.getBoundingClientRect();
+  const box = drag.ruler;
   const overRuler = drag.key !== undefined && event.clientX > box.left && event.clientX < box.right && event.clientY > box.top - 20 && event.clientY < box.bottom + 8;
   if (overRuler) {
     // Pulled onto the ruler, the key is moved in time instead.

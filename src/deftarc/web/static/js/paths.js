@@ -41,7 +41,8 @@ function drawOne(make, path, first) {
     const d = `M${told(row[0])}${bent ? `C${told(row[1])} ${told(row[2])} ${told(row[3])}` : `L${told(row[3])}`}`;
     if (still.has(k)) resting += d; else moving += d;
     if (!still.has(k)) arrows += arrow(row, bent);
-    if (first) make("path", { class: "path-way", d }).dataset.pathSpan = k;
+    // While the hand drags it asks for nothing under it.
+    if (first && !state.tentative) make("path", { class: "path-way", d }).dataset.pathSpan = k;
   }
   const faint = first ? "" : " other";
   if (moving) make("path", { class: `path-line${faint}`, d: moving });
