@@ -183,3 +183,20 @@ export function menuAt(event, told, places) {
   else items = [["Add a rectangle", () => places.add("rectangle")], ["Add text…", () => places.add("text")], ["Bring in a logo or picture…", () => places.add("file")], "-", ["Settings of this scene…", places.settings]];
   showMenu(x, y, items);
 }
+
+export function alignMenu() {
+  const kinds = [["left", "left"], ["centre", "centre across"], ["right", "right"], ["top", "top"], ["middle", "centre down"], ["bottom", "bottom"]];
+  const many = state.layers.length > 1;
+  const box = document.getElementById("stage").getBoundingClientRect();
+  showMenu(box.left + 60, box.top + 20, [
+    ...(many ? kinds.map(([how, words]) => [`To one another: ${words}`, () => align(how, false)]) : []),
+    ...(state.layers.length > 2 ? [["Distribute across", () => align("across", false)], ["Distribute down", () => align("down", false)]] : []),
+    "-", ...kinds.map(([how, words]) => [`To the frame: ${words}`, () => align(how, true)]),
+    ...(many ? [["Distribute across the frame", () => align("across", true)], ["Distribute down the frame", () => align("down", true)]] : []),
+  ]);
+}
+
+export function tagMenu() {
+  const box = document.getElementById("figures").getBoundingClientRect();
+  showMenu(box.left + 60, box.top - 60, ["plum", "sea", "pine", "brick", "ochre", "slate"].map((tag) => [tag[0].toUpperCase() + tag.slice(1), () => commit({ kind: "describe_layers", scene: state.scene.id, layers: state.layers, tag })]));
+}

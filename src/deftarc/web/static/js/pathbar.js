@@ -2,7 +2,7 @@
 import { attempt, commit, look, putBack, request } from "./link.js";
 import { showMenu } from "./menu.js";
 import { ask, say } from "./notice.js";
-import { addPoint, common, deletePathPoints, join } from "./pathhand.js";
+import { addPoint, common, deletePathPoints, join, selectPoints } from "./pathhand.js";
 import { chosenPoints } from "./paths.js";
 import { uploadPath } from "./samples.js";
 import { liked, like, state, timeNow, timeOf } from "./state.js";
@@ -100,7 +100,7 @@ const rounded = (share) => commit({ kind: "set_rounding", rounded: share });
 const takeFile = () => { const field = document.getElementById("path-file"); field.value = ""; field.click(); };
 
 // All that can be done to the first selected layer's path.
-export function pathItems() {
+function pathItems() {
   if (!path()) return [["Take the path of another layer…", takeFrom], ["Take the path of an SVG file…", takeFile], "-", ["New paths are rounded", () => rounded(0.5)], ["New paths are straight", () => rounded(null)]];
   const between = path().keys.length > 2;
   return [
@@ -125,7 +125,7 @@ export function pathItems() {
 }
 
 // A right click on a point, a key or the way.
-export function pathPointItems(told, event) {
+function pathPointItems(told, event) {
   const points = chosenPoints();
   const floats = points.filter((k) => path()?.rests[k] === null);
   const span = told.pathSpan !== undefined;
@@ -144,6 +144,22 @@ export function pathPointItems(told, event) {
   ];
 }
 
+// What is under the pointer is selected first, as everywhere.
+export function pathMenu(told, event) {
+  if (told.pathPoint === undefined && told.pathKey === undefined && told.pathSpan === undefined) return pathItems();
+  const path = state.paths[0];
+  const k = told.pathPoint !== undefined ? Number(told.pathPoint) : null;
+  if (k !== null && !state.pathPoints.includes(k) && !state.keys.some((key) => key.property === "position" && key.time === path.rests[k])) selectPoints([k]);
+  else if (k === null && told.pathKey !== undefined && !state.keys.some((key) => key.time === Number(told.pathKey))) state.keys = [{ layer: path.layer, property: "position", time: Number(told.pathKey) }];
+  return pathPointItems(told, event);
+}
+
+// A path drawn by clicks; the layer goes along it from the playhead on, or between the keys it has.
+export async function drawnPath(points, closed) {
+  if (!state.layers.length) { say("Select the layer that is to go along this path."); return; }
+  setHand("bend");
+  await commit({ kind: "take_path", ...common(), points, closed, time: timeNow(), end: endTime() });
+}
 function clicked(event) {
   const button = event.target.closest("button");
   if (!button) return;

@@ -215,3 +215,12 @@ export function pathWords(target) {
   if (state.tool !== "path") return null;
   return pathSpan !== undefined ? WORDS.span : WORDS.none;
 }
+
+// A selected point that floated and has a key now is selected as that key.
+export function settlePoints() {
+  const path = state.paths[0];
+  if (!path || path.layer !== state.layers[0] || !state.pathPoints.length) return;
+  const set = state.pathPoints.filter((k) => path.rests[k] !== null && path.rests[k] !== undefined);
+  state.pathPoints = state.pathPoints.filter((k) => path.rests[k] === null);
+  if (set.length) state.keys = [...state.keys, ...set.map((k) => ({ layer: path.layer, property: "position", time: path.rests[k] }))];
+}

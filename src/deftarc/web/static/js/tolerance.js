@@ -46,7 +46,6 @@ export function showRefused(sentence) {
   return Boolean(now);
 }
 
-export const isTrying = () => Boolean(now);
 
 function end(answer) {
   const { done } = now;

@@ -8,7 +8,7 @@ import { cancelNumberDrag, openLanes, wireFigures } from "./figures.js";
 import { cancelLaneDrag, isolate, keyHere, markSelected, nudgeKeys, selectAtPlayhead, showSnapLine, wireLanes } from "./lanes.js";
 import { putFragments } from "./fragments.js";
 import { attempt, commit, connect, look, momentOf, revealRow, settled, step, tellRefused } from "./link.js";
-import { align, closeMenu, copyNumbers, giveNumbers, group, layerItems, menuAt, showMenu, spanToPlayhead, ungroup, wireMenu, workBackwards } from "./menu.js";
+import { alignMenu, closeMenu, copyNumbers, giveNumbers, group, layerItems, menuAt, showMenu, spanToPlayhead, tagMenu, ungroup, wireMenu, workBackwards } from "./menu.js";
 import { actOf } from "./keyboard.js";
 import { ask, hint, say } from "./notice.js";
 import { cancelPairDrag, fitPair, fitPairRange, fitPairSelected, showLevel, toggleFit, wirePair } from "./pair.js";
@@ -16,11 +16,11 @@ import { stepOrder } from "./order.js";
 import { alikeAt, prepare, whenPictureArrives } from "./painter.js";
 import { cancelPen, deletePoints, nudgePoints, penKey, wirePen } from "./pen.js";
 import { wireGhosts } from "./ghosts.js";
-import { cancelRounding, endTime, pathItems, pathPointItems, reduceKeys, setHand, showHand, splitAxes, toggleSegments, wirePathBar } from "./pathbar.js";
-import { common, deletePathPoints, nudgePath, pressPoint, selectPoints, wirePathHand } from "./pathhand.js";
+import { cancelRounding, drawnPath, pathMenu, reduceKeys, setHand, showHand, splitAxes, toggleSegments, wirePathBar } from "./pathbar.js";
+import { deletePathPoints, nudgePath, pressPoint, settlePoints, wirePathHand } from "./pathhand.js";
 import { openRender, wireRender } from "./render.js";
 import { bringSamples, cancelRecording, wireSamples } from "./samples.js";
-import { cancelTolerance, isTrying, showRefused, showTold } from "./tolerance.js";
+import { cancelTolerance, showRefused, showTold } from "./tolerance.js";
 import { showRows, tellWindow, wireRows } from "./rows.js";
 import { cancelDrag, fitSelected, nudge, repaint, resize, wireStage } from "./stage.js";
 import { liked, like, newId, state, timeNow, timeOf, toldFrame } from "./state.js";
@@ -104,15 +104,6 @@ function receive({ head, items, columns, still }, asked) {
   showHow();
   showHand();
   document.dispatchEvent(new CustomEvent("deftarc:painted", { detail: { n: head.n, tentative: head.tentative } }));
-}
-
-// A selected point that floated and has a key now is selected as that key.
-function settlePoints() {
-  const path = state.paths[0];
-  if (!path || path.layer !== state.layers[0] || !state.pathPoints.length) return;
-  const set = state.pathPoints.filter((k) => path.rests[k] !== null && path.rests[k] !== undefined);
-  state.pathPoints = state.pathPoints.filter((k) => path.rests[k] === null);
-  if (set.length) state.keys = [...state.keys, ...set.map((k) => ({ layer: path.layer, property: "position", time: path.rests[k] }))];
 }
 
 function takeLayers({ order, changed, drawings: fresh }) {
@@ -238,18 +229,6 @@ async function stretchSpans() {
   if (found) commit({ kind: "set_span_length", scene: state.scene.id, layers: state.layers, length: Math.max(1, found.time), keys: true });
 }
 
-function alignMenu() {
-  const kinds = [["left", "left"], ["centre", "centre across"], ["right", "right"], ["top", "top"], ["middle", "centre down"], ["bottom", "bottom"]];
-  const many = state.layers.length > 1;
-  const box = element("stage").getBoundingClientRect();
-  showMenu(box.left + 60, box.top + 20, [
-    ...(many ? kinds.map(([how, words]) => [`To one another: ${words}`, () => align(how, false)]) : []),
-    ...(state.layers.length > 2 ? [["Distribute across", () => align("across", false)], ["Distribute down", () => align("down", false)]] : []),
-    "-", ...kinds.map(([how, words]) => [`To the frame: ${words}`, () => align(how, true)]),
-    ...(many ? [["Distribute across the frame", () => align("across", true)], ["Distribute down the frame", () => align("down", true)]] : []),
-  ]);
-}
-
 async function addGuide() {
   window.bootstrap.Dropdown.getInstance(element("view-open"))?.hide();
   const { width, height, guides } = state.scene;
@@ -258,11 +237,6 @@ async function addGuide() {
   const found = told.trim().toLowerCase().match(/^([xy])\s*=?\s*(-?\d+(?:[.,]\d+)?)$/);
   if (!found) { say(`“${told.slice(0, 40)}” is no place for a guide. Type x ${width / 2} or y ${height / 2}.`); return; }
   commit({ kind: "set_guides", scene: state.scene.id, guides: [...guides, { axis: found[1], at: Number(found[2].replace(",", ".")) }] });
-}
-
-function tagMenu() {
-  const box = element("figures").getBoundingClientRect();
-  showMenu(box.left + 60, box.top - 60, ["plum", "sea", "pine", "brick", "ochre", "slate"].map((tag) => [tag[0].toUpperCase() + tag.slice(1), () => commit({ kind: "describe_layers", scene: state.scene.id, layers: state.layers, tag })]));
 }
 
 // The layer's span to the playhead, with its keys or without.
@@ -276,25 +250,10 @@ const relayout = () => { state.pairHeight = pairHeight(); measure(); tellWindow(
 const places = {
   duplicate: () => duplicate(), linkedCopy: () => duplicate(true), remove, replace: replaceArtwork, stretch: stretchSpans, alignMenu, tagMenu, spanHere, range,
   editText: () => editText(state.layers[0]), add: (what) => addThing(what, select, selectTool), settings: () => sceneSettings(look), relook: look,
-  path: () => selectTool("path"), pathMenu: (told, event) => (told.pathPoint !== undefined || told.pathKey !== undefined || told.pathSpan !== undefined ? pathMenu(told, event) : pathItems()),
+  path: () => selectTool("path"), pathMenu,
   samples: bringSamples, splitAxes, reduce: reduceKeys,
   tryOuts, craft, copyEase, pasteEase, keepEase: () => keepEase(false), fitAll: () => acts["fit-pair-all"](), fitSelected: fitPairSelected, fitRange: fitPairRange,
 };
-// What is under the pointer is selected first, as everywhere.
-function pathMenu(told, event) {
-  const path = state.paths[0];
-  const k = told.pathPoint !== undefined ? Number(told.pathPoint) : null;
-  if (k !== null && !state.pathPoints.includes(k) && !state.keys.some((key) => key.property === "position" && key.time === path.rests[k])) selectPoints([k]);
-  else if (k === null && told.pathKey !== undefined && !state.keys.some((key) => key.time === Number(told.pathKey))) state.keys = [{ layer: path.layer, property: "position", time: Number(told.pathKey) }];
-  return pathPointItems(told, event);
-}
-
-// A path drawn by clicks; the layer goes along it from the playhead on, or between the keys it has.
-async function drawnPath(points, closed) {
-  if (!state.layers.length) { say("Select the layer that is to go along this path."); return; }
-  setHand("bend");
-  await commit({ kind: "take_path", ...common(), points, closed, time: timeNow(), end: endTime() });
-}
 const openMenu = (event, told) => menuAt(event, told, places);
 
 const acts = {
