@@ -12,7 +12,7 @@ from deftarc.core.errors import Refusal
 from deftarc.core.keying import change_key, delete_keys, move_keys, shifted
 from deftarc.core.rebuild import value_of
 from deftarc.core.time import FLICKS
-from tests.scenes import at, numbers, positions
+from tests.scenes import at, floated, numbers, positions
 
 
 def spring(far, swings, soon, t):
@@ -208,3 +208,13 @@ def test_the_knots_of_every_craft_rise_in_time_and_end_at_rest():
         knots = knots_of(craft)
         assert all(b.x > a.x for a, b in itertools.pairwise(knots))
         assert (knots[0].x, knots[-1].x) == (0, 1)
+
+
+def test_a_bounce_off_the_end_of_a_rounded_path_leaves_that_as_it_was():
+    track = floated()
+    made = at_playhead(track, at(50), Bounce(between=False, height=200.0, soon=2.0))
+    times = np.linspace(0, at(40), 100)
+    assert made.positions(times) == pytest.approx(track.positions(times), abs=1e-3)
+    (x, low), (end, _) = made.points[-1].spot, track.points[-1].spot
+    assert (x, low) == (end, 200)
+    assert not made.path.bent[-1]

@@ -135,3 +135,11 @@ def test_samples_in_scene_px_are_taken_back_through_a_moving_carrier():
     after = apply(before, still)
     table = evaluate(after.scenes[0], np.array(times))
     assert np.abs(table.item("gull").matrix[:, :2, 2] - [300, 50]).max() <= 1.0
+
+
+def test_what_motion_samples_replace_is_told():
+    before = project(layer("Gull", rotation=numbers((0, 0), (10, 5), (30, 9))))
+    edit = LaySamples(
+        scene="crossing", layer="gull", property="rotation", times=(0, at(5)), values=((0.0,), (9.0,)), tolerance=1
+    )
+    assert [note.text for note in edit.notes(before, apply(before, edit))][1] == "The 3 keys it had are replaced."

@@ -105,3 +105,19 @@ def test_a_new_parent_keeps_the_picture_of_what_turns_along_its_path():
     seen = evaluate(before.scenes[0], [at(15)]).item("gull").matrix[0]
     made = apply(before, SetParent(scene="crossing", layers=("gull",), parent="mast", time=at(15)))
     assert evaluate(made.scenes[0], [at(15)]).item("gull").matrix[0] == pytest.approx(seen)
+
+
+def test_a_path_of_automatic_points_goes_through_what_squeezes_it_point_by_point():
+    squeezing = layer("Mast", scale_x=numbers(value=2.0), scale_y=numbers(value=0.5), rotation=numbers(value=20.0))
+    gull = layer("Gull", position=floated())
+    before = project(squeezing, gull)
+    made = apply(before, SetParent(scene="crossing", layers=("gull",), parent="mast", time=0))
+    times = np.arange(0, at(40), at(1))
+    one, other = (evaluate(p.scenes[0], times).item("gull").matrix[:, :2, 2] for p in (before, made))
+    # Both ways are one: every spot of the one lies on the other, whatever a squeeze does to the pace between.
+    fine = np.linspace(0, at(40), 6000)
+    whole = gull.position.positions(fine)
+    off = np.hypot(*(whole[:, None] - other[None]).transpose(2, 0, 1)).min(axis=0)
+    assert off.max() < 0.05
+    assert other[[0]] == pytest.approx(one[[0]])
+    assert "automatic" not in {point.joint for point in made.scenes[0].layer("gull").position.points}

@@ -7,6 +7,7 @@ from typing import TypeVar
 import numpy as np
 
 from deftarc.core import limits
+from deftarc.core.bends import with_own_handles
 from deftarc.core.craft import AnyCraft, Bounce, Settle, knots_of
 from deftarc.core.easing import laid
 from deftarc.core.errors import Refusal
@@ -144,7 +145,9 @@ def _on_path(track: PathTrack, time: int, times: list[int], craft: AnyCraft, kno
         made = insert_key(track, time)
         x, y = made.points[-1].spot
         end = len(made.points)
-        made = rebuilt(made, made.keys, [*made.points, point_at((x, y + craft.height))])
+        # What was the path's end arrives as it did; the way down from it is straight.
+        before = with_own_handles(made.points, (end - 2, end - 1))
+        made = rebuilt(made, made.keys, [*before, point_at((x, y + craft.height))])
         index = len(made.keys) - 1
         # Down is along the new span: distances are heights, whichever way it drops.
         toward = 1.0 if craft.height >= 0 else -1.0

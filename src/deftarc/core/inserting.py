@@ -124,7 +124,7 @@ def _append_outside(track: T, time: int) -> T:
             keys.insert(at, PathKey(time=time, at=end.at, past=end.past, pace=True))
             return rebuilt(track, keys)
         points = list(track.points)
-        points.insert(at, point_at(points[0 if at == 0 else -1].spot, track.rounded))
+        points.insert(len(points) if at else 0, point_at(points[-1 if at else 0].spot, track.rounded))
         if at == 0:
             keys = [key.changed(at=key.at + 1) for key in keys if isinstance(key, PathKey)]
         keys.insert(at, PathKey(time=time, at=0.0 if at == 0 else len(points) - 1.0))

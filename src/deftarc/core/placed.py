@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from deftarc.core.bends import through_matrix
+from deftarc.core.bends import through_matrix, with_own_handles
 from deftarc.core.document import Layer
 from deftarc.core.errors import Refusal
 from deftarc.core.geometry import Floats, apply
@@ -59,7 +59,11 @@ def path_through(track: PathTrack, matrix: Floats) -> PathTrack:
         return float(x), float(y)
 
     loose = track.loose.changed(value=moved(track.loose.value)) if track.loose else None
-    points = tuple(through_matrix(point, matrix) for point in track.points)
+    # What an automatic point works out is turned and scaled with the rest, but not squeezed or skewed.
+    a, b, c, d = (float(matrix[k]) for k in ((0, 0), (0, 1), (1, 0), (1, 1)))
+    alike = abs(a * b + c * d) < 1e-9 * (a * a + c * c) and abs(a * a + c * c - b * b - d * d) < 1e-9 * (a * a + c * c)
+    row = track.points if alike else with_own_handles(track.points, range(len(track.points)), track.closed)
+    points = tuple(through_matrix(point, matrix) for point in row)
     made = track.changed(value=moved(track.value), points=points, loose=loose)
     if not track.keys:
         return made

@@ -107,7 +107,11 @@ class LaySamples(EditBase):
         facts = property_named(self.property)
         track = after.scene(self.scene).layer(self.layer).track(self.property)
         off = _deviation(track.sampled(times.astype(np.float64), track.curve.at(times)), rows)
-        return [_told(facts, len(times), len(track.keys), off, "samples")]
+        note = _told(facts, len(times), len(track.keys), off, "samples")
+        had = len(scene.layer(self.layer).track(self.property).keys)
+        if not had:
+            return [note]
+        return [note, Note(f"The {had} keys it had are replaced." if had > 1 else "The key it had is replaced.")]
 
 
 def _deviation(one: Floats, other: Floats) -> float:

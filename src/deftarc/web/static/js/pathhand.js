@@ -6,7 +6,7 @@ import { drawOverlay } from "./overlay.js";
 import { chosenPoints, placer } from "./paths.js";
 import { stackAt } from "./picking.js";
 import { nearestOnWay } from "./pen.js";
-import { state, timeNow, toldFrame } from "./state.js";
+import { isLocked, state, timeNow, toldFrame } from "./state.js";
 import { areaX, timeAtX } from "./time.js";
 import { toScene } from "./view.js";
 
@@ -18,13 +18,15 @@ let choose = () => {};
 let lastPress = { what: "", at: 0 };
 export function wirePathHand(select) { choose = select; }
 
-const first = () => state.paths[0];
+const first = () => state.paths.find((each) => each.layer === state.layers[0]);
 export const common = () => ({ scene: state.scene.id, layer: state.layers[0] });
 const keyAt = (time) => ({ layer: state.layers[0], property: "position", time: Number(time) });
 
 // Whether a press on the path is meant for it: always while the path is edited; else where no selected layer lies.
 function meant(event) {
   const { pathPoint, pathKey, pathSpan } = event.target.dataset || {};
+  // What is locked is shown, and stays as it is.
+  if (isLocked(state.layers[0])) return false;
   if (state.tool === "path") return true;
   if (state.tool !== "move" || state.keep || (pathPoint === undefined && pathKey === undefined) || pathSpan !== undefined) return false;
   return !stackAt(event.clientX, event.clientY).some((id) => state.layers.includes(id));

@@ -1,6 +1,6 @@
 // Motion paths over the picture: the way, its direction, one dot a frame, points, keys, handles and ghosts' places.
 import { ghostFrames } from "./ghosts.js";
-import { liked, state } from "./state.js";
+import { isLocked, liked, state } from "./state.js";
 import { columnAt } from "./table.js";
 import { onStage } from "./view.js";
 
@@ -49,7 +49,7 @@ function drawOne(make, path, first) {
   if (resting) make("path", { class: `path-line held${faint}`, d: resting });
   if (arrows) make("path", { class: `path-arrows${faint}`, d: arrows });
   if (liked.showDots) drawDots(make, path, place, first);
-  if (first && state.tool === "path") drawArms(make, path, at, selected);
+  if (first && state.tool === "path" && !isLocked(path.layer)) drawArms(make, path, at, selected);
   const keyed = new Set(state.keys.filter((key) => key.layer === path.layer && key.property === "position").map((key) => key.time));
   for (const { point } of path.floats) {
     const q = at(point);
