@@ -104,7 +104,11 @@ def test_moving_the_pivot_leaves_the_picture_where_it_is():
 
 def test_key_all_keys_everything_that_makes_up_the_transform():
     p = after(project(layer("Gull")), "set_keys", layers=["gull"], time=at(5))
-    assert set(gull_of(p).keyed) == {n for n in gull_of(p).properties if not PROPERTIES[n].artwork}
+    plain = {n for n in gull_of(p).properties if not PROPERTIES[n].artwork}
+    # What a path does to a layer is keyed with the rest only where it does it.
+    assert set(gull_of(p).keyed) == plain - {"along", "lean"}
+    turning = after(project(layer("Gull", along=numbers(value=1.0))), "set_keys", layers=["gull"], time=at(5))
+    assert set(gull_of(turning).keyed) == plain - {"lean"}
 
 
 def test_keys_move_together_and_stay_selected_under_their_new_times():

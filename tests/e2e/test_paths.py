@@ -265,6 +265,27 @@ def test_one_speed_and_even_distances_from_the_menu(bending):
     assert path(bending).spots == tuple(reversed(slid.spots))
 
 
+def test_a_projects_new_paths_are_rounded_as_they_are_keyed(bench):
+    bench.select("ferry")
+    bench.press("e")
+    bench.tab.locator("[data-path=more]").click()
+    bench.tab.get_by_role("menuitem", name="New paths are rounded").click()
+    bench.settle()
+    assert bench.served.document().rounded == 0.5
+    bench.tab.locator("[data-path=more]").click()
+    expect(bench.tab.get_by_role("menuitem", name="New paths are rounded")).to_contain_text("✓")
+    bench.press("Escape", "Escape")
+    bench.select("hills")
+    bench.tab.locator("#keying").click()
+    for frame, x in ((0, "900"), (20, "700"), (40, "900")):
+        bench.go(frame)
+        bench.type("position", x)
+        bench.type("position", f"{600 + 3 * frame}", component=1)
+    track = path(bench, "hills")
+    assert [point.joint for point in track.points] == ["automatic"] * 3
+    assert track.path.bent.all()
+
+
 def test_several_selected_layers_show_their_paths_where_they_are_carried(bench):
     bench.select("gull")
     bench.tab.locator('[data-select="sun"]').click(modifiers=["Control"])

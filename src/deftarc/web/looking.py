@@ -150,6 +150,7 @@ class Looking:
     def _scene_head(self, head: dict[str, Any], project: Project, scene: Scene) -> None:
         rate = scene.rate
         head["project"] = project.name
+        head["rounded"] = project.rounded
         first, last = scene.play_range or (0, scene.length)
         head["scene"] = {
             "id": scene.id, "name": scene.name, "width": scene.width, "height": scene.height, "frames": scene.frames,

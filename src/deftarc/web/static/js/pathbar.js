@@ -99,9 +99,11 @@ function takeFrom() {
 const rounded = (share) => commit({ kind: "set_rounding", rounded: share });
 const takeFile = () => { const field = document.getElementById("path-file"); field.value = ""; field.click(); };
 
+const newPaths = () => [["rounded", 0.5], ["straight", null]].map(([word, share]) => [`New paths are ${word}`, () => rounded(share), (state.rounded === null) === (share === null) ? "✓ in this project" : "in this project"]);
+
 // All that can be done to the first selected layer's path.
 function pathItems() {
-  if (!path()) return [["Take the path of another layer…", takeFrom], ["Take the path of an SVG file…", takeFile], "-", ["New paths are rounded", () => rounded(0.5)], ["New paths are straight", () => rounded(null)]];
+  if (!path()) return [["Take the path of another layer…", takeFrom], ["Take the path of an SVG file…", takeFile], "-", ...newPaths()];
   const between = path().keys.length > 2;
   return [
     ["One speed all the way", () => even("speed"), positionKeys().length > 1 ? "between the selected keys" : ""],
@@ -119,8 +121,7 @@ function pathItems() {
     ["Take the path of another layer…", takeFrom],
     ["Take the path of an SVG file…", takeFile],
     "-",
-    ["New paths are rounded", () => rounded(0.5), "in this project"],
-    ["New paths are straight", () => rounded(null), "in this project"],
+    ...newPaths(),
   ];
 }
 

@@ -10,6 +10,7 @@ export const state = {
   paths: [], // motion paths of what is selected, the first layer's first
   pathPoints: [], // selected floating points of the first path, by number
   pathHand: "bend", // bend, draw, record
+  rounded: null, // the roundness of new paths in this project; null makes them straight
   recording: null, // the layer that follows the hand, and by how far
   points: [], // selected points of the path being edited, by number
   focus: null, // the lane the pair shows: { layer, property }

@@ -55,6 +55,7 @@ function receive({ head, items, columns, still }, asked) {
     const told = JSON.stringify([head.scene.id, head.scene.name]);
     state.scene = head.scene;
     state.history = head.history;
+    state.rounded = head.rounded;
     if (resized) resize();
     element("project-name").textContent = head.project;
     element("where-about").textContent = `${head.scene.width} × ${head.scene.height}`;
