@@ -177,7 +177,8 @@ def fit_segments(
     y = values[chosen] - values[first]
     scale = np.maximum(np.ptp(y, axis=1), 1e-12)
     y = y / scale[:, None]
-    starts = STARTS if near is None or near.straight else ((near.a, near.b), *STARTS)
+    # Beside one that fits fewer others are enough (empirical).
+    starts = STARTS if near is None or near.straight else ((near.a, near.b), *STARTS[:3])
     count = len(starts)
     p, worst = _search(
         np.repeat(x, count, 0), np.repeat(y, count, 0), np.tile(np.array(starts), (len(bent), 1)),
