@@ -46,11 +46,17 @@ def drag(page: Page, start: tuple[float, float], end: tuple[float, float], up: b
         settle(page)
 
 
-def daily(page: Page, url: str, shot: Callable[[str], None]) -> None:
-    """Drawing, words, snapping, groups, settings: on a copy of the demo, so that the other pictures stay the demo's."""
-    made = page.request.post(f"{url}/api/projects/quillhaven/duplicate").json()["id"]
+def copied(page: Page, url: str) -> str:
+    """A copy of the demo opened, so that the other pictures stay the demo's: its id."""
+    made: str = page.request.post(f"{url}/api/projects/quillhaven/duplicate").json()["id"]
     page.goto(f"{url}/projects/{made}")
     settle(page)
+    return made
+
+
+def daily(page: Page, url: str, shot: Callable[[str], None]) -> None:
+    """Drawing, words, snapping, groups, settings: on a copy of the demo, so that the other pictures stay the demo's."""
+    made = copied(page, url)
     page.keyboard.press("n")
     page.mouse.click(*at(page, 300, 640))
     drag(page, at(page, 620, 430), at(page, 740, 400))
@@ -107,9 +113,7 @@ def daily(page: Page, url: str, shot: Callable[[str], None]) -> None:
 
 def pair(page: Page, url: str, shot: Callable[[str], None]) -> None:
     """The pair at work, on a copy of the demo."""
-    made = page.request.post(f"{url}/api/projects/quillhaven/duplicate").json()["id"]
-    page.goto(f"{url}/projects/{made}")
-    settle(page)
+    made = copied(page, url)
     page.locator('[data-select="ferry"]').click()
     settle(page)
     page.locator('[data-curve="ferry rotation"] [data-curve-main]').click()
@@ -163,9 +167,7 @@ def pair(page: Page, url: str, shot: Callable[[str], None]) -> None:
 
 def paths(page: Page, url: str, shot: Callable[[str], None]) -> None:
     """The motion path under the hand, on a copy of the demo."""
-    made = page.request.post(f"{url}/api/projects/quillhaven/duplicate").json()["id"]
-    page.goto(f"{url}/projects/{made}")
-    settle(page)
+    made = copied(page, url)
     key(page, "gull", "position", 2)
     page.keyboard.press("Delete")
     page.locator('[data-select="gull"]').click()

@@ -8,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.integrate import quad
 
+from deftarc.core import arc
 from deftarc.core.bends import handles_of, path_of, split
 from deftarc.core.keys import PathPoint, point_at
 from tests.scenes import at, floated
@@ -173,3 +174,14 @@ def test_a_points_short_form_is_a_pair_and_what_it_cannot_be_is_refused():
     for told in ([1], [1, 2, 3], {"x": 0, "y": 0, "joint": "automatic", "leaving": [1, 0]}):
         with pytest.raises(ValueError, match=r"x and a y|handles of their own"):
             PathPoint.model_validate(told)
+
+
+def test_lengths_are_worked_out_again_where_there_is_no_room_to_remember_them(monkeypatch):
+    monkeypatch.setattr(arc, "MOST_KNOWN", 3)
+    first = [point_at((0, 0), 0.5), point_at((90, 40), 0.5), point_at((200, 0), 0.5)]
+    due = path_of(first).lengths
+    # Two of these spans are known, and the others need the room.
+    longer = [*first, *(point_at((250.0 + 60 * n, 70.0 * (n % 2)), 0.5) for n in range(4))]
+    assert path_of(longer).lengths[1] == pytest.approx(due[1])
+    arc._KNOWN.clear()
+    assert len(path_of([*longer, point_at((900, 9), 0.5)]).lengths) == 8

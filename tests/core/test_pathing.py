@@ -297,3 +297,13 @@ def test_what_there_is_no_path_for_is_said():
         apply(harbour(), edit(AddPathPoint, span=7))
     with pytest.raises(Refusal, match="nothing to close"):
         apply(project(layer("Gull", position=positions((0, (0, 0)), (9, (5, 5))))), edit(ClosePath, closed=True))
+
+
+def test_no_point_or_handle_is_moved_beyond_what_a_project_holds():
+    far = edit(BendPath, points=(1,), dx=9e6, dy=0.0, time=0)
+    once = apply(harbour(), far)
+    with pytest.raises(Refusal, match="far out"):
+        apply(once, far)
+    arm = edit(BendPath, points=(1,), part="leaving", dx=9e6, dy=0.0, time=0)
+    with pytest.raises(Refusal, match="far out"):
+        apply(apply(harbour(), arm), arm)

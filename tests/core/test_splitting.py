@@ -4,10 +4,12 @@ import numpy as np
 import pytest
 
 from deftarc.core.document import Project
-from deftarc.core.edit import LaySamples, MoveLayers, MovePivot, SetParent, SetValue, SplitAxes, apply
+from deftarc.core.edit import LaySamples, MoveLayers, MovePivot, ReduceKeys, SetParent, SetValue, SplitAxes, apply
 from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import evaluate, frame_times, pose
+from deftarc.core.keying import KeyRef
 from deftarc.core.splitting import apart, together
+from deftarc.core.track import NumberKey, NumberTrack
 from tests.core.test_reduce import bent_motion
 from tests.scenes import RATE, at, floated, layer, numbers, positions, project, side
 
@@ -143,3 +145,28 @@ def test_what_motion_samples_replace_is_told():
         scene="crossing", layer="gull", property="rotation", times=(0, at(5)), values=((0.0,), (9.0,)), tolerance=1
     )
     assert [note.text for note in edit.notes(before, apply(before, edit))][1] == "The 3 keys it had are replaced."
+
+
+def test_what_grows_evenly_is_reduced_and_combined_by_its_value():
+    keys = tuple(NumberKey(time=at(n), value=2.0 ** (n / 10)) for n in range(41))
+    grown = NumberTrack(value=1.0, keys=keys, evenly=True)
+    before = project(layer("Gull", rotation=grown))
+    refs = tuple(KeyRef(layer="gull", property="rotation", time=key.time) for key in keys)
+    edit = ReduceKeys(scene="crossing", keys=refs, tolerance=0.05)
+    made = gull(apply(before, edit)).number("rotation")
+    times = np.linspace(0, at(40), 300)
+    assert np.abs(made.sampled(times, made.curve.at(times)) - grown.sampled(times, grown.curve.at(times))).max() <= 0.06
+    with pytest.raises(Refusal, match="as a whole"):
+        apply(before, edit.changed(keys=refs[:20]))
+    still = numbers((0, 5), (40, 5))
+    path = together(grown, still, FRAME, 0.5)
+    assert path.positions(times)[:, 0] == pytest.approx(grown.valued(grown.curve.at(times)), abs=0.6)
+
+
+def test_samples_laid_on_a_lane_kept_within_its_keys_stay_within_the_tolerance():
+    before = project(layer("Gull", rotation=numbers((0, 0), (9, 4)).changed(within=True)))
+    times = tuple(at(n) for n in range(30))
+    rows = tuple((20 * float(np.sin(n / 6)),) for n in range(30))
+    edit = LaySamples(scene="crossing", layer="gull", property="rotation", times=times, values=rows, tolerance=0.5)
+    made = gull(apply(before, edit)).number("rotation")
+    assert np.abs(made.curve.at(np.array(times)) - np.array(rows)[:, 0]).max() <= 0.5

@@ -5,7 +5,7 @@ import math
 import numpy as np
 import pytest
 
-from deftarc.core.edit import ScaleLayers, SetParent, TurnLayers, apply
+from deftarc.core.edit import MoveLayers, ScaleLayers, SetParent, TurnLayers, apply
 from deftarc.core.evaluate import evaluate, heading_at, matrix_at, still
 from deftarc.core.keys import PathKey, point_at
 from deftarc.core.track import PathTrack
@@ -121,3 +121,13 @@ def test_a_path_of_automatic_points_goes_through_what_squeezes_it_point_by_point
     assert off.max() < 0.05
     assert other[[0]] == pytest.approx(one[[0]])
     assert "automatic" not in {point.joint for point in made.scenes[0].layer("gull").position.points}
+
+
+def test_what_is_loosely_moved_still_points_where_its_path_goes():
+    before = turning()
+    moved = apply(before, MoveLayers(scene="crossing", layers=("gull",), dx=30, dy=5, time=at(11)))
+    gull = moved.scenes[0].layer("gull")
+    assert gull.position.loose is not None
+    shown = still(moved.scenes[0], at(11)).item("gull").matrix[0]
+    assert degrees(shown) == pytest.approx(degrees(matrix_at(before.scenes[0].layer("gull"), at(11))))
+    assert shown == pytest.approx(matrix_at(gull, at(11)))

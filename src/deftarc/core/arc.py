@@ -143,16 +143,18 @@ def arc_table(controls: Floats, bent: np.ndarray) -> ArcTable:
     steps = steps_of(controls)
     steps[~bent] = chords[~bent][:, None, :]
     names = [controls[k].tobytes() if curved else b"" for k, curved in enumerate(bent.tolist())]
-    fresh = [k for k, name in enumerate(names) if name and name not in _KNOWN]
+    # Taken out first: another page's path may need the room meanwhile.
+    known = {name: pieces for name in names if name and (pieces := _KNOWN.get(name)) is not None}
+    fresh = [k for k, name in enumerate(names) if name and name not in known]
     if fresh:
-        if len(_KNOWN) + len(fresh) > MOST_KNOWN:
+        made = dict(zip((names[k] for k in fresh), _pieces(steps[np.array(fresh)]), strict=True))
+        known.update(made)
+        if len(_KNOWN) + len(made) > MOST_KNOWN:
             _KNOWN.clear()
-        chosen = np.array(fresh)
-        # Those asked for now come last, even where there are more of them than are kept.
-        _KNOWN.update(zip((names[k] for k in fresh), _pieces(steps[chosen]), strict=True))
+        _KNOWN.update(made)
     whole = np.hypot(*chords.T)
     line = np.zeros(1), np.ones(1)
-    rows = [_KNOWN[name] if name else (*line, whole[k : k + 1]) for k, name in enumerate(names)]
+    rows = [known[name] if name else (*line, whole[k : k + 1]) for k, name in enumerate(names)]
     start, end, length = (np.concatenate(part) for part in zip(*rows, strict=True))
     counts = [len(row[0]) for row in rows]
     distance = np.concatenate(([0.0], np.cumsum(length)))

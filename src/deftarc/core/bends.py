@@ -5,6 +5,7 @@ from functools import lru_cache
 
 import numpy as np
 
+from deftarc.core.curve import cut
 from deftarc.core.geometry import Floats
 from deftarc.core.keys import Arm, PathPoint
 from deftarc.core.space import Path
@@ -130,16 +131,15 @@ def split(points: Sequence[PathPoint], span: int, u: float, closed: bool = False
     out = with_own_handles(points, (span - 1, span, span + 1, span + 2), closed)
     path = path_of(out, closed)
     controls = path.controls[span]
-    first = controls[:-1] + (controls[1:] - controls[:-1]) * u
-    second = first[:-1] + (first[1:] - first[:-1]) * u
-    spot = second[0] + (second[1] - second[0]) * u
+    before, after = cut(controls, u)
+    spot = after[0]
     if not path.bent[span]:
         out.insert(span + 1, PathPoint(x=float(spot[0]), y=float(spot[1])))
         return out
-    new = handled(PathPoint(x=float(spot[0]), y=float(spot[1])), np.concatenate([second[0] - spot, second[1] - spot]),
+    new = handled(PathPoint(x=float(spot[0]), y=float(spot[1])), np.concatenate([before[2] - spot, after[1] - spot]),
                   "smooth")  # fmt: skip
-    out[span] = _with_arm(out[span], "leaving", first[0] - controls[0])
-    out[span + 1] = _with_arm(out[span + 1], "arriving", first[2] - controls[3])
+    out[span] = _with_arm(out[span], "leaving", before[1] - controls[0])
+    out[span + 1] = _with_arm(out[span + 1], "arriving", after[2] - controls[3])
     out.insert(span + 1, new)
     return out
 
@@ -149,7 +149,7 @@ def _with_arm(point: PathPoint, side: str, handle: Floats) -> PathPoint:
     return point.changed(**{side: arm(handle), "joint": joint})
 
 
-def in_line(one: Arm | None, other: Arm | None) -> bool:
+def in_line(one: "Arm | Floats | None", other: "Arm | Floats | None") -> bool:
     """Whether two handles point exactly away from each other."""
     if one is None or other is None:
         return False

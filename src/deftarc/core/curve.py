@@ -203,6 +203,26 @@ def bezier(u: Floats, p0: npt.ArrayLike, p1: npt.ArrayLike, p2: npt.ArrayLike, p
     return out
 
 
+def first_root(y: Sequence[float], value: float) -> float:
+    """The first u in [0, 1] at which a cubic Bézier of numbers has a value that lies between its ends."""
+    p0, p1, p2, p3 = y
+    size = max(abs(p - value) for p in y) or 1.0
+    row = np.array([p3 - 3 * p2 + 3 * p1 - p0, 3 * (p2 - 2 * p1 + p0), 3 * (p1 - p0), p0 - value]) / size
+    row[np.abs(row) < 1e-13] = 0.0
+    real = [float(r.real) for r in np.roots(row) if abs(r.imag) < 1e-7 and -1e-9 <= r.real <= 1 + 1e-9]
+    if not real:
+        return 0.0 if abs(p0 - value) < abs(p3 - value) else 1.0
+    return min(1.0, max(0.0, min(real)))
+
+
+def cut(controls: Floats, u: float) -> tuple[Floats, Floats]:
+    """The Bézier points (4, …) of both parts of a cubic cut at u (de Casteljau)."""
+    first = controls[:-1] + (controls[1:] - controls[:-1]) * u
+    second = first[:-1] + (first[1:] - first[:-1]) * u
+    middle = second[0] + (second[1] - second[0]) * u
+    return np.array([controls[0], first[0], second[0], middle]), np.array([middle, second[1], first[2], controls[3]])
+
+
 def roots_within(a: Floats, b: Floats, c: Floats) -> tuple[Integers, Floats]:
     """Real roots of a·u² + b·u + c (n,) strictly inside (0, 1) where the sign changes: which equation, and u, in order.
 

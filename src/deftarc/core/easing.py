@@ -6,7 +6,7 @@ from typing import Literal, TypeVar
 
 import numpy as np
 
-from deftarc.core.curve import bezier
+from deftarc.core.curve import bezier, first_root
 from deftarc.core.ease import Ease, ease_named, sides
 from deftarc.core.errors import Refusal
 from deftarc.core.keys import KeyBase, Side, Steps
@@ -83,7 +83,7 @@ def ease_as_one(track: T, first: int, last: int, ease_id: str, strength: float) 
     b, lb = (1 / 3, change / 3) if arriving is None else (arriving.reach, arriving.rise)
     x = [0.0, a, 1 - b, 1.0]
     y: list[float] = [start, start + la, start + change - lb, start + change]
-    cuts = [0.0, *(_first_root(y, m) for m in between), 1.0]
+    cuts = [0.0, *(first_root(y, m) for m in between), 1.0]
     t0, whole = track.keys[first].time, track.keys[last].time - track.keys[first].time
     keys: list[KeyBase] = list(track.keys)
     times = [t0 + round(float(bezier(np.array(u), *x)) * whole) for u in cuts]
@@ -103,14 +103,6 @@ def ease_as_one(track: T, first: int, last: int, ease_id: str, strength: float) 
     if isinstance(track, BlendTrack):
         raise Refusal("A colour or an outline is eased segment by segment.")
     return rebuilt(track, keys)
-
-
-def _first_root(y: Sequence[float], value: float) -> float:
-    """The first u in [0, 1] at which a cubic Bézier has a value between its ends."""
-    p0, p1, p2, p3 = y
-    roots = np.roots([p3 - 3 * p2 + 3 * p1 - p0, 3 * (p2 - 2 * p1 + p0), 3 * (p1 - p0), p0 - value])
-    real = [float(r.real) for r in roots if abs(r.imag) < 1e-9 and -1e-9 <= r.real <= 1 + 1e-9]
-    return min(1.0, max(0.0, min(real)))
 
 
 def _part(p: Sequence[float], u: float, v: float) -> list[float]:

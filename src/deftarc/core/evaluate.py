@@ -352,6 +352,12 @@ def still(scene: Scene, time: int, shape_text: TextShaper | None = None) -> Fram
     """One frame as it shows at work: loose values of just that time are in it, as they are never in a movie."""
     layers = []
     for layer in scene.layers:
+        position = layer.tracks.get("position")
+        if position is not None and _loose(position, time) is not None and (way := heading_at(layer, time)):
+            # Put elsewhere for a moment it has no path, and yet is turned as its path has it here.
+            rotation = pose(layer, time, ("rotation",))["rotation"][0] + way
+            rest = {name: track for name, track in layer.tracks.items() if name not in ("along", "lean")}
+            layer = layer.changed(tracks={**rest, "rotation": NumberTrack(value=rotation)})
         for name, track in layer.tracks.items():
             value = _loose(track, time)
             if value is not None:

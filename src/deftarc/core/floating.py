@@ -4,7 +4,7 @@ from collections.abc import Iterable
 
 import numpy as np
 
-from deftarc.core.curve import bezier
+from deftarc.core.curve import bezier, first_root
 from deftarc.core.errors import Refusal
 from deftarc.core.inserting import insert_key
 from deftarc.core.keying import delete_keys
@@ -46,23 +46,10 @@ def passed(track: PathTrack) -> dict[int, float]:
             if reached.size:
                 out[point] = float(np.ceil(jumps[reached[0]]))
             continue
-        u = _first_root([float(row[k]) for row in controls], d)
+        u = first_root([float(row[k]) for row in controls], d)
         x = float(bezier(np.array(u), 0.0, float(curve.a[k]), 1 - float(curve.b[k]), 1.0))
         out[point] = start + x * duration
     return out
-
-
-def _first_root(y: list[float], value: float) -> float:
-    """The first u in [0, 1] at which a cubic Bézier has a value that lies between its ends."""
-    p0, p1, p2, p3 = y
-    size = max(abs(p - value) for p in y) or 1.0
-    row = np.array([p3 - 3 * p2 + 3 * p1 - p0, 3 * (p2 - 2 * p1 + p0), 3 * (p1 - p0), p0 - value]) / size
-    row[np.abs(row) < 1e-13] = 0.0
-    roots = np.roots(row)
-    real = [float(r.real) for r in roots if abs(r.imag) < 1e-7 and -1e-9 <= r.real <= 1 + 1e-9]
-    if not real:
-        return 0.0 if abs(p0 - value) < abs(p3 - value) else 1.0
-    return min(1.0, max(0.0, min(real)))
 
 
 def with_keys(track: PathTrack, points: Iterable[int]) -> PathTrack:

@@ -231,14 +231,13 @@ def at_one_speed(track: PathTrack, first: int, last: int) -> PathTrack:
     share = np.concatenate(([0.0], np.cumsum(way))) / way.sum()
     keys: list[KeyBase] = list(track.keys)
     for k in range(first, last + 1):
-        inner = first < k < last
         keys[k] = keys[k].changed(
             time=start + round(float(share[k - first]) * whole),
             leaving=None if k < last else keys[k].leaving,
             arriving=None if k > first else keys[k].arriving,
             hold=keys[k].hold and k == last,
             steps=keys[k].steps if k == last else None,
-            joint="corner" if inner or keys[k].joint != "corner" else keys[k].joint,
+            joint="corner",
         )
     if any(b.time <= a.time for a, b in zip(keys[first:last], keys[first + 1 : last + 1], strict=True)):
         raise Refusal("Two of these keys lie in one place, and would come at the same moment. Take one away first.")
@@ -256,11 +255,9 @@ def at_even_distances(track: PathTrack, first: int, last: int) -> PathTrack:
     for k in range(first + 1, last):
         distance = float(before[first] + (before[last] - before[first]) * (k - first) / (last - first))
         place = track.path.place_at(distance)
-        keys[k] = keys[k].changed(at=place, past=0.0, pace=abs(place - round(place)) > 1e-9 or not keys[k].rests)
-        if not keys[k].pace:
-            keys[k] = keys[k].changed(at=float(round(place)))
-        elif keys[k].at == int(keys[k].at):
-            keys[k] = keys[k].changed(pace=True)
+        on_point = abs(place - round(place)) <= 1e-9
+        at = float(round(place)) if on_point else place
+        keys[k] = keys[k].changed(at=at, past=0.0, pace=not (on_point and keys[k].rests))
     return in_proportion(rebuilt(track, keys), before)
 
 

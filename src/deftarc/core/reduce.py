@@ -35,13 +35,12 @@ LEAST_REACH, MOST_REACH = 1e-3, 1.0
 
 @dataclass(frozen=True)
 class Fit:
-    """One segment: reaches and rises as a time curve has them, or None for a straight one; and how far off it is."""
+    """One segment: reaches and rises as a time curve has them, and whether it is a straight one or a hold."""
 
     a: float
     la: float
     b: float
     lb: float
-    off: float
     straight: bool = False
     hold: bool = False
 
@@ -90,7 +89,7 @@ def _furthest(at: Floats, values: Floats, first: int, stop: int, tolerance: floa
     rest = np.flatnonzero(np.abs(values[first + 1 : stop + 1] - values[first]) > tolerance)
     # A hold reaches to the first sample that is elsewhere, if there is a jump.
     still = first + 1 + int(rest[0]) if rest.size else 0
-    good, best, bad = first + 1, Fit(1 / 3, 0.0, 1 / 3, 0.0, 0.0, straight=True), stop + 1
+    good, best, bad = first + 1, Fit(1 / 3, 0.0, 1 / 3, 0.0, straight=True), stop + 1
     size = max(guess // 2, 2)
     while good < stop and bad > stop:
         near = {min(first + size * n, stop) for n in (1, 2, 4)}
@@ -102,7 +101,7 @@ def _furthest(at: Floats, values: Floats, first: int, stop: int, tolerance: floa
         ends = sorted({good + round((bad - good) * n / (BETWEEN + 1)) for n in range(1, BETWEEN + 1)} - {good, bad})
         good, best, bad = _tried(at, values, first, ends, tolerance, good, best, bad)
     if still > good and still > first + 1:
-        return still, Fit(1 / 3, 0.0, 1 / 3, 0.0, 0.0, hold=True)
+        return still, Fit(1 / 3, 0.0, 1 / 3, 0.0, hold=True)
     return good, best
 
 
@@ -117,7 +116,7 @@ def _line(at: Floats, values: Floats, first: int, stop: int, tolerance: float) -
     sound = np.flatnonzero(above & below)
     last = first + 1 + int(sound[-1])
     change = float(values[last] - values[first])
-    return last, Fit(1 / 3, change / 3, 1 / 3, change / 3, tolerance, straight=True)
+    return last, Fit(1 / 3, change / 3, 1 / 3, change / 3, straight=True)
 
 
 def _turns_too_often(values: Floats, first: int, last: int, tolerance: float, unknown: int) -> int:
@@ -166,7 +165,7 @@ def fit_segments(
         v = values[first : end + 1]
         change = float(v[-1] - v[0])
         off = float(np.abs(v - (v[0] + change * x)).max())
-        out.append(Fit(1 / 3, change / 3, 1 / 3, change / 3, off, straight=True) if off <= tolerance else None)
+        out.append(Fit(1 / 3, change / 3, 1 / 3, change / 3, straight=True) if off <= tolerance else None)
         if off > tolerance and end - first > 1:
             bent.append(len(out) - 1)
     if not bent:
@@ -190,7 +189,7 @@ def fit_segments(
             if worst[part][m] > 1.5 * tolerance / scale[n]:
                 break
             a, b, la, lb = (float(q) for q in p[part][m])
-            fit = Fit(a, la * float(scale[n]), b, lb * float(scale[n]), 0.0)
+            fit = Fit(a, la * float(scale[n]), b, lb * float(scale[n]))
             if _off(at, values, first, ends[k], fit) <= tolerance:
                 out[k] = fit
                 break
@@ -198,9 +197,7 @@ def fit_segments(
 
 
 def _off(at: Floats, values: Floats, first: int, last: int, fit: Fit) -> float:
-    """How far a segment from one sample to another is off those between at most; without bound where it swings out
-    between two of them.
-    """
+    """How far a segment from one sample to another is off those between at most, or swings out between two of them."""
     x = (at[first : last + 1] - at[first]) / (at[last] - at[first])
     row = values[first : last + 1]
     # Three looks between each two samples: what was not sampled did not happen.
@@ -211,7 +208,8 @@ def _off(at: Floats, values: Floats, first: int, last: int, fit: Fit) -> float:
     made = row[0] + _values(u, fit.la, fit.lb, float(row[-1] - row[0]))
     off = float(np.abs(made[: len(x)] - row).max())
     step = np.abs(np.diff(values[max(0, first - 1) : last + 2]))
-    near = np.maximum.accumulate(np.stack([np.roll(step, 1), step, np.roll(step, -1)]))[-1]
+    around = np.pad(step, 1, mode="edge")
+    near = np.maximum(np.maximum(around[:-2], step), around[2:])
     room = SWING * near[min(first, 1) : min(first, 1) + len(x) - 1]
     low, high = np.minimum(row[:-1], row[1:]) - room, np.maximum(row[:-1], row[1:]) + room
     inside = made[len(x) :].reshape(-1, len(WITHIN))
@@ -336,8 +334,8 @@ def _one_speed(
     d0, d1 = at[here] - at[first], at[last] - at[here]
     arriving, leaving = before.lb / (before.b * d0), after.la / (after.a * d1)
     speed = (arriving * d0 + leaving * d1) / (d0 + d1)
-    one = Fit(before.a, before.la, before.b, speed * before.b * d0, 0.0)
-    two = Fit(after.a, speed * after.a * d1, after.b, after.lb, 0.0)
+    one = Fit(before.a, before.la, before.b, speed * before.b * d0)
+    two = Fit(after.a, speed * after.a * d1, after.b, after.lb)
     for fit, low, high in ((one, first, here), (two, here, last)):
         if _off(at, values, low, high, fit) > tolerance:
             return None

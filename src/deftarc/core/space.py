@@ -10,8 +10,8 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
-from deftarc.core.arc import ArcTable, arc_table, derivative, piece_lengths
-from deftarc.core.curve import Integers
+from deftarc.core.arc import ArcTable, arc_table, derivative
+from deftarc.core.curve import Integers, bezier
 from deftarc.core.geometry import Floats
 
 #: Directions are one where the cosine between them is at least this (about a quarter of a degree).
@@ -150,7 +150,7 @@ class Path:
             span = np.clip(np.searchsorted(self.lengths, distance, side="right") - 1, low, high)
             return self.points[span] + self.directions[span, 0] * (distance - self.lengths[span])[:, None]
         span, u, beyond = self._found(distance, first, last)
-        out = _bezier(self.controls[span], u)
+        out = bezier(u[:, None], *np.moveaxis(self.controls[span], 1, 0))
         off = beyond != 0
         if off.any():
             out[off] += self.directions[span[off], (beyond[off] > 0).astype(int)] * beyond[off, None]
@@ -222,19 +222,4 @@ class Path:
         size = float(self.lengths[span + 1] - self.lengths[span])
         if not self.bent[span] or size <= 0:
             return u
-        cuts = np.linspace(0, u, 33)
-        steps = np.repeat(self.table.steps[span][None], 32, axis=0)
-        return float(piece_lengths(steps, cuts[:-1], cuts[1:]).sum()) / size
-
-
-def _bezier(controls: Floats, u: Floats) -> Floats:
-    """Points (n, 2) of Béziers (n, 4, 2) at u (n,)."""
-    w = u[:, None]
-    v = 1 - w
-    out: Floats = (
-        v * v * v * controls[:, 0]
-        + 3 * v * v * w * controls[:, 1]
-        + 3 * v * w * w * controls[:, 2]
-        + w * w * w * controls[:, 3]
-    )
-    return out
+        return float(self.table.distance_at(np.array([span]), np.array([u]))[0] - self.lengths[span]) / size

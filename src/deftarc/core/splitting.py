@@ -107,7 +107,7 @@ def together(x: NumberTrack, y: NumberTrack, frame: int, tolerance: float) -> Pa
     if exact is not None:
         return exact
     at = sampled_times(times, frame)
-    spots = np.stack([track.curve.at(at) if track.keys else np.full(len(at), track.value) for track in (x, y)], axis=1)
+    spots = spots_of(x, y, at)
     made, off = traced(at, spots, tolerance)
     if off > tolerance * 1.001:
         raise Refusal(f"Within {tolerance:g} px these two axes make no path. Allow more.")
@@ -115,9 +115,15 @@ def together(x: NumberTrack, y: NumberTrack, frame: int, tolerance: float) -> Pa
     return made.changed(value=value, points=(moved(first, spots[0]), *made.points[1:]))
 
 
+def spots_of(x: NumberTrack, y: NumberTrack, at: Integers | Floats) -> Floats:
+    """Two axes at times (n,) as spots (n, 2)."""
+    rows = [t.valued(t.curve.at(at)) if t.keys else np.full(len(at), t.value) for t in (x, y)]
+    return np.stack(rows, axis=1)
+
+
 def _straight(x: NumberTrack, y: NumberTrack, times: list[int]) -> PathTrack | None:
     """The path of two axes that go in proportion between all keys, exactly; None where any way is bent."""
-    if min(len(x.keys), len(y.keys)) < len(times) and x.keys and y.keys:
+    if (min(len(x.keys), len(y.keys)) < len(times) and x.keys and y.keys) or x.evenly or y.evenly:
         return None
     for time in times:
         x, y = insert_key(x, time), insert_key(y, time)

@@ -6,8 +6,6 @@ Graphics 25(2), 2006, with the damping of Levenberg and Marquardt). When: the di
 path are reduced as any number is. So points of the path that no change of pace needs have no key.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from deftarc.core.bends import arm, path_of
@@ -86,8 +84,9 @@ def follow(spots: Floats, tolerance: float) -> tuple[Row, Integers]:
     for k in np.flatnonzero(step > 0).tolist():
         if float(np.hypot(*(spots[k + 1] - spots[kept[-1]]))) > 0.2 * tolerance:
             kept.append(k + 1)
-    if len(spots) - 1 != kept[-1] and len(kept) > 1:
-        kept[-1] = len(spots) - 1 if kept[-1] != 0 else kept[-1]
+    if len(kept) > 1:
+        # What is too near the end to count gives way to it.
+        kept[-1] = len(spots) - 1
     chosen = np.array(kept)
     row = spots[chosen]
     if len(row) == 1:
@@ -214,7 +213,6 @@ def _search(spots: Floats, u: Floats, tolerance: float) -> tuple[float, Floats, 
         normal = np.stack([-way[:, 1], way[:, 0]], axis=1) / np.maximum(size, 1e-12)[:, None]
         v = 1 - u
         b1, b2 = 3 * v * v * u, 3 * v * u * u
-        # Along the way a little weight as well, so that nothing is left undetermined.
         jacobian = np.concatenate([normal * b1[:, None], normal * b2[:, None]], axis=1)
         residual = (error * normal).sum(axis=1)
         square = jacobian.T @ jacobian
@@ -228,7 +226,7 @@ def _handles(spots: Floats, u: Floats) -> Floats:
     """The best inner Bézier points (2, 2) for given parameters: linear least squares."""
     v = 1 - u
     basis = np.stack([3 * v * v * u, 3 * v * u * u], axis=1)
-    due = spots - (v**3 + 3 * v * v * u * 0)[:, None] * spots[0] - (u**3)[:, None] * spots[-1]
+    due = spots - (v**3)[:, None] * spots[0] - (u**3)[:, None] * spots[-1]
     square = basis.T @ basis + 1e-9 * np.eye(2)
     return np.asarray(np.linalg.solve(square, basis.T @ due))
 
@@ -339,12 +337,3 @@ def distances_of(path: Path, spots: Floats, cuts: Integers) -> Floats:
     out[: int(cuts[0])] = 0.0
     out[int(cuts[-1]) :] = path.lengths[-1]
     return out
-
-
-@dataclass(frozen=True)
-class Reduced:
-    """What a reduction came to: keys before and after, and the greatest deviation in the property's own unit."""
-
-    before: int
-    after: int
-    off: float

@@ -203,6 +203,10 @@ class PathTrack(TrackBase):
         resting = [key.at for key in self.keys if key.rests]
         if any(later < earlier for earlier, later in itertools.pairwise(resting)):
             raise ValueError("Points of a path are passed in their order.")
+        # Points are moved unchecked, one by one; here they are looked at together.
+        far = ((p.x, p.y, *(p.arriving or ()), *(p.leaving or ())) for p in self.points)
+        if any(abs(n) > limits.MAX_NUMBER for row in far for n in row):
+            raise ValueError("A point of a path cannot lie that far out.")
         if self.closed and (last < 2 or self.points[0].spot != self.points[-1].spot):
             raise ValueError("A closed path comes back to where it began, through one point more at least.")
         return self

@@ -58,6 +58,7 @@ from deftarc.core.edit.paths import (
     SlideKey,
     SpreadPoints,
     TakePath,
+    with_fresh_paths,
 )
 from deftarc.core.edit.sampling import LaySamples, ReduceKeys, SplitAxes
 from deftarc.core.edit.scenes import (
@@ -76,8 +77,6 @@ from deftarc.core.edit.spans import CoverKeys, MoveSpans, SetSpanLength, TrimSpa
 from deftarc.core.edit.transform import LinkScale, MoveEach, MoveLayers, MovePivot, ScaleLayers, Step, TurnLayers
 from deftarc.core.edit.values import CopyNumbers, PutKey, SetValue, TypeKey
 from deftarc.core.errors import Refusal
-from deftarc.core.keys import point_at
-from deftarc.core.track import PathTrack
 
 Edit = Annotated[
     RenameProject | AddScene | DuplicateScene | RenameScene | DeleteScene | ChangeScene | SetPlayRange | SetGuides
@@ -105,27 +104,6 @@ def sentence(error: ValidationError) -> str:
     where = ".".join(str(part) for part in first["loc"] if not str(part).startswith("function"))
     told = str(first["msg"]).removeprefix("Value error, ")
     return f"{where}: {told}" if where else told
-
-
-def with_fresh_paths(before: Project, after: Project) -> Project:
-    """New paths get the project's own joint: positions that an edit gave their first keys to."""
-    if after.rounded is None or before.scenes is after.scenes:
-        return after
-    known = {layer.id: layer for scene in before.scenes for layer in scene.layers}
-    for scene in after.scenes:
-        for layer in scene.layers:
-            old = known.get(layer.id)
-            track = layer.tracks.get("position")
-            if old is None or old is layer or not isinstance(track, PathTrack) or not track.keys or old.axes_split:
-                continue
-            bare = track.rounded is None and all(point.joint == "straight" for point in track.points)
-            if not old.position.keys and bare:
-                points = tuple(point_at(point.spot, after.rounded) for point in track.points)
-                made = track.changed(points=points, rounded=after.rounded)
-                scene = scene.with_layer(layer.with_track("position", made))
-        if scene is not after.scene(scene.id):
-            after = after.with_scene(scene)
-    return after
 
 
 def apply(project: Project, edit: EditBase) -> Project:

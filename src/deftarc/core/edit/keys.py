@@ -22,11 +22,17 @@ from deftarc.core.properties import PROPERTIES, property_named
 KeyRefs = Annotated[tuple[KeyRef, ...], Field(min_length=1, max_length=limits.MAX_KEYS_PER_LANE)]
 
 
-def by_lane(scene: Scene, keys: tuple[KeyRef, ...]) -> dict[tuple[str, str], list[int]]:
-    """Key times by (layer, property); refuses keys that are not there."""
+def grouped(keys: tuple[KeyRef, ...]) -> dict[tuple[str, str], list[int]]:
+    """Key times by (layer, property)."""
     lanes: dict[tuple[str, str], list[int]] = {}
     for ref in keys:
         lanes.setdefault((ref.layer, ref.property), []).append(ref.time)
+    return lanes
+
+
+def by_lane(scene: Scene, keys: tuple[KeyRef, ...]) -> dict[tuple[str, str], list[int]]:
+    """Key times by (layer, property); refuses keys that are not there."""
+    lanes = grouped(keys)
     for (layer_id, name), times in lanes.items():
         layer = scene.layer(layer_id)
         missing = set(times) - set(layer.track(property_named(name).id).key_times)

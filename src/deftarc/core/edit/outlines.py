@@ -11,6 +11,8 @@ from pydantic import Field
 
 from deftarc.core import limits
 from deftarc.core.artwork import Contour, FreePath
+from deftarc.core.bends import in_line
+from deftarc.core.curve import cut
 from deftarc.core.document import Layer, Project
 from deftarc.core.edit.base import EditBase
 from deftarc.core.errors import Refusal
@@ -77,19 +79,13 @@ class DragPoints(OutlineEdit):
                     rows[k, :2] += (self.dx, self.dy)
                     continue
                 mine, other = (slice(2, 4), slice(4, 6)) if self.part == "arriving" else (slice(4, 6), slice(2, 4))
-                together = not self.apart and _in_line(rows[k, mine], rows[k, other])
+                together = not self.apart and in_line(rows[k, mine], rows[k, other])
                 rows[k, mine] += (self.dx, self.dy)
                 size = float(np.hypot(*rows[k, mine]))
                 if together and size > 1e-9:
                     rows[k, other] = -rows[k, mine] / size * np.hypot(*rows[k, other])
 
         return self.changed_now(layer, change)
-
-
-def _in_line(one: Floats, other: Floats) -> bool:
-    """Whether two handles point exactly away from each other."""
-    a, b = np.hypot(*one), np.hypot(*other)
-    return bool(a > 1e-9 and b > 1e-9 and np.dot(one, other) / (a * b) < -0.9999)
 
 
 class RoundPoints(OutlineEdit):
@@ -154,12 +150,11 @@ class AddPoint(OutlineEdit):
         def split(rows: Floats) -> Floats:
             p0, p3 = rows[self.after, :2], rows[there, :2]
             row = np.array([p0, p0 + rows[self.after, 4:], p3 + rows[there, 2:4], p3])
-            first = row[:-1] + (row[1:] - row[:-1]) * self.share
-            second = first[:-1] + (first[1:] - first[:-1]) * self.share
-            spot = second[0] + (second[1] - second[0]) * self.share
+            first, second = cut(row, self.share)
+            spot = second[0]
             out = rows.copy()
-            out[self.after, 4:], out[there, 2:4] = first[0] - p0, first[2] - p3
-            new = np.concatenate([spot, second[0] - spot, second[1] - spot])
+            out[self.after, 4:], out[there, 2:4] = first[1] - p0, second[2] - p3
+            new = np.concatenate([spot, first[2] - spot, second[1] - spot])
             return np.insert(out, self.after + 1, new, axis=0)
 
         return with_points(layer, art, _grown(art.contours, self.after), split)

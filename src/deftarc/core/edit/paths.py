@@ -17,7 +17,7 @@ from deftarc.core.errors import Refusal, unknown
 from deftarc.core.evaluate import carried_by
 from deftarc.core.geometry import apply
 from deftarc.core.keying import in_proportion
-from deftarc.core.keys import PathKey, PathPoint
+from deftarc.core.keys import PathKey, PathPoint, point_at
 from deftarc.core.model import Identity, Moment, Number
 from deftarc.core.pathing import (
     Joint,
@@ -225,14 +225,12 @@ class TakePath(EditBase):
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
         layer = scene.layer(self.layer)
-        if layer.axes_split:
-            raise Refusal(f"The axes of {layer.name} are split. Combine them as a path first.")
+        track = path_track(layer, least=0)
         back = back_from(carried_by(scene, layer, self.time), layer)
         points = [_point(row, back) for row in self.points]
         if self.closed:
             first = points[0]
             points.append(first)
-        track = layer.position
         if len(track.keys) > 1:
             first_key, last_key = track.keys[0], track.keys[-1]
         else:
@@ -301,3 +299,24 @@ class SetRounding(EditBase):
 
     def label(self, project: Project) -> str:
         return "New paths are straight" if self.rounded is None else f"New paths are rounded by {self.rounded:.0%}"
+
+
+def with_fresh_paths(before: Project, after: Project) -> Project:
+    """New paths get the project's own joint: positions that an edit gave their first keys to."""
+    if after.rounded is None or before.scenes is after.scenes:
+        return after
+    known = {layer.id: layer for scene in before.scenes for layer in scene.layers}
+    for scene in after.scenes:
+        for layer in scene.layers:
+            old = known.get(layer.id)
+            track = layer.tracks.get("position")
+            if old is None or old is layer or not isinstance(track, PathTrack) or not track.keys or old.axes_split:
+                continue
+            bare = track.rounded is None and all(point.joint == "straight" for point in track.points)
+            if not old.position.keys and bare:
+                points = tuple(point_at(point.spot, after.rounded) for point in track.points)
+                made = track.changed(points=points, rounded=after.rounded)
+                scene = scene.with_layer(layer.with_track("position", made))
+        if scene is not after.scene(scene.id):
+            after = after.with_scene(scene)
+    return after

@@ -4,7 +4,7 @@ Each says afterwards how many keys it took and how far it is off at most.
 """
 
 from collections.abc import Sequence
-from typing import Annotated, Literal, TypeVar
+from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
@@ -14,7 +14,7 @@ from deftarc.core.axes import back_from
 from deftarc.core.curve import Integers
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.edit.base import EditBase, Note
-from deftarc.core.edit.keys import KeyRefs, by_lane, lane_names
+from deftarc.core.edit.keys import KeyRefs, by_lane, grouped, lane_names
 from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import carried_by
 from deftarc.core.geometry import Floats, apply
@@ -24,11 +24,10 @@ from deftarc.core.placed import AXES
 from deftarc.core.properties import PROPERTIES, Property, property_named
 from deftarc.core.rebuild import concrete, rebuilt
 from deftarc.core.reduce import fitted
-from deftarc.core.splitting import apart, number_keys, sampled_times, together
+from deftarc.core.splitting import apart, number_keys, sampled_times, spots_of, together
 from deftarc.core.trace import traced
 from deftarc.core.track import AnyTrack, BlendTrack, NumberTrack, PathTrack
 
-T = TypeVar("T", bound=AnyTrack)
 #: In the property's shown unit: px, °, %.
 Tolerance = Annotated[float, Field(gt=0, le=10_000)]
 
@@ -89,7 +88,7 @@ class LaySamples(EditBase):
             path, off = traced(times, rows, tolerance)
             if off > tolerance * 1.001:
                 raise Refusal(f"No path was found within {self.tolerance:g} px. Allow more.")
-            made = path.changed(within=track.within, rounded=track.rounded)
+            made = path.changed(rounded=track.rounded)
         else:
             values = rows[:, 0]
             if facts.low is not None or facts.high is not None:
@@ -143,20 +142,14 @@ class ReduceKeys(EditBase):
 
     def selects(self, project: Project) -> list[KeyRef] | None:
         out = []
-        for (layer, name), times in self._lanes().items():
+        for (layer, name), times in grouped(self.keys).items():
             inside = project.scene(self.scene).layer(layer).track(name).key_times
             out += [KeyRef(layer=layer, property=name, time=t) for t in inside if min(times) <= t <= max(times)]
         return out
 
-    def _lanes(self) -> dict[tuple[str, str], list[int]]:
-        lanes: dict[tuple[str, str], list[int]] = {}
-        for ref in self.keys:
-            lanes.setdefault((ref.layer, ref.property), []).append(ref.time)
-        return lanes
-
     def notes(self, before: Project, after: Project) -> Sequence[Note]:
         out = []
-        for (layer, name), times in list(self._lanes().items())[:3]:
+        for (layer, name), times in list(grouped(self.keys).items())[:3]:
             scene = before.scene(self.scene)
             old, new = scene.layer(layer).track(name), after.scene(self.scene).layer(layer).track(name)
             at = sampled_times([min(times), max(times)], scene.rate.flicks).astype(np.float64)
@@ -181,10 +174,12 @@ def _reduced(track: AnyTrack, times: list[int], frame: int, tolerance: float) ->
         made, off = traced(at, track.positions(at.astype(np.float64)), tolerance)
         if off > tolerance * 1.001 or len(made.keys) >= len(track.keys):
             raise Refusal("Within this tolerance it takes as many keys as there are. Allow more.")
-        return made.changed(within=track.within, rounded=track.rounded, value=track.value)
+        return made.changed(rounded=track.rounded, value=track.value)
     assert isinstance(track, NumberTrack)
-    track = by_amount(track)
-    values = track.curve.at(at)
+    if (track.evenly or track.within) and (first or last < len(present) - 1):
+        raise Refusal("What grows evenly, or is kept within its keys, is reduced as a whole. Select all its keys.")
+    values = track.valued(track.curve.at(at))
+    track = by_amount(track).changed(within=False)
     rows = number_keys(at, values, fitted(at, values, tolerance))
     if len(rows) >= last - first + 1:
         raise Refusal("Within this tolerance it takes as many keys as there are. Allow more.")
@@ -252,5 +247,5 @@ class SplitAxes(EditBase):
 def _spots(layer: Layer, at: Floats) -> Floats:
     if not layer.axes_split:
         return layer.position.positions(at)
-    axes = [layer.number(name) for name in AXES]
-    return np.stack([a.curve.at(at) if a.keys else np.full(len(at), a.value) for a in axes], axis=1)
+    x, y = (layer.number(name) for name in AXES)
+    return spots_of(x, y, at)

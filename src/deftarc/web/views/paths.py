@@ -104,11 +104,8 @@ class PathBar:
     joint: str
     roundness: int
     some: bool
-    closed: bool
     along: bool
-    rounded: bool
     floats: int
-    keys: int
 
 
 def path_bar(layer: Layer, keys: Sequence[KeyRef], points: Sequence[int]) -> PathBar | None:
@@ -131,11 +128,8 @@ def path_bar(layer: Layer, keys: Sequence[KeyRef], points: Sequence[int]) -> Pat
         joint=joints.pop() if len(joints) == 1 else "",
         roundness=round(100 * (shares[0] if shares else 0.5)),
         some=bool(chosen),
-        closed=track.closed,
         along=bool(along.keys) or along.value > 0,
-        rounded=track.rounded is not None,
         floats=len(floats),
-        keys=len(track.keys),
     )
 
 
@@ -155,7 +149,6 @@ class SegmentRow:
     name: str
     start: str
     length: str
-    frames: str
     way: str
     mean: str
 
@@ -179,7 +172,6 @@ def segment_rows(scene: Scene, layer: Layer, name: str, unit: str) -> list[Segme
                 name=f"{k + 1} → {k + 2}",
                 start=told_time(scene, key.time, unit),
                 length=f"{number(duration / FLICKS, 3)}s" if unit == "seconds" else number(frames, 2),
-                frames=f"{number(frames, 2)} f",
                 way=f"{number(way, 1)} {facts.unit}".strip(),
                 mean=f"{number(way / (duration / FLICKS), 0)} {facts.speed_unit}".strip(),
             )

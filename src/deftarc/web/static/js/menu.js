@@ -103,6 +103,7 @@ function propertyItems(properties, places) {
     first !== "outline" && ["Lay CSV samples on it…", () => places.samples(first)],
     first === "position" && ["Split into x and y…", () => places.splitAxes(true)],
     first === "position_x" && ["Combine x and y as a path…", () => places.splitAxes(false)],
+    first !== "outline" && ["Fewer keys…", () => places.reduce({ layer: state.layers[0], property: first })],
     ["Clear its motion, keep this value", () => commit({ kind: "clear_motion", ...here(), properties })],
     state.copied && [`Give it the number of ${state.copied.name}`, () => giveNumbers(properties)],
     scaled && "-",
@@ -177,7 +178,7 @@ export function menuAt(event, told, places) {
   else if (told.properties) items = propertyItems(told.properties, places);
   else if (told.ruler) items = [["Play range starts here", () => places.range("start")], ["Play range ends here", () => places.range("end")], ["Play range is the whole scene", () => places.range("all")]];
   else if (told.pair) items = pairItems(told.pair, places);
-  else if (event.target.closest?.(".bead")) items = [["Move to the playhead", () => commit({ kind: "move_keys", scene: scene(), keys: state.keys, by: timeNow() - state.keys[0].time })], ...pairItems({ bead: state.keys[0] }, places)];
+  else if (event.target.closest?.(".bead")) items = [["Move to the playhead", () => commit({ kind: "move_keys", scene: scene(), keys: state.keys, by: timeNow() - state.keys[0].time })], ["Fewer keys…", () => places.reduce()], ...pairItems({ bead: state.keys[0] }, places)];
   else if (told.lane) items = [...propertyItems([told.lane], places), "-", ["Close its lane, if not keyed", () => { state.opened = state.opened.filter((lane) => !(lane.layer === told.layer && lane.property === told.lane)); places.relook(); }]];
   else if (state.layers.length) items = layerItems(places);
   else items = [["Add a rectangle", () => places.add("rectangle")], ["Add text…", () => places.add("text")], ["Bring in a logo or picture…", () => places.add("file")], "-", ["Settings of this scene…", places.settings]];

@@ -70,8 +70,8 @@ export const splitAxes = (split) => tryTolerance({
 });
 
 // The keys that are selected, or all of the main lane where fewer than three are.
-export function reduceKeys() {
-  const lane = state.keys[0] || state.pair;
+export function reduceKeys(told = null) {
+  const lane = told || state.keys[0] || state.pair;
   if (!lane) { say("Select keys to reduce, or a lane that has too many."); return; }
   const mine = state.keys.filter((key) => key.layer === lane.layer && key.property === lane.property);
   const beads = [...document.querySelectorAll(`#lanes .bead[data-layer="${lane.layer}"][data-property="${lane.property}"]`)].map((bead) => Number(bead.dataset.time));
@@ -117,7 +117,7 @@ function pathItems() {
     ["Lean into its curves…", lean],
     "-",
     ["Split into x and y…", () => splitAxes(true)],
-    ["Fewer keys…", reduceKeys],
+    ["Fewer keys…", () => reduceKeys()],
     ["Take the path of another layer…", takeFrom],
     ["Take the path of an SVG file…", takeFile],
     "-",

@@ -8,7 +8,7 @@ import { stackAt } from "./picking.js";
 import { nearestOnWay } from "./pen.js";
 import { isLocked, state, timeNow, toldFrame } from "./state.js";
 import { areaX, timeAtX } from "./time.js";
-import { toScene } from "./view.js";
+import { stretchMarquee, toScene } from "./view.js";
 
 const stage = document.getElementById("stage");
 const ruler = document.getElementById("ruler");
@@ -124,11 +124,8 @@ function closes(event) {
 }
 
 function moveMarquee(event) {
+  const [left, top, right, bottom] = stretchMarquee(drag, event);
   const box = stage.getBoundingClientRect();
-  const [left, right] = [Math.min(drag.x, event.clientX), Math.max(drag.x, event.clientX)];
-  const [top, bottom] = [Math.min(drag.y, event.clientY), Math.max(drag.y, event.clientY)];
-  marquee.hidden = false;
-  Object.assign(marquee.style, { left: `${left - box.left}px`, top: `${top - box.top}px`, width: `${right - left}px`, height: `${bottom - top}px` });
   const path = first();
   if (!path) return;
   const place = placer(path.layer);

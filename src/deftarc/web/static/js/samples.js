@@ -101,6 +101,7 @@ async function readSamples(file) {
   const { layer, property } = wanted;
   const rows = await send(`/scenes/${state.scene.id}/layers/${layer}/samples`, file, { property, time: timeNow() });
   if (!rows) return;
+  if (rows.told) say(rows.told);
   const { unit } = document.querySelector(`#figures .well[data-property="${property}"]`)?.dataset || { unit: "" };
   tryTolerance({
     title: `${rows.times.length} samples of ${file.name}`, unit, value: 1, act: "Lay them on",

@@ -10,7 +10,7 @@ import { recordDown, recordMove, recordUp } from "./samples.js";
 import { isDrawing, penDown, penMove, penUp, pointsDown, pointsMove, pointsUp, cancelPen } from "./pen.js";
 import { liked, state, timeNow } from "./state.js";
 import { editWords } from "./words.js";
-import { fitBox, layOut, panTo, toScene, view, whenViewChanges, zoomAt } from "./view.js";
+import { fitBox, layOut, panTo, stretchMarquee, toScene, view, whenViewChanges, zoomAt } from "./view.js";
 
 const stage = document.getElementById("stage");
 const canvas = document.getElementById("picture");
@@ -131,11 +131,7 @@ function moveGuide(event) {
 }
 
 function moveMarquee(event) {
-  const box = stage.getBoundingClientRect();
-  const [left, right] = [Math.min(drag.x, event.clientX), Math.max(drag.x, event.clientX)];
-  const [top, bottom] = [Math.min(drag.y, event.clientY), Math.max(drag.y, event.clientY)];
-  marquee.hidden = false;
-  Object.assign(marquee.style, { left: `${left - box.left}px`, top: `${top - box.top}px`, width: `${right - left}px`, height: `${bottom - top}px` });
+  const [left, top, right, bottom] = stretchMarquee(drag, event);
   const [a, b] = [toScene(left, top), toScene(right, bottom)];
   drag.caught = [...drag.before, ...caughtBy([a.x, a.y, b.x, b.y]).filter((id) => !drag.before.includes(id))];
   hint(`<b>Selecting</b> ${drag.caught.length} layer${drag.caught.length === 1 ? "" : "s"}`);

@@ -275,7 +275,7 @@ const acts = {
   "layer-above": () => stepLayer(-1), "layer-below": () => stepLayer(1), "order-up": () => stepOrder(-1), "order-down": () => stepOrder(1),
   "span-start": () => spanToPlayhead("start"), "span-end": () => spanToPlayhead("end"),
   "tool-move": () => selectTool("move"), "tool-points": () => selectTool("points"), "tool-pen": () => selectTool("pen"), "tool-path": () => selectTool(state.tool === "path" ? "move" : "path"),
-  ghosts: () => toggleView("ghosts"), segments: toggleSegments, reduce: reduceKeys,
+  ghosts: () => toggleView("ghosts"), segments: toggleSegments,
   grid: () => toggleView("showGrid"), rulers: () => toggleView("showRulers"),
   "fit-pair-all": () => { fitTime(); fitPair("all"); }, "fit-pair-selected": fitPairSelected, "fit-pair-range": fitPairRange, "fit-pair-off": toggleFit,
   "next-curve": () => stepCurve(1), "curve-alone": () => (state.pair ? aloneCurve(state.pair) : say("Show a curve in the pair first.")),
