@@ -77,10 +77,11 @@ class Listing:
             about: tuple[object, ...] = tuple(members(scene, layer.id)) if layer.group else ()
             if layer.parent is not None:
                 about += (scene.layer(layer.parent).name,)
-            key: tuple[Any, ...] = (layer, about, axis, chosen, shut, spot.depth, scene.length, look.unit)
+            key: tuple[Any, ...] = (layer, about, axis, chosen, shut, spot.depth, scene.length, scene.rate, look.unit)
         else:
             focus = bool(look.focus and look.focus.layer == layer.id and look.focus.property == name)
-            key = (layer.track(name), (layer.name, layer.tag), axis, chosen, focus, spot.depth, spot.height, look.unit)
+            about = (layer.name, layer.tag)
+            key = (layer.track(name), about, axis, chosen, focus, spot.depth, spot.height, scene.rate, look.unit)
         kept = self.drawn.get(spot.id)
         if kept is not None and _same(kept[0], key):
             return kept[1]

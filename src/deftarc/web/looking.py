@@ -15,7 +15,7 @@ from deftarc.core.artwork import Artwork, FreePath
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.edit import EditBase, LaySamples, ReduceKeys, SplitAxes, apply
 from deftarc.core.errors import Refusal
-from deftarc.core.evaluate import Evaluator, frame_times, has_loose, pose, still
+from deftarc.core.evaluate import Evaluator, Item, frame_times, has_loose, pose, still
 from deftarc.core.properties import PROPERTIES
 from deftarc.core.wire import pack, table_parts
 from deftarc.store.projects import OpenProject
@@ -56,6 +56,8 @@ class Looking:
     evaluator: Evaluator = field(init=False)
     scene_id: str = ""
     sent_layers: dict[str, Layer] = field(default_factory=dict)
+    #: By layer the item the page has of it: whatever it was composed from, another one is another picture.
+    sent_items: dict[str, Item] = field(default_factory=dict)
     sent_order: list[str] = field(default_factory=list)
     sent_head: Scene | None = None
     listing: Listing = field(default_factory=Listing)
@@ -131,6 +133,7 @@ class Looking:
     def _forget(self, scene_id: str) -> None:
         self.scene_id = scene_id
         self.sent_layers.clear()
+        self.sent_items.clear()
         self.listing.forget()
         self.sent_fragments.clear()
         self.sent_drawings.clear()
@@ -217,11 +220,11 @@ class Looking:
         if scene.frames * len(scene.layers) * 7 > limits.MAX_TABLE_NUMBERS:
             raise Refusal("This scene has more frames times layers than a page can play. Make it shorter.")
         table = self.evaluator.table(scene, frame_times(scene))
-        changed = {layer.id for layer in scene.layers if self.sent_layers.get(layer.id) is not layer}
-        if self.sent_head is None or self.sent_head.frames != scene.frames or self.sent_head.rate != scene.rate:
-            changed = {layer.id for layer in scene.layers}
+        # An item is made anew exactly when something it comes from changed: the layer, or whoever carries it.
+        changed = {item.layer for item in table.items if self.sent_items.get(item.layer) is not item}
         head["table"], parts = table_parts(table, 0, changed)
         blobs.extend(parts)
+        self.sent_items = {item.layer: item for item in table.items}
         self.sent_layers = {layer.id: layer for layer in scene.layers}
         self.sent_order = [layer.id for layer in scene.layers]
         self.sent_head = scene

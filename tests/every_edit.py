@@ -1,0 +1,119 @@
+"""Every kind of edit once, as (kind, fields, its words in the history), and the project they are made on."""
+
+from deftarc.core.artwork import Carrier, Contour, FreePath
+from deftarc.core.placing import released
+from tests.scenes import at, floated, gull, layer, numbers, positions, project, side
+
+WAVE = FreePath(contours=(Contour(points=((0, 0, 0, 0, 9, 0), (60, 0, -9, 0, 9, 9), (90, 0, 0, 0, 0, 0))),))
+KEY = {"layer": "gull", "property": "rotation", "time": at(40)}
+RUN = [{"layer": "swing", "property": "rotation", "time": at(frame)} for frame in (0, 10, 30)]
+DOT = {"kind": "ellipse", "width": 9, "height": 9}
+
+EDITS = [
+    ("rename_project", {"name": "Harbour"}, "Rename the project to Harbour"),
+    ("rename_scene", {"name": "Morning"}, "Rename the scene to Morning"),
+    ("duplicate_scene", {"id": "two"}, "Duplicate the scene Crossing"),
+    ("change_scene", {"frames": 120, "background": "none"}, "Change the length, background of Crossing"),
+    ("set_play_range", {"start": at(10)}, "Set the play range"),
+    ("set_guides", {"guides": [{"axis": "x", "at": 40}]}, "Change the guides"),
+    ("set_guides", {"locked": True}, "Lock the guides"),
+    ("add_layer", {"name": "Dot", "artwork": DOT}, "Add Dot"),
+    ("add_layer", {"name": "Dot", "artwork": DOT, "place": "insert", "length": at(5)}, "Insert Dot"),
+    ("add_layer", {"name": "Dot", "artwork": DOT, "place": "overwrite", "length": at(5)}, "Overwrite with Dot"),
+    ("delete_layers", {"layers": ["gull", "wave"]}, "Delete 2 layers"),
+    ("duplicate_layers", {"layers": ["gull"]}, "Duplicate Gull"),
+    ("duplicate_layers", {"layers": ["gull"], "linked": True}, "Make a linked copy of Gull"),
+    ("describe_layers", {"layers": ["gull"], "hidden": True}, "Hide Gull"),
+    ("describe_layers", {"layers": ["gull"], "locked": True}, "Lock Gull"),
+    ("describe_layers", {"layers": ["gull"], "reference": True}, "Make Gull a reference"),
+    ("describe_layers", {"layers": ["mast"], "hands_opacity": True}, "Hand on the opacity of Mast"),
+    ("describe_layers", {"layers": ["gull"], "tag": "pine"}, "Tag Gull"),
+    ("describe_layers", {"layers": ["gull"], "name": "Bird"}, "Rename Gull to Bird"),
+    ("change_artwork", {"layer": "wave", "change": {"stroke_width": 9}}, "Change stroke width of Wave"),
+    ("replace_artwork", {"layer": "gull", "artwork": DOT}, "Replace the artwork of Gull"),
+    ("order_layers", {"layers": ["mast"], "before": "gull"}, "Reorder Mast"),
+    ("set_parent", {"layers": ["gull"], "parent": "mast", "time": 0}, "Let Mast carry Gull"),
+    ("group_layers", {"layers": ["gull", "wave"], "time": 0}, "Group 2 layers"),
+    ("move_spans", {"layers": ["gull"], "by": at(3)}, "Move Gull in time"),
+    ("move_spans", {"layers": ["gull"], "by": at(3), "keys": False}, "Move the span of Gull"),
+    ("trim_span", {"layers": ["gull"], "end": at(60)}, "Trim Gull"),
+    ("set_span_length", {"layers": ["gull", "wave"], "length": at(60)}, "Give 2 layers a length"),
+    ("cover_keys", {"layers": ["late"]}, "Stretch Late over its keys"),
+    ("set_value", {"layer": "gull", "others": ["wave"], "property": "opacity", "told": "*=.5", "time": at(20), "keying": True}, "Opacity of 2 layers"),
+    ("type_key", {**KEY, "told": "+=5"}, "A key of Gull"),
+    ("put_key", {**KEY, "time": at(7), "value": 12}, "Key Rotation of Gull"),
+    ("copy_numbers", {"source": "wave", "layers": ["mast"], "time": 0}, "Numbers of Wave to Mast"),
+    ("set_keys", {"layers": ["wave"], "time": 0}, "Key all of Wave"),
+    ("set_keys", {"layers": ["wave"], "properties": ["outline"], "time": 0}, "Key Outline of Wave"),
+    ("delete_keys", {"keys": [KEY]}, "Delete a key of Gull"),
+    ("move_keys", {"keys": [KEY], "by": at(2)}, "Move a key of Gull"),
+    ("ease_keys", {"keys": [KEY], "ease": "slow-ends"}, "Slow ends on a key of Gull"),
+    ("ease_keys", {"keys": [KEY], "ease": "steps", "steps": {"count": 6, "jump": "both"}}, "Steps on a key of Gull"),
+    ("ease_keys", {"keys": RUN, "ease": "overshoot", "as_one": True}, "Overshoot on 3 keys of Swing"),
+    ("move_keys", {"keys": RUN[1:], "by": 0, "lift": 12}, "Move 2 keys of Swing"),
+    ("stretch_keys", {"keys": RUN, "about": 0, "longer": 2, "taller": 0.5}, "Stretch 3 keys of Swing"),
+    ("release_keys", {"keys": [{"layer": "gull", "property": "position", "time": at(50)}]}, "Release a key of Gull"),
+    ("shape_side", {**KEY, "time": 0, "side": "leaving", "reach": 0.5, "rise": 40}, "Shape Rotation of Gull"),
+    ("shape_side", {**KEY, "side": "arriving", "speed": 20, "apart": True}, "Shape Rotation of Gull"),
+    ("type_side", {"keys": [KEY], "side": "arriving", "speed": "45"}, "Type the arriving speed of a key of Gull"),
+    ("type_side", {"keys": [KEY], "side": "arriving", "reach": "12f"}, "Type the arriving reach of a key of Gull"),
+    ("choose_joint", {"keys": RUN[1:2], "joint": "automatic", "automatic": {"tension": 0.5}}, "Automatic joint on a key of Swing"),
+    ("bend_keys", {"keys": RUN}, "Bend or straighten 3 keys of Swing"),
+    ("shift_peak", {"layer": "gull", "property": "position", "time": 0, "to": 0.3}, "Move the speed peak of Position of Gull"),
+    ("keep_within", {"keys": [{**KEY, "layer": "wide", "time": 0}]}, "Keep a key of Wide within"),
+    ("set_curve", {"lanes": [{"layer": "gull", "property": "rotation"}], "within": True}, "Keep Rotation of Gull within its keys"),
+    ("lay_ease", {"keys": [KEY], "text": "cubic-bezier(.2, 0, 0, 1)"}, "A CSS ease on a key of Gull"),
+    ("keep_ease", {"name": "Soft", "text": "ease-out"}, "Keep the ease Soft"),
+    ("keep_ease", {"name": "Run", "keys": RUN}, "Keep the ease Run"),
+    ("make_craft", {"keys": [KEY], "craft": {"kind": "settle"}}, "Settle on a key of Gull"),
+    ("make_craft", {"layer": "wave", "property": "rotation", "time": at(4), "told": "90", "craft": {"kind": "bounce"}}, "Bounce Rotation of Wave"),
+    ("clear_motion", {"layers": ["gull"], "time": at(9)}, "Clear all motion of Gull"),
+    ("work_backwards", {"layers": ["wave"], "time": 0, "end": at(9)}, "Keep the look of Wave as its end"),
+    ("move_layers", {"layers": ["wave"], "dx": 4, "dy": 2, "time": 0}, "Move Wave"),
+    ("move_each", {"steps": [{"layer": "wave", "dx": 1, "dy": 1}], "time": 0, "verb": "Align left"}, "Align left Wave"),
+    ("turn_layers", {"layers": ["wave"], "degrees": 20, "time": 0}, "Turn Wave"),
+    ("scale_layers", {"layers": ["wave"], "start": [9, 9], "to": [18, 18], "time": 0}, "Scale Wave"),
+    ("move_pivot", {"layers": ["wave"], "own": [5, 5], "time": 0}, "Move the pivot of Wave"),
+    ("link_scale", {"layer": "wave", "link": "free", "time": 0}, "Unlink the scale axes of Wave"),
+    ("link_scale", {"layer": "wave", "link": "area", "time": 0}, "Link by area the scale axes of Wave"),
+    ("drag_points", {"layer": "wave", "points": [0], "dx": 3, "dy": 0}, "Edit the points of Wave"),
+    ("round_points", {"layer": "wave", "points": [1], "smooth": False}, "Edit the points of Wave"),
+    ("add_point", {"layer": "wave", "after": 0}, "Edit the points of Wave"),
+    ("delete_points", {"layer": "wave", "points": [1]}, "Edit the points of Wave"),
+    ("bend_path", {"layer": "arc", "points": [1], "dx": 9, "dy": 4, "time": 0}, "Bend the path of Arc"),
+    ("bend_path", {"layer": "arc", "points": [1], "part": "leaving", "dx": 9, "dy": 4, "time": 0, "constrain": True}, "Bend the path of Arc"),
+    ("join_path", {"layer": "arc", "points": [1], "joint": "corner"}, "Join the points of Arc"),
+    ("join_path", {"layer": "arc", "joint": "automatic", "roundness": 0.8}, "Round the path of Arc"),
+    ("add_path_point", {"layer": "arc", "span": 1, "u": 0.3}, "Add a point to the path of Arc"),
+    ("spread_points", {"layer": "arc", "first": 0, "last": 2, "count": 3}, "Add 3 points to the path of Arc"),
+    ("delete_path_points", {"layer": "arc", "points": [1]}, "Delete a point of the path of Arc"),
+    ("close_path", {"layer": "arc", "closed": True}, "Close the path of Arc"),
+    ("reverse_path", {"layer": "arc"}, "Turn round the path of Arc"),
+    ("take_path", {"layer": "wave", "points": [[0, 0, 0, 0, 9, 9], [50, 20, -9, 0, 9, 0], [90, 0, 0, 0, 0, 0]], "time": 0, "end": at(40)}, "Give Wave a path"),
+    ("slide_key", {"layer": "pace", "key": at(10), "to": [30, 0], "time": 0}, "Slide a key along the path of Pace"),
+    ("set_rounding", {"rounded": 0.5}, "New paths are rounded by 50%"),
+    ("set_points", {"layer": "arc"}, "Set the time of points on the path of Arc"),
+    ("float_keys", {"keys": [{"layer": "bend", "property": "position", "time": at(10)}]}, "Let a key of Bend float"),
+    ("even_pace", {"layer": "bend"}, "One speed along the path of Bend"),
+    ("even_pace", {"layer": "bend", "what": "distances"}, "Even distances along the path of Bend"),
+    ("time_segment", {**RUN[0], "told": "6"}, "Time a segment of Rotation of Swing"),
+    ("lay_samples", {"layer": "wave", "property": "rotation", "times": [0, at(1), at(2)], "values": [[0], [4], [9]], "tolerance": 1}, "Lay samples on Wave"),
+    ("reduce_keys", {"keys": RUN, "tolerance": 40}, "Reduce 3 keys of Swing"),
+    ("split_axes", {"layer": "arc", "split": True}, "Split the axes of Arc"),
+    ("split_axes", {"layer": "apart", "split": False}, "Combine the axes of Apart as a path"),
+    ("close_contours", {"layer": "wave", "closed": True}, "Close Wave"),
+]  # fmt: skip
+
+
+def harbour():
+    late = layer("Late", rotation=numbers((5, 0), (90, 9))).changed(start=at(20), end=at(60))
+    mast = layer("Mast", Carrier(), position=positions(value=(30, 40)), rotation=numbers(value=15))
+    swing = layer("Swing", rotation=numbers((0, 0), (10, 40), (30, 90)))
+    wide = layer("Wide", rotation=numbers((0, 0, {"leaving": side(0.4, 300)}), (40, 90)))
+    arc = layer("Arc", position=floated())
+    bend = layer("Bend", position=positions((0, (0, 0)), (10, (100, 30)), (30, (240, 0))))
+    pace = layer("Pace", position=released(positions((0, (0, 0)), (10, (100, 0)), (30, (200, 0))), 1))
+    apart = layer("Apart", position_x=numbers((0, 0), (20, 90)), position_y=numbers((0, 5), (12, 60)))
+    return project(
+        gull(), arc, bend, apart, pace, layer("Wave", WAVE, position=positions(value=(7, 8))), late, mast, swing, wide
+    )

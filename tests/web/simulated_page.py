@@ -1,0 +1,140 @@
+"""A page without a browser: it keeps what the real one keeps, and puts every answer on it in the same way.
+
+``receive`` follows static/js/workbench.js, rows.js, fragments.js and time.js: what is held over from answer to
+answer is held here, so that a page that lived through many edits can be laid beside a fresh one.
+"""
+
+import re
+
+from deftarc.core.wire import unpack
+from deftarc.web.look import Look
+from deftarc.web.looking import Looking
+
+#: What stands inside another fragment, and is emptied when that is drawn anew.
+INSIDE = {"pair": ("pair-curves",), "figures": ("figures-key", "figures-segment")}
+WELL = re.compile(r'(<span class="well"[^>]*data-property="(\w+)"[^>]*>.*?<input[^>]*?)value="[^"]*"', re.S)
+
+
+def _blocks(item):
+    return [*item.get("look", []), *([item["outline"]] if "outline" in item else [])]
+
+
+class SimulatedPage:
+    def __init__(self, shop, project, scene, **asked):
+        self.looking = Looking(shop, project)
+        self.asked = {"scene": scene, "axis": {"start": 0, "end": 100 * 28224000, "width": 500}, **asked}
+        self.info, self.items, self.drawings, self.columns, self.tops = {}, {}, {}, {}, {}
+        self.rows, self.fragments, self.head, self.still = {}, {}, {}, None
+        self.order = []
+        self.refused, self.gone = "", False
+
+    def look(self, edit=None, light=False, fresh=False, snap=None):
+        """Asks and puts the answer on; whether it was refused."""
+        told = {"edit": edit, "snap": snap if edit else None, "light": light and not edit}
+        taken = self.receive(self.looking.answer(Look.model_validate({**self.asked, **told, "fresh": fresh})))
+        if taken and self.gone:
+            # What was selected is no longer there: the page looks again without it.
+            self.receive(self.looking.answer(Look.model_validate({**self.asked, **told, "light": False})))
+        return taken
+
+    def receive(self, answer):
+        head, rest = unpack(answer)
+        self.refused, self.gone = head.get("refused", ""), False
+        if self.refused:
+            return False
+        at = 0
+
+        def take(rows, wide):
+            nonlocal at
+            at += rows * wide * 4
+            return rest[at - rows * wide * 4 : at]
+
+        def items(table):
+            for item in table["items"]:
+                numbers = take(item["rows"], 7)
+                yield item["layer"], (item, numbers, [take(b["rows"], b["wide"]) for b in _blocks(item)])
+
+        if head.get("scene"):
+            self._switched(head["scene"]["id"])
+        if "layers" in head:
+            self._layers(head["layers"])
+        # The order of the parts in an answer: the table, the columns, the still picture.
+        if "table" in head:
+            self.items.update(items(head["table"]))
+        fresh = {column["name"]: (column, take(column["rows"], column["wide"])) for column in head.get("columns", ())}
+        self.still = (head["still"]["first"], dict(items(head["still"]))) if "still" in head else None
+        assert at == len(rest)
+        if "scene" in head:
+            self.columns = {name: fresh.get(name, self.columns.get(name)) for name in head["good"]}
+            kept = ("keyed",) if "keyed" not in head else ()
+            self.head = {**{name: self.head.get(name) for name in kept}, **head}
+            if self.asked.get("folded") is None:
+                self.asked["folded"] = head["folded"]
+        self.pose = head.get("pose")
+        if "lanes" in head:
+            self._rows(head["lanes"])
+        for name, html in head["fragments"].items():
+            self.fragments[name] = html
+            for inside in INSIDE.get(name, ()):
+                self.fragments.pop(inside, None)
+        return True
+
+    def _switched(self, scene):
+        if self.head and self.head["scene"]["id"] != scene:
+            self.info, self.items, self.order = {}, {}, []
+
+    def _layers(self, told):
+        self.drawings.update(told["drawings"])
+        self.info.update({each["id"]: each for each in told["changed"]})
+        self.order = told["order"]
+        for gone in set(self.info) - set(self.order):
+            del self.info[gone]
+            self.items.pop(gone, None)
+        self.gone = any(name not in self.info for name in self.asked.get("layers", ()))
+        self.asked["layers"] = [name for name in self.asked.get("layers", ()) if name in self.info]
+        self.asked["keys"] = [key for key in self.asked.get("keys", ()) if key["layer"] in self.info]
+
+    def _rows(self, told):
+        here = [name for name, _ in told["rows"]]
+        self.rows = {name: told["html"].get(name, self.rows.get(name)) for name in here}
+        self.tops = dict(told["rows"])
+        self.height, self.empty = told["height"], told["empty"]
+
+    def _html(self, name):
+        """A fragment as it stands on the page: numbers that the page fills in from its columns left out."""
+        html = self.fragments.get(name)
+        if name == "figures" and html and not self.still:
+            html = WELL.sub(lambda m: m[1] if m[2] in self.columns else m[0], html)
+        return html
+
+    def shown(self):
+        """Everything a person sees, to be laid beside what another page shows."""
+        told = ("scene", "project", "rounded", "history", "folded", "pair", "paths", "stops", "points", "told", "axis")
+        return {
+            "order": self.order,
+            "layers": {name: {k: v for k, v in each.items() if k != "drawing"} for name, each in self.info.items()},
+            "drawings": {name: self.drawings[each["drawing"]] for name, each in self.info.items()},
+            "items": self.items,
+            "still": self.still,
+            "pose": self.pose,
+            "columns": self.columns,
+            "rows": self.rows,
+            "tops": (self.tops, self.height, self.empty),
+            **{f"fragment {name}": self._html(name) for name in self.fragments},
+            **{f"head {name}": self.head.get(name) for name in told},
+        }
+
+
+def differences(lived, fresh):
+    """What two pages show otherwise, by name; fragments that only one was ever asked for are left out."""
+    one, other = lived.shown(), fresh.shown()
+    return [name for name in other if one.get(name) != other[name]]
+
+
+def beside_a_fresh_one(lived, edit=None, snap=None):
+    """A page's state asked for anew by a page that has just been opened; what is tried is tried there too."""
+    made = SimulatedPage(lived.looking.shop, lived.looking.project_id, lived.asked["scene"])
+    made.asked = {**lived.asked}
+    assert made.look(fresh=True), made.refused
+    assert edit is None or made.look(edit=edit, snap=snap), made.refused
+    return made
