@@ -1,5 +1,6 @@
 """Against an engine no one here wrote: Chromium's own easing, and its canvas beside Skia. And who reads it."""
 
+import base64
 from io import BytesIO
 from pathlib import Path
 
@@ -111,50 +112,48 @@ def test_steps_and_linear_follow_chromiums_own(tab, served):
         assert np.abs(ours - np.array(row)).max() < 1e-4, easing
 
 
-PAINT = """async ({ scene, head, rows, drawings, frame }) => {
+PAINT = """async ({ scene, message, drawings, frame }) => {
   const { prepare, paint, picturesReady } = await import("/static/js/painter.js");
-  const all = new Float32Array(rows);
-  let from = 0;
-  const items = head.items.map((item) => {
-    const numbers = all.subarray(from, from + item.rows * 7);
-    from += item.rows * 7;
-    return { ...item, numbers, drawing: prepare(drawings[item.layer]) };
-  });
+  const { unpack } = await import("/static/js/table.js");
+  const { items } = unpack(Uint8Array.from(atob(message), (c) => c.charCodeAt(0)).buffer);
+  const made = items.map((item) => ({ ...item, drawing: prepare(drawings[item.layer]) }));
   await picturesReady();
   const canvas = document.createElement("canvas");
   canvas.width = scene.width; canvas.height = scene.height;
   const ctx = canvas.getContext("2d");
   if (scene.background) { ctx.fillStyle = scene.background; ctx.fillRect(0, 0, scene.width, scene.height); }
-  paint(ctx, items, frame, [1, 0, 0, 1, 0, 0]);
+  paint(ctx, made, frame, [1, 0, 0, 1, 0, 0]);
   return canvas.toDataURL("image/png").split(",")[1];
 }"""
 
 
+def how_far_apart(tab, served, scene, frame):
+    """The picture of a frame on the canvas against Skia's: the largest difference of a channel, by pixel."""
+    materials = served.shop.materials
+    told = {layer.id: materials.of_layer(layer) for layer in scene.layers}
+    table = evaluate(scene, frame_times(scene), materials.shaper.form)
+    head, blobs = table_parts(table, 0)
+    given = {
+        "scene": {"width": scene.width, "height": scene.height, "background": scene.background},
+        "message": base64.b64encode(pack({"table": head}, blobs)).decode(),
+        "drawings": {name: {**each.model_dump(mode="json"), "bounds": each.bounds()} for name, each in told.items()},
+        "frame": frame,
+    }
+    canvas = Image.open(BytesIO(base64.b64decode(tab.evaluate(PAINT, given)))).convert("RGB")
+    pixels, surface = blank(scene.width, scene.height)
+    painter_for(scene, materials).paint(surface.getCanvas(), table, frame, scene.background, (1, 1))
+    surface.flushAndSubmit()
+    return np.abs(np.asarray(canvas, int) - pixels[..., :3].astype(int)).max(axis=-1)
+
+
 @pytest.mark.parametrize(
-    ("scene_id", "frames"), [("crossing", (0, 30, 100)), ("card", (10, 24, 90)), ("pennant", (5, 60))]
+    ("scene_id", "frames"),
+    [("crossing", (0, 30, 100)), ("card", (10, 24, 90)), ("pennant", (5, 60)), ("buoy", (0, 30, 61))],
 )
 def test_canvas_and_skia_paint_the_same_picture(tab, served, scene_id, frames):
-    import base64
-
     tab.goto(served.at("/"))
-    scene = served.document().scene(scene_id)
-    materials = served.shop.materials
-    painter = painter_for(scene, materials)
-    drawings = {
-        layer.id: {**(made := materials.of_layer(layer)).model_dump(mode="json"), "bounds": made.bounds()}
-        for layer in scene.layers
-    }
-    table = evaluate(scene, frame_times(scene))
-    head, blobs = table_parts(table, 0)
-    rows = np.frombuffer(b"".join(blobs), "<f4").tolist()
-    about = {"width": scene.width, "height": scene.height, "background": scene.background}
     for frame in frames:
-        given = {"scene": about, "head": head, "rows": rows, "drawings": drawings, "frame": frame}
-        canvas = Image.open(BytesIO(base64.b64decode(tab.evaluate(PAINT, given)))).convert("RGB")
-        pixels, surface = blank(scene.width, scene.height)
-        painter.paint(surface.getCanvas(), table, frame, scene.background, (1, 1))
-        surface.flushAndSubmit()
-        apart = np.abs(np.asarray(canvas, int) - pixels[..., :3].astype(int)).max(axis=-1)
+        apart = how_far_apart(tab, served, served.document().scene(scene_id), frame)
         # Antialiased edges may differ, a line of pixels wide; areas may not.
         assert (apart > 24).mean() < 0.002, f"frame {frame}"
         assert np.mean(apart) < 0.6
@@ -195,56 +194,11 @@ def moving_looks():
 
 
 def test_canvas_and_skia_agree_on_looks_and_outlines_that_move(tab, served):
-    import base64
-
     tab.goto(served.at("/"))
-    made = moving_looks()
-    materials = served.shop.materials
-    painter = painter_for(made, materials)
-    drawings = {
-        each.id: {**(d := materials.of_layer(each)).model_dump(mode="json"), "bounds": d.bounds()} for each in made.layers
-    }  # fmt: skip
-    table = evaluate(made, frame_times(made), materials.shaper.form)
-    message = pack(*table_parts(table, 0))
-    about = {"width": made.width, "height": made.height, "background": made.background}
     for frame in (0, 9, 20):
-        given = {"scene": about, "message": base64.b64encode(message).decode(), "drawings": drawings, "frame": frame}
-        canvas = Image.open(BytesIO(base64.b64decode(tab.evaluate(PAINT_MESSAGE, given)))).convert("RGB")
-        pixels, surface = blank(made.width, made.height)
-        painter.paint(surface.getCanvas(), table, frame, made.background, (1, 1))
-        surface.flushAndSubmit()
-        apart = np.abs(np.asarray(canvas, int) - pixels[..., :3].astype(int)).max(axis=-1)
+        apart = how_far_apart(tab, served, moving_looks(), frame)
         assert (apart > 24).mean() < 0.004, f"frame {frame}"
         assert np.mean(apart) < 0.8
-
-
-PAINT_MESSAGE = """async ({ scene, message, drawings, frame }) => {
-  const { prepare, paint } = await import("/static/js/painter.js");
-  const { unpack } = await import("/static/js/table.js");
-  const bytes = Uint8Array.from(atob(message), (c) => c.charCodeAt(0));
-  const { head, items } = unpack(await wrapped(bytes));
-  const made = items.map((item) => ({ ...item, drawing: prepare(drawings[item.layer]) }));
-  const canvas = document.createElement("canvas");
-  canvas.width = scene.width; canvas.height = scene.height;
-  const ctx = canvas.getContext("2d");
-  ctx.fillStyle = scene.background;
-  ctx.fillRect(0, 0, scene.width, scene.height);
-  paint(ctx, made, frame, [1, 0, 0, 1, 0, 0]);
-  return canvas.toDataURL("image/png").split(",")[1];
-  async function wrapped(bytes) {
-    // The live loop puts the table under its own head; here the table's head is all there is.
-    const length = new DataView(bytes.buffer).getUint32(0, true);
-    const table = JSON.parse(new TextDecoder().decode(bytes.subarray(4, 4 + length)));
-    let text = JSON.stringify({ table });
-    text += " ".repeat((4 - (new TextEncoder().encode(text).length % 4)) % 4);
-    const words = new TextEncoder().encode(text);
-    const out = new Uint8Array(4 + words.length + bytes.length - 4 - length);
-    new DataView(out.buffer).setUint32(0, words.length, true);
-    out.set(words, 4);
-    out.set(bytes.subarray(4 + length), 4 + words.length);
-    return out.buffer;
-  }
-}"""
 
 
 @pytest.mark.parametrize("theme", ["light", "night"])

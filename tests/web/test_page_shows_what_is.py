@@ -123,6 +123,8 @@ class Hand:
             snap = snap and {"tolerance": at(2), "grabbed": at(10)}
         if edit["kind"] in MAKING:
             return
+        if edit.get("keys") == []:
+            return
         self.step(lambda: self.page.look(edit=edit, snap=snap), edit, snap)
         # Kept, or put back.
         if self.dice.random() < 0.5:

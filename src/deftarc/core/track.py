@@ -55,6 +55,11 @@ class TrackBase(Kinded):
     def key_times(self) -> list[int]:
         return [key.time for key in self.keys]
 
+    @cached_property
+    def key_set(self) -> frozenset[int]:
+        """The times of the keys, to be asked for one by one."""
+        return frozenset(self.key_times)
+
     def measures(self) -> Floats:
         """The measure at each key, (K,)."""
         raise NotImplementedError

@@ -1,4 +1,4 @@
-"""The scenes of the campaign: Crossing, Timetable card, Pennant."""
+"""The scenes of the campaign: Crossing, Timetable card, Pennant, Buoy."""
 
 from importlib.resources import files
 from io import BytesIO
@@ -6,19 +6,41 @@ from io import BytesIO
 import numpy as np
 from PIL import Image
 
+from deftarc.core.artwork import Carrier
 from deftarc.core.craft import Settle
-from deftarc.core.document import Ellipse, Project, Rectangle, Scene, Text
+from deftarc.core.document import (
+    Artwork,
+    Contour,
+    Ellipse,
+    FreePath,
+    Polygon,
+    Project,
+    Rectangle,
+    Scene,
+    Text,
+    UserFont,
+)
 from deftarc.core.edit import (
+    AddFont,
     AddLayer,
+    ClosePath,
+    DragPoints,
     EaseKeys,
     EditBase,
+    GroupLayers,
+    JoinPath,
     MakeCraft,
+    SetKeys,
+    SetParent,
     SetValue,
+    SplitAxes,
     apply,
 )
 from deftarc.core.keying import KeyRef
 from deftarc.core.time import FrameRate
+from deftarc.demo.signal_font import signal_font
 from deftarc.formats.bring_in import Asset, bring_in
+from deftarc.formats.fonts import check_font
 from deftarc.store.assets import AssetStore
 from deftarc.store.projects import ProjectStore
 
@@ -45,7 +67,7 @@ class _Builder:
     def time(self, frame: float) -> int:
         return round(frame * self.scene.rate.flicks)
 
-    def shape(self, layer: str, name: str, artwork: Rectangle | Ellipse | Text, at: tuple[float, float]) -> None:
+    def shape(self, layer: str, name: str, artwork: Artwork, at: tuple[float, float]) -> None:
         self.do(AddLayer(scene=self.scene.id, id=layer, name=name, artwork=artwork, at=at))
 
     def art(self, layer: str, name: str, file: str, at: tuple[float, float]) -> None:
@@ -71,6 +93,28 @@ class _Builder:
                     )
                 )  # fmt: skip
 
+    def colours(self, layer: str, name: str, values: dict[float, str]) -> None:
+        """Keys of a colour, by frame."""
+        for frame, colour in values.items():
+            self.do(
+                SetValue(
+                    scene=self.scene.id, layer=layer, property=name, component=0, colour=colour,
+                    time=self.time(frame), keying=True,
+                )
+            )  # fmt: skip
+
+    def waves(self, layer: str, heights: dict[float, float], points: tuple[int, ...]) -> None:
+        """Keys of an outline, by frame, with some of its points up or down by some px."""
+        for frame in heights:
+            self.do(SetKeys(scene=self.scene.id, layers=(layer,), properties=("outline",), time=self.time(frame)))
+        for frame, by in heights.items():
+            if by:
+                self.do(
+                    DragPoints(
+                        scene=self.scene.id, layer=layer, points=points, dx=0, dy=by, time=self.time(frame), keying=True
+                    )
+                )
+
     def ease(self, layer: str, name: str, frames: list[float], ease: str, strength: float = 50) -> None:
         keys = tuple(KeyRef(layer=layer, property=name, time=self.time(frame)) for frame in frames)
         self.do(EaseKeys(scene=self.scene.id, keys=keys, ease=ease, strength=strength))
@@ -94,12 +138,18 @@ def build() -> tuple[Project, list[Asset]]:
         id="pennant", name="Pennant", width=1080, height=1080, rate=FrameRate(numerator=25), frames=100,
         background="#f6e3bd",
     )  # fmt: skip
-    builder = _Builder(Project(name="Quillhaven summer", scenes=(crossing, card, pennant)))
+    buoy = Scene(
+        id="buoy", name="Buoy", width=1080, height=1080, rate=FrameRate(numerator=24), frames=96,
+        background="#12304a",
+    )  # fmt: skip
+    builder = _Builder(Project(name="Quillhaven summer", scenes=(crossing, card, pennant, buoy)))
     _crossing(builder)
     builder.enter(card)
     _card(builder)
     builder.enter(pennant)
     _pennant(builder)
+    builder.enter(buoy)
+    _buoy(builder)
     return builder.project, builder.assets
 
 
@@ -168,6 +218,62 @@ def _pennant(b: _Builder) -> None:
     b.shape("name", "Name", name, (540, 950))
     b.key("name", "position", {20: (540, 1180), 40: (540, 950)})
     b.ease("name", "position", [20, 40], "slow-stop", 70)
+
+
+def _buoy(b: _Builder) -> None:
+    """A loop: the buoy goes round on a closed path and leans, its lamp alternates, the sea heaves."""
+    last = b.scene.frames
+    font, label = check_font(signal_font())
+    made = Asset(font, "font/otf")
+    b.assets.append(made)
+    own = UserFont(asset=made.hash, label=label)
+    b.do(AddFont(font=own))
+    b.shape("moon", "Moon", Ellipse(width=150, height=150, fill="#f3e3b4"), (830, 220))
+    bottle = Rectangle(width=92, height=30, radius=15, fill="#8fb9a8")
+    b.shape("bottle", "Bottle", bottle, (-80, 770))
+    b.key("bottle", "position", {0: (160, 770), last: (900, 770)})
+    b.do(SplitAxes(scene=b.scene.id, layer="bottle", split=True))
+    b.key("bottle", "position_y", {24: 752, 48: 770, 72: 752})
+    b.ease("bottle", "position_y", [0, 24, 48, 72, last], "slow-ends")
+    hull = Polygon(sides=3, outer=190, roundness=0.12, fill=BRICK)
+    b.shape("hull", "Hull", hull, (540, 690))
+    b.shape("band", "Band", Rectangle(width=250, height=34, radius=17, fill=CREAM), (540, 720))
+    b.shape("call", "Call sign", Text(text="BELL 7", size=44, fill=INK, font=own.id), (540, 732))
+    b.shape("glow", "Glow", Ellipse(width=190, height=190, fill="#f3c95c"), (540, 440))
+    b.key("glow", "opacity", {0: 45, 24: 0, 48: 45, 72: 0, last: 45})
+    b.ease("glow", "opacity", [0, 24, 48, 72, last], "slow-ends")
+    b.shape("lamp", "Lamp", Ellipse(width=64, height=64, fill=OCHRE), (540, 440))
+    b.colours("lamp", "fill", {0: "#e2a21b", 24: "#6b3a1e", 48: "#e2a21b", 72: "#6b3a1e", last: "#e2a21b"})
+    b.ease("lamp", "fill", [0, 24, 48, 72, last], "slow-ends")
+    b.shape("mast", "Mast", Carrier(), (540, 520))
+    carried = SetParent(scene=b.scene.id, layers=("lamp", "glow"), parent="mast", time=0)
+    b.do(carried)
+    b.key("mast", "rotation", {0: -5, 48: 5, last: -5})
+    b.ease("mast", "rotation", [0, 48, last], "slow-ends")
+    inside = ("hull", "band", "call", "mast")
+    b.do(GroupLayers(scene=b.scene.id, layers=inside, id="float", name="Bell buoy", time=0))
+    x, y = b.project.scene("buoy").layer("float").position.value
+    b.key("float", "position", {0: (x - 26, y), 24: (x, y - 22), 48: (x + 26, y), 72: (x, y + 22), last: (x - 26, y)})
+    b.do(JoinPath(scene=b.scene.id, layer="float", joint="automatic", roundness=0.5))
+    b.do(ClosePath(scene=b.scene.id, layer="float", closed=True))
+    b.key("float", "rotation", {0: -3, 48: 3, last: -3})
+    b.ease("float", "rotation", [0, 48, last], "slow-ends")
+    swell = FreePath(
+        contours=(
+            Contour(
+                points=(
+                    (-640, 0, 0, 0, 130, -36), (-320, 0, -110, -30, 110, 30), (0, 0, -110, 30, 110, -30),
+                    (320, 0, -110, -30, 110, 30), (640, 0, -130, 36, 0, 0), (640, 420, 0, 0, 0, 0),
+                    (-640, 420, 0, 0, 0, 0),
+                ),
+                closed=True,
+            ),
+        ),
+        fill="#1f5c6b",
+    )  # fmt: skip
+    b.shape("sea", "Sea", swell, (540, 800))
+    b.waves("sea", {0: 0, 24: -26, 48: 0, 72: 26, last: 0}, (1, 3))
+    b.ease("sea", "outline", [0, 24, 48, 72, last], "slow-ends")
 
 
 def mist() -> bytes:

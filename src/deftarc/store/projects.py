@@ -2,7 +2,7 @@
 
 import time
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from threading import RLock
 
 from sqlalchemy import delete, select, text, update
@@ -43,6 +43,9 @@ class OpenProject:
     index: PartIndex = field(default_factory=PartIndex)
     #: What the edit just made has to tell.
     notes: "Sequence[Note]" = ()
+    #: After an undo or a redo: the document it went from, and what the step is called.
+    came_from: Project | None = None
+    stepped: str = ""
 
 
 @dataclass(frozen=True)
@@ -197,7 +200,8 @@ class ProjectStore:
             session.expire_all()
             moved = self._load(session, session.get_one(ProjectRow, project_id), opened.index)
             session.commit()
-            return moved
+            stepped = (opened.undo if by < 0 else opened.redo) or ""
+            return replace(moved, came_from=opened.project, stepped=stepped)
 
     def rename(self, project_id: str, name: str) -> OpenProject:
         """Renames as an edit on the newest revision, so that it can be undone."""

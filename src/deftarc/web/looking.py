@@ -27,6 +27,7 @@ from deftarc.web.listing import Listing
 from deftarc.web.look import Look
 from deftarc.web.pairing import Pairing, focused
 from deftarc.web.snapping import snapped
+from deftarc.web.stepping import still_there
 from deftarc.web.views.axis import TimeAxis, ticks
 from deftarc.web.views.paths import MOST_PATHS, path_bar, path_told, segment_rows
 from deftarc.web.workshop import Workshop
@@ -83,10 +84,21 @@ class Looking:
 
     def _answer(self, look: Look) -> bytes:
         opened = self.shop.projects.open(self.project_id)
-        here = opened.project.scene(look.scene)
+        head: dict[str, Any] = {"n": look.n, "revision": opened.revision, "tentative": look.edit is not None}
+        here = next((scene for scene in opened.project.scenes if scene.id == look.scene), None)
+        if here is None:
+            # Deleted elsewhere, or undone: the page goes on with a scene that there is.
+            here = opened.project.scenes[0]
+            head["gone"] = f"The scene this page showed is gone. This is {here.name}."
+            look = look.changed(scene=here.id, layers=(), keys=(), focus=None, edit=None, axis=None, light=False)
+            head["tentative"] = False
         if look.fresh or here.id != self.scene_id:
             self._forget(here.id)
-        head: dict[str, Any] = {"n": look.n, "revision": opened.revision, "tentative": look.edit is not None}
+        if look.edit is None and look.keys:
+            kept = still_there(here, look.keys)
+            if len(kept) < len(look.keys):
+                head["keys"] = [ref.model_dump() for ref in kept]
+                look = look.changed(keys=tuple(kept))
         frame = min(max(look.frame, 0), here.frames - 1)
         head["frame"] = frame
         edit: EditBase | None = look.edit
@@ -267,9 +279,10 @@ class Looking:
             if layer is None or track is None:
                 continue
             before = kept.get(name)
-            same = before is not None and before[0] is track and before[1] == look.unit
+            as_told = f"{look.unit} {scene.rate.flicks}"
+            same = before is not None and before[0] is track and before[1] == as_told
             path = before[2] if same and before is not None else path_told(scene, layer, look.unit)
-            self.paths_kept[name] = (track, look.unit, path)
+            self.paths_kept[name] = (track, as_told, path)
             if path is None:
                 continue
             told.append(path)

@@ -104,6 +104,7 @@ class Pairing:
         kept = self.kept[1] if dragged and self.kept is not None and self.kept[0] == spot else None
         tracks = [layer.track(name) for layer, name in shown]
         facts = (axis, look.pair_height, look.pair, kept is None, look.unit, look.keys, rows, scene.play_range,
+                 scene.rate, scene.length,
                  [layer.name for layer, _ in shown], chosen and chosen.name)  # fmt: skip
         if self.seen is not None and self.seen[1] == facts and _same(tracks, self.seen[0]):
             # What is dragged has nothing to do with it: nothing to draw again.

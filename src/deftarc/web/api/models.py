@@ -85,6 +85,27 @@ class Revision(Body):
     revision: Annotated[int, Field(ge=0, le=2**53)]
 
 
+class StepAsked(Revision):
+    """An undo or a redo: also where the page is and what is selected there, to be told where it should go."""
+
+    scene: Annotated[str, Field(max_length=60)] | None = None
+    frame: Annotated[int, Field(ge=-(2**31), le=2**31)] = 0
+    layers: tuple[str, ...] = Field(default=(), max_length=2_000)
+    keys: tuple[KeyRef, ...] = Field(default=(), max_length=20_000)
+
+
+class Went(Body):
+    """Where an undo or a redo took place: the scene, the frame to go to if it does not show at the page's, what is
+    selected then, and a sentence.
+    """
+
+    scene: str
+    frame: int | None
+    layers: list[str]
+    keys: list[KeyRef]
+    words: str
+
+
 class SceneSettings(Revision):
     """A scene's settings as a whole; what did not change changes nothing."""
 
@@ -148,6 +169,8 @@ class State(Body):
     selects: list[KeyRef] | None = None
     #: What should be known of the change.
     notes: list[ToldNote] = []
+    #: After an undo or a redo, where it was.
+    went: Went | None = None
 
     @classmethod
     def of(cls, opened: OpenProject) -> "State":

@@ -8,8 +8,10 @@ from deftarc.core import limits
 from deftarc.core.document import Project
 from deftarc.core.errors import Refusal
 from deftarc.store.projects import OpenProject
-from deftarc.web.api.models import Created, MadeEdit, NewProject, ProjectId, Rename, Revision, State, Summary
+from deftarc.web.api.models import Created, MadeEdit, NewProject, ProjectId, Rename, State, StepAsked, Summary
 from deftarc.web.context import Shop
+from deftarc.web.stepping import went
+from deftarc.web.workshop import Workshop
 
 router = APIRouter(prefix="/api/projects", tags=["projects"])
 
@@ -63,19 +65,19 @@ def edit(project_id: ProjectId, made: MadeEdit, shop: Shop) -> State:
 
 
 @router.post("/{project_id}/undo")
-def undo(project_id: ProjectId, at: Revision, shop: Shop) -> State:
+def undo(project_id: ProjectId, at: StepAsked, shop: Shop) -> State:
     """Take back the newest step."""
-    return _told(shop.announce(shop.projects.undo(project_id, at.revision)))
+    return _stepped(shop.announce(shop.projects.undo(project_id, at.revision)), at, "Undone", shop)
 
 
 @router.post("/{project_id}/redo")
-def redo(project_id: ProjectId, at: Revision, shop: Shop) -> State:
+def redo(project_id: ProjectId, at: StepAsked, shop: Shop) -> State:
     """Make the step again that was taken back last."""
-    return _told(shop.announce(shop.projects.redo(project_id, at.revision)))
+    return _stepped(shop.announce(shop.projects.redo(project_id, at.revision)), at, "Redone", shop)
 
 
-def _told(opened: OpenProject) -> State:
-    return State.of(opened)
+def _stepped(opened: OpenProject, at: StepAsked, done: str, shop: Workshop) -> State:
+    return State.of(opened).model_copy(update={"went": went(opened, at, done, shop.materials.shaper.form)})
 
 
 @router.put("/{project_id}/name")

@@ -28,12 +28,14 @@ function open() {
       if (head.changed > state.revision && !queue.busy) look();
       return;
     }
-    if (head.gone) { say(head.refused); saved("This project is gone"); socket.onclose = null; return; }
+    if (head.refused && head.gone) { say(head.refused); saved("This project is gone"); socket.onclose = null; return; }
     const asked = flying;
     flying = null;
     if (head.refused) {
       if (asked?.edit) { refuseTentative(head.refused); } else say(head.refused);
-    } else receive(answer, asked);
+    } else if (!asked || asked.scene === state.scene.id) receive(answer, asked);
+    // An answer about the scene that was left is put nowhere; the next look asks for all of this one.
+    else look({ fresh: true });
     if (waiting) { const next = waiting; waiting = null; ask(next); }
     for (const wake of idle.splice(0)) wake();
   };
@@ -78,6 +80,8 @@ function ask(options) {
   flying = options;
   options.axis = state.axis;
   options.edit = state.tentative;
+  options.scene = state.scene.id;
+  options.keys = state.keys;
   socket.send(JSON.stringify({
     n: ++number, scene: state.scene.id, frame: state.frame, layers: state.layers, keys: state.keys, focus: state.focus,
     folded: state.folded && [...state.folded], opened: state.opened, axis: state.axis, pair_height: state.pairHeight || 300,
@@ -180,12 +184,14 @@ export function commit(told) {
   });
 }
 
-export function step(which) {
+// Undo and redo. The server says where that was: the page goes there with what is selected then, by “goThere”.
+export function step(which, goThere) {
   return inTurn(async () => {
-    const { ok, status, answer } = await post(`/api/projects/${state.project}/${which}`, { revision: state.revision });
+    const told = { revision: state.revision, scene: state.scene.id, frame: state.frame, layers: state.layers.slice(0, 2000), keys: state.keys };
+    const { ok, status, answer } = await post(`/api/projects/${state.project}/${which}`, told);
     if (!ok) say(answer.detail);
     if (status === 409) state.revision = answer.revision;
-    if (ok) { state.revision = answer.revision; state.keys = []; state.points = []; state.pathPoints = []; }
+    if (ok) { state.revision = answer.revision; goThere(answer.went); }
     look();
   });
 }

@@ -1,7 +1,7 @@
 // The workbench: what comes back is put on the page, and gestures are handed to whom they concern.
 import { addThing, placing, replaceArtwork, wireAdd } from "./add.js";
 import { applyLayout, giveRoom, pairHeight, wireDividers, wireTheme } from "./chrome.js";
-import { deleteScene, duplicateScene, goToScene, newScene, refreshScenes, sceneSettings, takeBack } from "./dialogs.js";
+import { deleteScene, duplicateScene, newScene, refreshScenes, sceneSettings, takeBack } from "./dialogs.js";
 import { aloneCurve, bendKeys, cycleJoint, keepWithin, pinCurve, stepCurve, wireCurves } from "./curves.js";
 import { copyEase, craft, keepEase, pasteEase, showHow, wireEasing } from "./easing.js";
 import { cancelNumberDrag, openLanes, wireFigures } from "./figures.js";
@@ -18,6 +18,7 @@ import { cancelPen, deletePoints, nudgePoints, penKey, wirePen } from "./pen.js"
 import { wireGhosts } from "./ghosts.js";
 import { cancelRounding, drawnPath, pathMenu, reduceKeys, setHand, showHand, splitAxes, toggleSegments, wirePathBar } from "./pathbar.js";
 import { deletePathPoints, nudgePath, pressPoint, settlePoints, wirePathHand } from "./pathhand.js";
+import { begin, enter } from "./place.js";
 import { openRender, wireRender } from "./render.js";
 import { bringSamples, cancelRecording, wireSamples } from "./samples.js";
 import { cancelTolerance, showRefused, showTold } from "./tolerance.js";
@@ -32,6 +33,8 @@ import { fit, fullSize, toClient, viewOf } from "./view.js";
 const drawings = new Map();
 let width = 0; // of the time axis, px
 let sceneNamed = null;
+let sceneShown = null;
+let toolBefore = null; // what was in the hand before the page was loaded again
 const element = (id) => document.getElementById(id);
 
 function select(layers, { keepKeys = false } = {}) {
@@ -47,6 +50,7 @@ function select(layers, { keepKeys = false } = {}) {
 }
 
 function receive({ head, items, columns, still }, asked) {
+  if (head.gone) { say(head.gone); showScene(head.scene.id); return; }
   state.revision = head.tentative ? Math.max(state.revision, head.revision) : head.revision;
   // While keys away from this frame are dragged, the picture stays: only its path and dots move.
   let alike = Boolean(head.tentative && head.scene && !still && !state.still && head.scene.background === state.scene.background && (!head.layers || String(head.layers.order) === String(state.order)));
@@ -56,7 +60,8 @@ function receive({ head, items, columns, still }, asked) {
     state.scene = head.scene;
     state.history = head.history;
     state.rounded = head.rounded;
-    if (resized) resize();
+    if (resized || sceneShown !== head.scene.id) resize();
+    sceneShown = head.scene.id;
     element("project-name").textContent = head.project;
     element("where-about").textContent = `${head.scene.width} × ${head.scene.height}`;
     element("lock-guides").setAttribute("aria-checked", String(head.scene.guides_locked));
@@ -71,6 +76,8 @@ function receive({ head, items, columns, still }, asked) {
     state.axis = { ...head.axis, width };
     if (late) look();
   }
+  // Keys that are gone are no longer selected, unless others have been meanwhile.
+  if (head.keys && asked?.keys === state.keys) state.keys = head.keys;
   state.shownKeys = head.tentative ? head.selects || null : null;
   state.snapped = head.snapped || null;
   if (head.layers) takeLayers(head.layers);
@@ -104,6 +111,7 @@ function receive({ head, items, columns, still }, asked) {
   showLevel();
   showHow();
   showHand();
+  if (toolBefore) { const tool = toolBefore; toolBefore = null; if (tool !== "move") selectTool(tool); }
   document.dispatchEvent(new CustomEvent("deftarc:painted", { detail: { n: head.n, tentative: head.tentative } }));
 }
 
@@ -117,6 +125,25 @@ function takeLayers({ order, changed, drawings: fresh }) {
   state.keys = state.keys.filter((key) => here.has(key.layer));
   state.opened = state.opened.filter((lane) => here.has(lane.layer));
   element("stage-empty").hidden = order.length > 0;
+}
+
+// Another scene on this page; what was under way in the one before is put back.
+function showScene(id) {
+  enter(id, width, () => { play(false); putBackAll(); selectTool("move"); });
+}
+
+// Where an undo or a redo was: its scene, its frame where it would not be seen at this one, and what it changed.
+function goThere(went) {
+  const elsewhere = went.scene !== state.scene.id;
+  if (elsewhere) showScene(went.scene);
+  const moved = went.frame !== null && went.frame !== state.frame;
+  if (moved) { play(false); state.frame = went.frame; }
+  state.layers = went.layers;
+  state.keys = went.keys;
+  state.points = [];
+  state.pathPoints = [];
+  if (went.layers[0] && (elsewhere || moved)) revealRow(went.layers[0]);
+  if (elsewhere || moved) say(went.words); else hint(went.words);
 }
 
 // What Keying changes has keyed since it was switched on, with one way to take it all back.
@@ -261,7 +288,7 @@ const acts = {
   play: () => play(), "play-range": playFromRange, "previous-frame": () => goTo(state.frame - 1), "next-frame": () => goTo(state.frame + 1),
   "previous-key": () => toKey(-1), "next-key": () => toKey(1), "first-frame": () => goTo(0), "last-frame": () => goTo(state.scene.frames - 1),
   "range-start": () => range("start"), "range-end": () => range("end"), "range-all": () => range("all"),
-  loop: toggleLoop, keying: () => setKeying(!state.keying), undo: () => step("undo"), redo: () => step("redo"),
+  loop: toggleLoop, keying: () => setKeying(!state.keying), undo: () => step("undo", goThere), redo: () => step("redo", goThere),
   render: openRender, fit, "full-size": fullSize, "fit-selected": fitSelected, "fit-time": fitTime, "fit-keys": fitKeys,
   "key-here": () => (state.layers.length ? keyHere() : say("Select a layer to key.")), remove, duplicate: () => duplicate(), "linked-copy": () => duplicate(true),
   clock: () => element("clock").focus(), help: () => element("keys-dialog").showModal(), find: () => element("find").focus(),
@@ -283,6 +310,9 @@ const acts = {
   bend: () => bendKeys(), joint: cycleJoint, "keep-within": keepWithin, "try-outs": tryOuts,
 };
 
+// What is under way is put back: the first of these that is.
+const putBackAll = () => cancelRecording() || cancelTolerance() || cancelRounding() || cancelDrag() || cancelLaneDrag() || cancelPairDrag() || cancelNumberDrag() || cancelRangeDrag();
+
 function onKey(event) {
   if (event.target.closest("input, textarea, select, dialog")) {
     if (event.key === "Escape") cancelNumberDrag();
@@ -297,7 +327,7 @@ function onKey(event) {
   if (event.key === "Escape") {
     const open = document.querySelector("[data-bs-toggle=dropdown].show");
     if (open) { window.bootstrap.Dropdown.getInstance(open)?.hide(); return; }
-    if (closeMenu() || cancelRecording() || cancelTolerance() || cancelRounding() || cancelDrag() || cancelLaneDrag() || cancelPairDrag() || cancelNumberDrag() || cancelRangeDrag()) return;
+    if (closeMenu() || putBackAll()) return;
     if (state.tool !== "move") selectTool("move");
     else select([]);
     return;
@@ -348,6 +378,7 @@ function measure() {
 applyLayout();
 state.pairHeight = pairHeight();
 measure();
+toolBefore = begin(width);
 tellWindow();
 showLiked();
 wireTheme(repaint);
@@ -382,7 +413,8 @@ document.addEventListener("deftarc:floating", ({ detail: { layer, point, add } }
   pressPoint(point, add);
   markSelected();
 });
-element("scene").addEventListener("change", (event) => goToScene(event.target.value));
+element("scene").addEventListener("change", (event) => { event.target.blur(); showScene(event.target.value); });
+document.addEventListener("deftarc:scene", ({ detail }) => showScene(detail));
 element("find").addEventListener("input", (event) => { liked.find = event.target.value; look(); });
 element("find").addEventListener("keydown", (event) => {
   if (event.key !== "Escape") return;

@@ -1,0 +1,111 @@
+"""Undo goes to where the change was; scenes change on the page; a page loaded again is where it was."""
+
+import json
+
+from playwright.sync_api import expect
+
+AT = 29_400_000  # flicks a frame in Crossing
+
+
+def place(bench):
+    return bench.tab.evaluate(
+        """(({ scene, frame, layers, keys, tool }) => ({ scene: scene.id, frame, layers, keys, tool }))(window.deftarc.state)"""
+    )
+
+
+def scene(bench, name):
+    bench.tab.locator("#scene").select_option(label=name)
+    bench.settle()
+
+
+def test_undoing_a_new_scene_leaves_no_page_without_one(bench):
+    bench.tab.get_by_role("button", name="The scene", exact=True).click()
+    bench.tab.get_by_role("button", name="New scene…").click()
+    bench.tab.locator("#part-dialog [name=name]").fill("Regatta")
+    bench.tab.get_by_role("button", name="Make it").click()
+    expect(bench.tab.locator("#scene option:checked")).to_have_text("Regatta")
+    bench.settle()
+    made = place(bench)["scene"]
+    bench.press("Control+z")
+    expect(bench.tab.get_by_text("Undone: Add the scene Regatta")).to_be_visible()
+    assert place(bench)["scene"] != made
+    expect(bench.tab.locator("#scene option")).to_have_count(4)
+    assert len(bench.tab.evaluate("window.deftarc.state.order")) > 0
+    bench.press("Control+Shift+z")
+    assert place(bench)["scene"] == made
+    expect(bench.tab.locator("#scene option:checked")).to_have_text("Regatta")
+
+
+def test_undo_goes_to_another_scene_and_to_the_frame_and_says_so(bench):
+    bench.select("gull")
+    bench.go(100)
+    bench.bead("gull", "rotation", 1).click()
+    bench.press("Delete")
+    scene(bench, "Buoy")
+    assert place(bench)["scene"] == "buoy"
+    bench.press("Control+z")
+    expect(bench.tab.get_by_text("Undone: Delete a key of Gull, in Crossing")).to_be_visible()
+    told = place(bench)
+    assert (told["scene"], told["layers"]) == ("crossing", ["gull"])
+    assert [key["property"] for key in told["keys"]] == ["rotation"]
+    # Where the two motions differ is gone to, not where one happened to be.
+    assert told["frame"] < 100
+
+
+def test_undo_keeps_the_selection_of_what_still_exists(bench):
+    bench.select("gull")
+    bench.bead("gull", "rotation", 0).click()
+    bench.settle()
+    kept = place(bench)["keys"]
+    bench.press("ArrowRight")
+    moved = place(bench)["keys"]
+    assert moved != kept
+    bench.press("Control+z")
+    assert place(bench)["keys"] == kept
+    assert place(bench)["layers"] == ["gull"]
+    bench.press("Control+d")
+    copy = place(bench)["layers"]
+    bench.tab.locator('[data-select="gull"]').click(modifiers=["Control"])
+    bench.settle()
+    bench.press("Control+z")
+    assert place(bench)["layers"] == ["gull"]
+    assert copy[0] not in bench.tab.evaluate("window.deftarc.state.order")
+
+
+def test_each_scene_is_as_it_was_left_and_a_reload_changes_nothing(bench):
+    bench.select("gull")
+    bench.go(40)
+    bench.press("e")
+    bench.tab.mouse.move(*bench.client(900, 500))
+    bench.tab.mouse.wheel(0, -300)
+    bench.settle()
+    zoomed = bench.tab.evaluate("window.deftarc.viewOf()")
+    assert not zoomed["fit"]
+    bench.bead("gull", "position", 1).click()
+    bench.settle()
+    before = place(bench)
+    axis = bench.tab.evaluate("window.deftarc.state.axis")
+    bench.tab.reload()
+    bench.tab.wait_for_function("() => window.deftarc?.state.order.length > 0")
+    bench.settle()
+    assert place(bench) == before
+    assert bench.tab.evaluate("window.deftarc.state.axis") == axis
+    again = bench.tab.evaluate("window.deftarc.viewOf()")
+    assert json.dumps(again, sort_keys=True) == json.dumps(zoomed, sort_keys=True)
+    scene(bench, "Buoy")
+    assert place(bench)["frame"] == 0
+    scene(bench, "Crossing")
+    assert (place(bench)["frame"], place(bench)["layers"]) == (40, ["gull"])
+
+
+def test_a_scene_deleted_in_another_window_is_left(bench):
+    scene(bench, "Buoy")
+    projects = bench.served.shop.projects
+    from deftarc.core.edit import DeleteScene
+
+    bench.served.shop.commit("quillhaven", projects.open("quillhaven").revision, DeleteScene(scene="buoy"))
+    expect(bench.tab.get_by_text("The scene this page showed is gone")).to_be_visible()
+    bench.settle()
+    assert place(bench)["scene"] == "crossing"
+    bench.select("gull")
+    bench.type("rotation", "12")
