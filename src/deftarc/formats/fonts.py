@@ -148,6 +148,8 @@ class Shaper:
         self.read_asset = read_asset
         self._own: dict[str, tuple[uharfbuzz.Font, int]] = {}
         self._forms: dict[tuple[str, str, str], TextForm] = {}
+        #: By what was asked for, why it could not be shaped.
+        self._troubles: dict[tuple[str, str, str], str] = {}
 
     def font(self, name: str) -> tuple[uharfbuzz.Font, int]:
         if not name.startswith(OWN):
@@ -156,21 +158,47 @@ class Shaper:
             self._own[name] = _font(self.read_asset(name.removeprefix(OWN)))
         return self._own[name]
 
+    def shaped(self, text: Text) -> TextForm:
+        """The form of a text: the first baseline at y 0, each line aligned at x 0. Refusal where it has none."""
+        font, upem = self.font(text.font)
+        try:
+            return _form(font, upem, text)
+        except (ValueError, RuntimeError, KeyError, UnicodeError) as error:
+            raise Refusal(f"This text cannot be shaped with its font ({type(error).__name__}).") from error
+
     def form(self, text: Text) -> TextForm:
-        """The form of a text: the first baseline at y 0, each line aligned at x 0."""
-        told = (text.font, text.text, text.align)
+        """The form of a text as it is drawn: nothing where it cannot be shaped, and ``trouble`` says why."""
+        told = _told(text)
         found = self._forms.get(told)
         if found is None:
             if len(self._forms) > 2000:
                 self._forms.clear()
-            found = self._forms[told] = _form(*self.font(text.font), text)
+                self._troubles.clear()
+            try:
+                found = self.shaped(text)
+            except Refusal as refusal:
+                self._troubles[told] = str(refusal)
+                nothing = np.empty((0, 2))
+                found = TextForm("", nothing, nothing, nothing)
+            self._forms[told] = found
         return found
+
+    def trouble(self, text: Text) -> str:
+        """Why a text is drawn as nothing; empty where it is not."""
+        self.form(text)
+        return self._troubles.get(_told(text), "")
+
+
+def _told(text: Text) -> tuple[str, str, str]:
+    return text.font, text.text, text.align
 
 
 def _form(font: uharfbuzz.Font, upem: int, text: Text) -> TextForm:
     verbs: list[str] = []
     letters, shifts, lines = [], [], []
     for number, line in enumerate(text.text.split("\n")):
+        if not line:
+            continue
         buffer = uharfbuzz.Buffer()
         buffer.add_str(line)
         buffer.guess_segment_properties()

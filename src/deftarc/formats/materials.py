@@ -25,6 +25,32 @@ class Materials:
         self._logos: dict[str, Drawing] = {}
 
     def drawing(self, artwork: Artwork) -> Drawing:
+        """The drawing of an artwork; Refusal where it has none."""
+        if isinstance(artwork, Text):
+            self.shaper.shaped(artwork)
+        return self._drawing(artwork)
+
+    def drawn(self, artwork: Artwork) -> Drawing:
+        """The drawing of an artwork that is stored already: nothing where there is none, and ``trouble`` says why."""
+        try:
+            return self._drawing(artwork)
+        except Refusal:
+            return Drawing()
+
+    def trouble(self, artwork: Artwork) -> str:
+        """Why an artwork is not drawn; empty where it is."""
+        if isinstance(artwork, Text):
+            return self.shaper.trouble(artwork)
+        if not isinstance(artwork, Logo | Picture):
+            return ""
+        try:
+            self._drawing(artwork)
+            self.read_asset(artwork.asset)
+        except Refusal as refusal:
+            return str(refusal)
+        return ""
+
+    def _drawing(self, artwork: Artwork) -> Drawing:
         if isinstance(artwork, Carrier):
             return Drawing()
         if isinstance(artwork, Logo):
@@ -53,8 +79,8 @@ class Materials:
             if keyed & {"stroke", "stroke_width"} and artwork.stroke_width <= 0:
                 changes["stroke_width"] = 1e-6
             if changes:
-                return self.drawing(artwork.changed(**changes))
-        return self.drawing(artwork)
+                return self.drawn(artwork.changed(**changes))
+        return self.drawn(artwork)
 
 
 def parse_drawing(data: bytes) -> Drawing:

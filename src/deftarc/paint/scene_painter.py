@@ -5,6 +5,7 @@ from functools import cache
 import numpy as np
 
 from deftarc.core.document import Scene
+from deftarc.core.errors import Refusal
 from deftarc.formats.image import decode_rgba
 from deftarc.formats.materials import Materials
 from deftarc.paint.skia_painter import Pixels, SkiaPainter
@@ -15,7 +16,11 @@ def painter_for(scene: Scene, materials: Materials) -> SkiaPainter:
 
     @cache
     def picture(name: str) -> Pixels:
-        return np.array(decode_rgba(materials.read_asset(name)))
+        try:
+            return np.array(decode_rgba(materials.read_asset(name)))
+        except Refusal:
+            # A picture that is not here or damaged is drawn as nothing; the workbench says which.
+            return np.zeros((1, 1, 4), np.uint8)
 
     drawings = {layer.id: materials.of_layer(layer) for layer in scene.layers}
     return SkiaPainter(drawings, picture, materials.shaper.form)

@@ -66,6 +66,12 @@ def _traced(verbs: str, points: "npt.NDArray[np.float64]", rule: str) -> skia.Pa
     return path
 
 
+def _flat(paint: LinearGradient | RadialGradient) -> str | None:
+    """The one colour of a gradient that has one stop or no size, as SVG 2 has it; None where it is a gradient."""
+    still = (paint.x1, paint.y1) == (paint.x2, paint.y2) if isinstance(paint, LinearGradient) else paint.r <= 0
+    return paint.stops[-1].colour if still or len(paint.stops) == 1 else None
+
+
 def _shader(paint: LinearGradient | RadialGradient) -> skia.Shader:
     colours = [colour4(stop.colour) for stop in paint.stops]
     offsets = [stop.offset for stop in paint.stops]
@@ -81,10 +87,13 @@ def _shader(paint: LinearGradient | RadialGradient) -> skia.Shader:
 
 def _paint(paint: Paint) -> skia.Paint:
     made = skia.Paint(AntiAlias=True)
-    if isinstance(paint, Solid):
-        made.setColor(colour4(paint.colour))
+    colour = paint.colour if isinstance(paint, Solid) else _flat(paint)
+    if colour is not None:
+        made.setColor(colour4(colour))
+    elif abs(np.linalg.det(np.reshape(paint.matrix[:4], (2, 2)))) < 1e-12:  # type: ignore[union-attr]
+        made.setColor(0)
     else:
-        made.setShader(_shader(paint))
+        made.setShader(_shader(paint))  # type: ignore[arg-type]
     return made
 
 

@@ -6,14 +6,20 @@ part lists one for each layer and is written anew at every edit.
 """
 
 import json
+import logging
+import re
 import zlib
 from base64 import urlsafe_b64encode
 from collections.abc import Callable
+from contextlib import suppress
 from hashlib import blake2b
 from typing import Any
 
-from deftarc.core.document import Layer, Project, Scene
+from sqlalchemy.exc import SQLAlchemyError
 
+from deftarc.core.document import Carrier, Layer, Project, Scene
+
+log = logging.getLogger(__name__)
 #: Hands over a part's body by its hash.
 PartReader = Callable[[str], bytes]
 
@@ -105,12 +111,43 @@ class PartIndex:
         for layer_name in data["layers"]:
             layer = self.thing(layer_name)
             if not isinstance(layer, Layer):
-                layer = Layer.model_validate_json(zlib.decompress(reader(layer_name)))
+                layer = _read_layer(reader, layer_name)
                 self.remember(layer, layer_name)
             layers.append(layer)
-        scene = Scene(**{**data, "layers": tuple(layers)})
+        scene = Scene(**{**data, "layers": _held_together(layers)})
         self.remember(scene, name)
         return scene
+
+
+def _read_layer(reader: PartReader, name: str) -> Layer:
+    """A stored layer; one that cannot be read as an empty carrier that says so, in the place of what it was.
+
+    It keeps its part's name, so what is stored stays as it lies until somebody replaces it.
+    """
+    try:
+        return Layer.model_validate_json(zlib.decompress(reader(name)))
+    except (ValueError, zlib.error, SQLAlchemyError) as error:
+        log.error("layer part %s cannot be read: %s", name, error)
+        told: dict[str, Any] = {}
+        with suppress(Exception):
+            told = dict(json.loads(zlib.decompress(reader(name))))
+        own = told.get("id")
+        made = (
+            own
+            if isinstance(own, str) and re.fullmatch("[a-z0-9]{1,24}", own)
+            else blake2b(name.encode(), digest_size=5).hexdigest()
+        )
+        title = str(told.get("name") or "a layer")[:80]
+        return Layer(id=made, name=f"Damaged: {title}", artwork=Carrier(), locked=True, reference=True)
+
+
+def _held_together(layers: list[Layer]) -> tuple[Layer, ...]:
+    """Layers whose parents are all there: where a damaged one took its name with it, what it carried stands alone."""
+    here = {layer.id for layer in layers}
+    return tuple(
+        layer.changed(parent=None) if layer.parent is not None and layer.parent not in here else layer
+        for layer in layers
+    )
 
 
 def _body(body: bytes) -> dict[str, Any]:

@@ -68,7 +68,7 @@ def taken_apart(scene: Scene, materials: Materials, layer: Layer) -> tuple[EditB
     """The edit that makes layers of a logo's parts, and the assets they need."""
     if not isinstance(layer.artwork, Logo):
         raise Refusal(f"{layer.name} is no logo, and has no parts.")
-    nodes = materials.drawing(layer.artwork).nodes
+    nodes = materials.drawn(layer.artwork).nodes
     # A logo that is one group all round is taken apart one level further in.
     while len(nodes) == 1 and isinstance(nodes[0], Group) and nodes[0].opacity == 1:
         nodes = nodes[0].nodes

@@ -1,5 +1,6 @@
 """The list in When as a page knows it: which rows it shows, and the HTML of those that are new to it."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -21,6 +22,8 @@ class Listing:
     sent: dict[str, str] = field(default_factory=dict)
     before: tuple[Any, ...] | None = None
     rows: tuple[tuple[Any, ...], tuple[Layer, ...], list[Spot]] | None = None
+    #: Why a layer's artwork is not drawn, or not all of it; empty where it is.
+    trouble: Callable[[Layer], str] = lambda layer: ""
 
     def forget(self) -> None:
         self.drawn.clear()
@@ -75,6 +78,7 @@ class Listing:
             shut = layer.id in folded
             # What a group's row tells hangs on what is inside, a carried one's on who carries it.
             about: tuple[object, ...] = tuple(members(scene, layer.id)) if layer.group else ()
+            about += (self.trouble(layer),)
             if layer.parent is not None:
                 about += (scene.layer(layer.parent).name,)
             key: tuple[Any, ...] = (layer, about, axis, chosen, shut, spot.depth, scene.length, scene.rate, look.unit)
@@ -89,7 +93,7 @@ class Listing:
             self.drawn[spot.id] = (key, kept[1])
             return kept[1]
         if name is None:
-            row = layer_row(scene, layer, spot.depth, axis, chosen, layer.id in folded, look.unit)
+            row = layer_row(scene, layer, spot.depth, axis, chosen, layer.id in folded, look.unit, self.trouble(layer))
             html = fragment("parts/row_layer.html", row=row, axis=axis)
         else:
             made = lane(scene, layer, name, spot.depth, axis, spot.height, bool(key[4]), look.unit)

@@ -74,6 +74,7 @@ class Looking:
 
     def __post_init__(self) -> None:
         self.evaluator = Evaluator(self.shop.materials.shaper.form)
+        self.listing.trouble = lambda layer: self.shop.materials.trouble(layer.artwork)
 
     def answer(self, look: Look) -> bytes:
         """The packed answer to a look; a refusal is told in its head, with the last good state left standing."""
@@ -191,7 +192,7 @@ class Looking:
                 {"id": layer.id, "name": layer.name, "drawing": key, "hidden": layer.hidden, "locked": layer.locked,
                  "link": layer.scale_link, "kind": layer.artwork.kind, "parent": layer.parent, "group": layer.group,
                  "reference": layer.reference, "tag": layer.tag, "shared": layer.link is not None,
-                 "hands": layer.hands_opacity, "start": layer.start}
+                 "hands": layer.hands_opacity, "start": layer.start, "trouble": self.shop.materials.trouble(layer.artwork)}
             )  # fmt: skip
         head["layers"] = {"order": order, "changed": told, "drawings": drawings}
 

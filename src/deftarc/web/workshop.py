@@ -91,7 +91,7 @@ class Workshop:
 
     def shelf_picture(self, artwork: Artwork) -> bytes:
         """A small PNG of an artwork by itself."""
-        left, top, right, bottom = self.materials.drawing(artwork).bounds()
+        left, top, right, bottom = self.materials.drawn(artwork).bounds()
         side = max(right - left, bottom - top, 1.0) * 1.1
         layer = Layer(
             id="kept", name="Kept", artwork=artwork,

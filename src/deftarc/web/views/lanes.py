@@ -68,10 +68,12 @@ class LayerRow:
     about: str
     outside: int
     summary: list[Summary]
+    #: Why it is not drawn, or not all of it.
+    trouble: str = ""
 
 
 def layer_row(
-    scene: Scene, layer: Layer, depth: int, axis: TimeAxis, selected: bool, folded: bool, unit: str
+    scene: Scene, layer: Layer, depth: int, axis: TimeAxis, selected: bool, folded: bool, unit: str, trouble: str = ""
 ) -> LayerRow:
     inside = members(scene, layer.id) if layer.group else []
     keyed = layer.keyed
@@ -96,6 +98,7 @@ def layer_row(
         about=about,
         outside=len(keys_outside(layer, scene.length)),
         summary=summaries(scene, [layer, *inside], axis, unit) if folded else [],
+        trouble=trouble,
     )
 
 

@@ -17,11 +17,19 @@ function picture(hash) {
 }
 export const picturesReady = () => Promise.all([...pictures.values()].map((image) => image.decode().catch(() => {})));
 
+// A gradient of one stop or of no size is its last colour, as SVG 2 has it.
+function flat(paint) {
+  if (paint.kind === "solid") return paint;
+  const still = paint.kind === "linear" ? paint.x1 === paint.x2 && paint.y1 === paint.y2 : paint.r <= 0;
+  return still || paint.stops.length === 1 ? { kind: "solid", colour: paint.stops.at(-1).colour } : paint;
+}
+
 export function prepare(drawing) {
   const node = (told) => {
     if (told.kind === "group") return { ...told, nodes: told.nodes.map(node) };
     if (told.kind === "bitmap") { picture(told.asset); return told; }
-    return { ...told, path: new Path2D(told.outline) };
+    const stroke = told.stroke && { ...told.stroke, paint: flat(told.stroke.paint) };
+    return { ...told, fill: told.fill && flat(told.fill), stroke, path: new Path2D(told.outline) };
   };
   return { bounds: drawing.bounds, nodes: drawing.nodes.map(node) };
 }

@@ -117,7 +117,10 @@ function receive({ head, items, columns, still }, asked) {
 
 function takeLayers({ order, changed, drawings: fresh }) {
   for (const [key, drawing] of Object.entries(fresh)) drawings.set(key, prepare(drawing));
-  for (const told of changed) state.info.set(told.id, told);
+  for (const told of changed) {
+    if (told.trouble && state.info.get(told.id)?.trouble !== told.trouble) say(`${told.name}: ${told.trouble}`);
+    state.info.set(told.id, told);
+  }
   state.order = order;
   const here = new Set(order);
   for (const id of [...state.info.keys()]) if (!here.has(id)) { state.info.delete(id); state.items.delete(id); state.folded?.delete(id); state.isolated.delete(id); }
