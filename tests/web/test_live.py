@@ -133,7 +133,6 @@ def test_another_windows_edit_is_told(page, edit):
         "{",
         "[]",
         '{"scene": 5}',
-        '{"scene": "none"}',
         '{"scene": "crossing", "n": 3, "edit": {"kind": "x"}}',
         "[" * 5000,
     ],
@@ -143,6 +142,12 @@ def test_what_is_no_look_is_answered_with_a_sentence(page, message):
     head, _ = unpack(page.socket.receive_bytes())
     assert head["refused"]
     assert page()[0]["revision"] == 1
+
+
+def test_a_page_whose_scene_is_gone_is_given_one_that_there_is(page):
+    head, _ = page(scene="none", layers=["gull"])
+    assert head["gone"] == "The scene this page showed is gone. This is Crossing."
+    assert head["scene"]["id"] == "crossing"
 
 
 def test_a_refused_tentative_edit_leaves_the_page_as_it_was(page):

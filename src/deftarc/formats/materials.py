@@ -23,6 +23,8 @@ class Materials:
         self.read_asset = read_asset
         self.shaper = Shaper(read_asset)
         self._logos: dict[str, Drawing] = {}
+        #: Assets that were here and could be drawn: they never change.
+        self._sound: set[str] = set()
 
     def drawing(self, artwork: Artwork) -> Drawing:
         """The drawing of an artwork; Refusal where it has none."""
@@ -41,13 +43,14 @@ class Materials:
         """Why an artwork is not drawn; empty where it is."""
         if isinstance(artwork, Text):
             return self.shaper.trouble(artwork)
-        if not isinstance(artwork, Logo | Picture):
+        if not isinstance(artwork, Logo | Picture) or artwork.asset in self._sound:
             return ""
         try:
             self._drawing(artwork)
             self.read_asset(artwork.asset)
         except Refusal as refusal:
             return str(refusal)
+        self._sound.add(artwork.asset)
         return ""
 
     def _drawing(self, artwork: Artwork) -> Drawing:

@@ -192,7 +192,8 @@ class Looking:
                 {"id": layer.id, "name": layer.name, "drawing": key, "hidden": layer.hidden, "locked": layer.locked,
                  "link": layer.scale_link, "kind": layer.artwork.kind, "parent": layer.parent, "group": layer.group,
                  "reference": layer.reference, "tag": layer.tag, "shared": layer.link is not None,
-                 "hands": layer.hands_opacity, "start": layer.start, "trouble": self.shop.materials.trouble(layer.artwork)}
+                 "hands": layer.hands_opacity, "start": layer.start,
+                 "trouble": self.shop.materials.trouble(layer.artwork)}
             )  # fmt: skip
         head["layers"] = {"order": order, "changed": told, "drawings": drawings}
 
