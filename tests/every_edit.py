@@ -52,6 +52,8 @@ EDITS = [
     ("ease_keys", {"keys": RUN, "ease": "overshoot", "as_one": True}, "Overshoot on 3 keys of Swing"),
     ("move_keys", {"keys": RUN[1:], "by": 0, "lift": 12}, "Move 2 keys of Swing"),
     ("stretch_keys", {"keys": RUN, "about": 0, "longer": 2, "taller": 0.5}, "Stretch 3 keys of Swing"),
+    ("keys_on_frames", {"keys": [{"layer": "loose", "property": "rotation", "time": at(10.3)}]}, "Put a key of Loose on frames"),
+    ("bend_segment", {"layer": "swing", "property": "rotation", "time": at(10), "share": 0.4, "lift": 12}, "Bend Rotation of Swing"),
     ("release_keys", {"keys": [{"layer": "gull", "property": "position", "time": at(50)}]}, "Release a key of Gull"),
     ("shape_side", {**KEY, "time": 0, "side": "leaving", "reach": 0.5, "rise": 40}, "Shape Rotation of Gull"),
     ("shape_side", {**KEY, "side": "arriving", "speed": 20, "apart": True}, "Shape Rotation of Gull"),
@@ -113,7 +115,18 @@ def harbour():
     arc = layer("Arc", position=floated())
     bend = layer("Bend", position=positions((0, (0, 0)), (10, (100, 30)), (30, (240, 0))))
     pace = layer("Pace", position=released(positions((0, (0, 0)), (10, (100, 0)), (30, (200, 0))), 1))
+    loose = layer("Loose", rotation=numbers((0, 0), (10.3, 40), (30, 90)))
     apart = layer("Apart", position_x=numbers((0, 0), (20, 90)), position_y=numbers((0, 5), (12, 60)))
     return project(
-        gull(), arc, bend, apart, pace, layer("Wave", WAVE, position=positions(value=(7, 8))), late, mast, swing, wide
+        gull(),
+        arc,
+        bend,
+        apart,
+        pace,
+        loose,
+        layer("Wave", WAVE, position=positions(value=(7, 8))),
+        late,
+        mast,
+        swing,
+        wide,
     )

@@ -138,7 +138,6 @@ def test_what_a_settle_was_made_from_is_kept_and_typed_anew(client, edit):
         ("release_keys", {"keys": [{"layer": "gull", "property": "rotation", "time": 0}]}, "Only a key of a position"),
         ("choose_joint", {"keys": POSITION, "joint": "automatic", "automatic": {"tension": 3}}, "less than or equal to 1"),
         ("ease_keys", {"keys": POSITION, "ease": "steps", "steps": {"count": 1, "jump": "none"}}, "two at least"),
-        ("stretch_keys", {"keys": POSITION, "about": 0, "longer": 1e-9}, "same time"),
         ("make_craft", {"craft": {"kind": "settle"}}, "Say where it begins"),
         ("make_craft", {"craft": {"kind": "bounce", "keeps": 2}, "keys": POSITION}, "less than 1"),
         ("make_craft", {"craft": {"kind": "settle"}, "layer": "gull", "property": "fill", "time": 0}, "cannot swing"),

@@ -219,6 +219,11 @@ class Scene(Frozen):
         return self
 
     @property
+    def half(self) -> int:
+        """Half a frame in flicks: a key nearer than that to a frame is that frame's key."""
+        return (self.rate.flicks - 1) // 2
+
+    @property
     def length(self) -> int:
         """The scene's duration in flicks."""
         return self.rate.time_of(self.frames)

@@ -109,12 +109,13 @@ def change_values(track: NumberTrack, values: Mapping[int, float]) -> NumberTrac
     return rebuilt(track, _mended(list(keys), sorted(around)))
 
 
-def change_value(track: T, time: int, value: Value, keying: bool) -> T:
-    """What a person's change at a time does to a track.
+def change_value(track: T, time: int, value: Value, keying: bool, half: int = 0) -> T:
+    """What a person's change at a time does to a track. A key within ``half`` a frame of it is meant by it.
 
     No keys: the value itself changes. A key just here: it changes. Elsewhere keyed: with *Keying changes* on a
     key is made here; off, the change stays loose, shown at this time only, until it is keyed or replaced.
     """
+    time = track.time_near(time, half)
     if track.keys and time not in track.key_times and not keying:
         return _with_loose(track, time, value)
     track = _without_loose(track)
@@ -162,9 +163,14 @@ def _without_loose(track: T) -> T:
     return track.changed(loose=None) if track.loose is not None else track
 
 
-def set_key(track: T, time: int) -> T:
-    """A key at a time with what shows there: the loose value of that time, else the motion as it is."""
+def set_key(track: T, time: int, half: int = 0) -> T:
+    """A key at a time with what shows there: the loose value of that time, else the motion as it is.
+
+    Where a key stands within ``half`` a frame of it, none is made beside that.
+    """
     loose = track.loose
+    if loose is None or loose.time != time:
+        time = track.time_near(time, half)
     if loose is not None and loose.time == time:
         value = loose.value if isinstance(loose.value, tuple) else (loose.value,)
         return change_value(track, time, value, keying=True)

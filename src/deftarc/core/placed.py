@@ -12,14 +12,14 @@ from deftarc.core.track import PathTrack, Side
 AXES = ("position_x", "position_y")
 
 
-def with_spot(layer: Layer, time: int, spot: tuple[float, float], keying: bool) -> Layer:
+def with_spot(layer: Layer, time: int, spot: tuple[float, float], keying: bool, half: int = 0) -> Layer:
     """A layer put at a spot at a time, as any value is changed; of split axes only what differs."""
     if not layer.axes_split:
-        return layer.with_track("position", change_value(layer.position, time, spot, keying))
+        return layer.with_track("position", change_value(layer.position, time, spot, keying, half))
     for name, number in zip(AXES, spot, strict=True):
         track = layer.number(name)
         if abs(track.value_at(time) - number) > 1e-9 or (track.loose is not None and track.loose.time == time):
-            layer = layer.with_track(name, change_value(track, time, (number,), keying))
+            layer = layer.with_track(name, change_value(track, time, (number,), keying, half))
     return layer
 
 

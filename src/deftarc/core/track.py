@@ -6,6 +6,7 @@ colour's or an outline's has values that are blended. All yield one TimeCurve, s
 
 import itertools
 import math
+from bisect import bisect_left
 from functools import cached_property
 from typing import Annotated, Literal, Self
 
@@ -59,6 +60,13 @@ class TrackBase(Kinded):
     def key_set(self) -> frozenset[int]:
         """The times of the keys, to be asked for one by one."""
         return frozenset(self.key_times)
+
+    def time_near(self, time: int, half: int) -> int:
+        """The time of the key nearest to a time, if it lies within ``half`` a frame of it; else the time itself."""
+        times = self.key_times
+        k = bisect_left(times, time)
+        near = min(times[max(0, k - 1) : k + 1], key=lambda each: abs(each - time), default=time)
+        return near if abs(near - time) <= half else time
 
     def measures(self) -> Floats:
         """The measure at each key, (K,)."""

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from deftarc.core.document import Project, new_id
 from deftarc.core.edit import EditBase, Note, RenameProject, apply
 from deftarc.core.errors import Refusal, unknown
+from deftarc.core.keying import KeyRef
 from deftarc.store.parts import PartIndex
 from deftarc.store.tables import PartRow, ProjectRow, StepRow
 
@@ -43,6 +44,8 @@ class OpenProject:
     index: PartIndex = field(default_factory=PartIndex)
     #: What the edit just made has to tell.
     notes: "Sequence[Note]" = ()
+    #: The keys that are selected after it; None leaves that as it was.
+    selects: "list[KeyRef] | None" = None
     #: After an undo or a redo: the document it went from, and what the step is called.
     came_from: Project | None = None
     stepped: str = ""
@@ -144,11 +147,12 @@ class ProjectStore:
             project = apply(opened.project, edit)
             label = edit.label(opened.project)[:400]
             if project is opened.project:
-                return opened
+                return replace(opened, notes=(), selects=None, came_from=None)
             root, bodies = opened.index.write(project)
             _write_parts(session, bodies)
             fresh = OpenProject(project_id, project, revision + 1, opened.cursor + 1, label, None, opened.index)
             fresh.notes = edit.notes(opened.project, project)
+            fresh.selects = edit.selects(opened.project, project)
             if opened.redo is not None:
                 session.execute(delete(StepRow).where(StepRow.project == project_id, StepRow.number > opened.cursor))
             session.execute(

@@ -9,6 +9,7 @@ from fastapi.templating import Jinja2Templates
 from markupsafe import Markup
 
 from deftarc import __version__
+from deftarc.core.edit import Locked
 from deftarc.web.views.bead import drawn
 from deftarc.web.views.handles import half_drawn
 from deftarc.web.workshop import Workshop
@@ -43,3 +44,8 @@ templates.env.trim_blocks = templates.env.lstrip_blocks = True
 def fragment(name: str, **values: Any) -> str:
     """A template rendered on its own."""
     return templates.env.get_template(name).render(**values)
+
+
+def lock_offer(locked: Locked) -> dict[str, object]:
+    """What goes with the refusal to change what is locked: the edit that unlocks it, and the words of its button."""
+    return {"offer": locked.offer, "edit": locked.unlock.model_dump(mode="json", exclude_none=True)}

@@ -51,7 +51,7 @@ class Figuring:
         if chosen is not None:
             if look.axes != "parent":
                 values = {**values, **_told_in(look, scene, chosen, values, time)}
-            rows = rows_of(chosen, time, values, look.page)
+            rows = rows_of(chosen, time, values, look.page, scene.half)
         key, segment = self._key(look, project, scene, chosen, everywhere)
         tiles = _tiles(segment.choices) if segment is not None else ""
         out = {

@@ -13,14 +13,14 @@ from typing import Any
 from deftarc.core import limits
 from deftarc.core.artwork import Artwork, FreePath
 from deftarc.core.document import Layer, Project, Scene
-from deftarc.core.edit import EditBase, LaySamples, ReduceKeys, SplitAxes, apply
+from deftarc.core.edit import EditBase, LaySamples, Locked, ReduceKeys, SplitAxes, apply
 from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import Evaluator, Item, frame_times, has_loose, pose, still
 from deftarc.core.properties import PROPERTIES
 from deftarc.core.wire import pack, table_parts
 from deftarc.store.projects import OpenProject
 from deftarc.web.columns import Columns
-from deftarc.web.context import fragment
+from deftarc.web.context import fragment, lock_offer
 from deftarc.web.figuring import Figuring
 from deftarc.web.keyed import described, keyed_since
 from deftarc.web.listing import Listing
@@ -81,7 +81,8 @@ class Looking:
         try:
             return self._answer(look)
         except Refusal as refusal:
-            return pack({"n": look.n, "refused": str(refusal)}, [])
+            offer = lock_offer(refusal) if isinstance(refusal, Locked) else {}
+            return pack({"n": look.n, "refused": str(refusal), **offer}, [])
 
     def _answer(self, look: Look) -> bytes:
         opened = self.shop.projects.open(self.project_id)
@@ -108,7 +109,7 @@ class Looking:
             edit, told = snapped(opened.project, look, self.shop.materials, table, frame)
             head["snapped"] = {"told": told, "edit": edit.model_dump(mode="json") if edit is not None else None}
         project = opened.project if edit is None else apply(opened.project, edit)
-        keys = edit.selects(project) if edit is not None else None
+        keys = edit.selects(opened.project, project) if edit is not None else None
         if keys is not None:
             head["selects"] = [ref.model_dump() for ref in keys]
             look = look.changed(keys=tuple(keys))

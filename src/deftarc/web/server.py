@@ -14,12 +14,13 @@ from fastapi.staticfiles import StaticFiles
 from starlette.exceptions import HTTPException
 
 from deftarc import __version__
+from deftarc.core.edit import Locked
 from deftarc.core.errors import Refusal, UnknownThing
 from deftarc.store.projects import Stale
 from deftarc.web import live, pages
 from deftarc.web.api import eases, layers, paths, projects, renders, scenes
 from deftarc.web.api.models import Refused
-from deftarc.web.context import HERE, templates
+from deftarc.web.context import HERE, lock_offer, templates
 from deftarc.web.guard import LOOPBACK, Guard
 from deftarc.web.rendering import stop_all
 from deftarc.web.workshop import Workshop
@@ -75,6 +76,8 @@ def _answer(request: Request, code: int, detail: str, **more: Any) -> JSONRespon
 async def _refused(request: Request, error: Exception) -> JSONResponse | HTMLResponse:
     if isinstance(error, Stale):
         return _answer(request, 409, str(error), revision=error.revision, changes=error.changes)
+    if isinstance(error, Locked):
+        return _answer(request, 400, str(error), **lock_offer(error))
     return _answer(request, 404 if isinstance(error, UnknownThing) else 400, str(error))
 
 

@@ -7,6 +7,7 @@ import numpy as np
 
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.edit import EditBase, MoveKeys, MoveLayers, MoveSpans, TrimSpan, apply
+from deftarc.core.edit.base import quoted
 from deftarc.core.evaluate import FrameTable, Item, evaluate
 from deftarc.core.geometry import apply as through
 from deftarc.core.retime import span_of
@@ -147,10 +148,22 @@ def _in_time(
         grabbed = snap.grabbed if snap.grabbed is not None else edit.keys[0].time
         anchors = [grabbed, *sorted({ref.time for ref in edit.keys} - {grabbed})][:200]
     met = snap_time(anchors, float(edit.by), targets, frame, snap.tolerance)
-    if isinstance(edit, MoveKeys) and edit.lift and snap.level > 0:
-        edit, level = _levelled(scene, edit, snap)
-        return edit.changed(by=met.by), {**_told_time(scene, met.at, met.what, look), "level": level}
-    return edit.changed(by=met.by), _told_time(scene, met.at, met.what, look)
+    about = _told_time(scene, met.at, met.what, look)
+    if not isinstance(edit, MoveKeys):
+        return edit.changed(by=met.by), about
+    if edit.lift and snap.level > 0:
+        edit, about["level"] = _levelled(scene, edit, snap)
+    edit = edit.changed(by=met.by)
+    by, hit = edit.landing(scene)
+    if hit:
+        # What would be replaced, or what the keys come to stand beside, is told before the hand lets go.
+        names = quoted(list(dict.fromkeys(scene.layer(ref.layer).name for ref in hit)))
+        some = "a key" if len(hit) == 1 else f"{len(hit)} keys"
+        what = f"replaces {some} of {names}" if edit.onto == "replace" else f"beside {some} of {names}"
+        about.update(_told_time(scene, hit[0].time, what, look))
+        about["hit"] = [ref.model_dump() for ref in hit]
+    about["by"] = by / frame
+    return edit.changed(by=by), about
 
 
 def _levelled(scene: Scene, edit: MoveKeys, snap: SnapAsked) -> tuple[MoveKeys, float | None]:

@@ -44,7 +44,8 @@ from deftarc.core.edit.layers import (
     Unlink,
     share_artwork,
 )
-from deftarc.core.edit.moving import MoveKeys, ReleaseKeys, StretchKeys
+from deftarc.core.edit.locks import Locked, refuse_locked
+from deftarc.core.edit.moving import KeysOnFrames, MoveKeys, ReleaseKeys, StretchKeys
 from deftarc.core.edit.outlines import AddPoint, CloseContours, DeletePoints, DragPoints, RoundPoints
 from deftarc.core.edit.pacing import EvenPace, FloatKeys, SetPoints, TimeSegment
 from deftarc.core.edit.paths import (
@@ -72,7 +73,16 @@ from deftarc.core.edit.scenes import (
     SetGuides,
     SetPlayRange,
 )
-from deftarc.core.edit.shaping import BendKeys, ChooseJoint, KeepWithin, SetCurve, ShapeSide, ShiftPeak, TypeSide
+from deftarc.core.edit.shaping import (
+    BendKeys,
+    BendSegment,
+    ChooseJoint,
+    KeepWithin,
+    SetCurve,
+    ShapeSide,
+    ShiftPeak,
+    TypeSide,
+)
 from deftarc.core.edit.spans import CoverKeys, MoveSpans, SetSpanLength, TrimSpan
 from deftarc.core.edit.transform import LinkScale, MoveEach, MoveLayers, MovePivot, ScaleLayers, Step, TurnLayers
 from deftarc.core.edit.values import CopyNumbers, PutKey, SetValue, TypeKey
@@ -84,10 +94,11 @@ Edit = Annotated[
     | AddLayer | DeleteLayers | DuplicateLayers | Unlink | DescribeLayers | ChangeArtwork | ReplaceArtwork | TakeApart
     | OrderLayers | SetParent | GroupLayers | Ungroup
     | MoveSpans | TrimSpan | SetSpanLength | CoverKeys
-    | SetValue | TypeKey | PutKey | CopyNumbers | SetKeys | DeleteKeys | MoveKeys | StretchKeys | ReleaseKeys
+    | SetValue | TypeKey | PutKey | CopyNumbers
+    | SetKeys | DeleteKeys | MoveKeys | StretchKeys | KeysOnFrames | ReleaseKeys
     | ClearLoose | ClearMotion | WorkBackwards | RestoreKeys
     | EaseKeys | LayEase | KeepEase | ForgetEase | MakeCraft | TypeCraft
-    | ShapeSide | TypeSide | ChooseJoint | BendKeys | ShiftPeak | KeepWithin | SetCurve
+    | ShapeSide | BendSegment | TypeSide | ChooseJoint | BendKeys | ShiftPeak | KeepWithin | SetCurve
     | BendPath | JoinPath | AddPathPoint | SpreadPoints | DeletePathPoints | ClosePath | ReversePath | TakePath
     | SlideKey | SetRounding | SetPoints | FloatKeys | EvenPace | TimeSegment | LaySamples | ReduceKeys | SplitAxes
     | MoveLayers | MoveEach | TurnLayers | ScaleLayers | MovePivot | LinkScale
@@ -110,6 +121,7 @@ def apply(project: Project, edit: EditBase) -> Project:
     """The project after an edit. Raises Refusal with a sentence, and then nothing has changed."""
     try:
         made = edit.apply(project)
+        refuse_locked(project, made, edit)
         # What comes with a path of its own keeps it.
         whole = isinstance(edit, TakePath | LaySamples | SplitAxes | RestoreKeys)
         return share_artwork(project, made if whole else with_fresh_paths(project, made))
@@ -133,6 +145,7 @@ __all__ = [
     "AddScene",
     "BendKeys",
     "BendPath",
+    "BendSegment",
     "ChangeArtwork",
     "ChangeScene",
     "ChooseJoint",
@@ -162,10 +175,12 @@ __all__ = [
     "JoinPath",
     "KeepEase",
     "KeepWithin",
+    "KeysOnFrames",
     "Lane",
     "LayEase",
     "LaySamples",
     "LinkScale",
+    "Locked",
     "MakeCraft",
     "MoveEach",
     "MoveKeys",

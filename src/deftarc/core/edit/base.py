@@ -29,8 +29,8 @@ class EditBase(Kinded):
         """What the history calls it, e.g. “Move Gull”."""
         raise NotImplementedError
 
-    def selects(self, project: Project) -> list[KeyRef] | None:
-        """The keys that stay selected after it, where the edit renames them; None leaves the selection alone."""
+    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
+        """The keys of ``project`` selected once it is made of ``before``; None leaves the selection alone."""
         return None
 
     def notes(self, before: Project, after: Project) -> "Sequence[Note]":

@@ -1,6 +1,7 @@
 """Edits that give segments a shape: named eases, eases of one's own, settles and bounces."""
 
 import itertools
+from collections.abc import Sequence
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -13,8 +14,9 @@ from deftarc.core.css_easing import parse_easing
 from deftarc.core.document import Project, Scene
 from deftarc.core.ease import EASES
 from deftarc.core.easing import On, ease_as_one, ease_segments, laid, taken
-from deftarc.core.edit.base import EditBase
+from deftarc.core.edit.base import EditBase, Note
 from deftarc.core.edit.keys import KeyRefs, by_lane, lane_names
+from deftarc.core.edit.moving import offer_frames
 from deftarc.core.errors import Refusal, unknown
 from deftarc.core.keying import KeyRef
 from deftarc.core.keys import Steps
@@ -65,7 +67,7 @@ class EaseKeys(EditBase):
         ease = EASES.get(self.ease)
         return f"{ease.label if ease else self.ease} on {lane_names(project, self.scene, self.keys)}"
 
-    def selects(self, project: Project) -> list[KeyRef] | None:
+    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         """As one, the inner keys have other times now: the whole run stays selected."""
         if not self.as_one:
             return None
@@ -242,12 +244,15 @@ class MakeCraft(EditBase):
         layer = project.scene(self.scene).layer(self.layer or "")
         return f"{word} {PROPERTIES[self.property].label} of {layer.name}"
 
-    def selects(self, project: Project) -> list[KeyRef] | None:
+    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         if not self.keys:
             if self.layer is None or self.time is None:
                 return None
             return _ends(project.scene(self.scene), [KeyRef(layer=self.layer, property=self.property, time=self.time)])
         return _ends(project.scene(self.scene), list(self.keys))
+
+    def notes(self, before: Project, after: Project) -> Sequence[Note]:
+        return offer_frames(before, after, self.scene)
 
 
 def _ends(scene: Scene, refs: list[KeyRef]) -> list[KeyRef] | None:
@@ -293,7 +298,7 @@ class TypeCraft(EditBase):
     def label(self, project: Project) -> str:
         return f"Change the {self.field} of a key of {project.scene(self.scene).layer(self.keys[0].layer).name}"
 
-    def selects(self, project: Project) -> list[KeyRef] | None:
+    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         return _ends(project.scene(self.scene), list(self.keys))
 
 

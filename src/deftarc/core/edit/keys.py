@@ -85,7 +85,7 @@ class SetKeys(EditBase):
         for layer_id, names in self._wanted(scene).items():
             layer = scene.layer(layer_id)
             for name in dict.fromkeys(names):
-                layer = layer.with_track(name, set_key(layer.track(property_named(name).id), self.time))
+                layer = layer.with_track(name, set_key(layer.track(property_named(name).id), self.time, scene.half))
             scene = scene.with_layer(layer)
         return project.with_scene(scene)
 
@@ -96,10 +96,10 @@ class SetKeys(EditBase):
         layers = dict.fromkeys((*self.layers, *(lane.layer for lane in self.lanes)))
         return f"Key {what} of {quoted([scene.layer(x).name for x in layers])}"
 
-    def selects(self, project: Project) -> list[KeyRef] | None:
+    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         scene = project.scene(self.scene)
         refs = [
-            KeyRef(layer=layer, property=name, time=self.time)
+            KeyRef(layer=layer, property=name, time=scene.layer(layer).track(name).time_near(self.time, scene.half))
             for layer, names in self._wanted(scene).items()
             for name in dict.fromkeys(names)
         ]
@@ -121,7 +121,7 @@ class DeleteKeys(EditBase):
     def label(self, project: Project) -> str:
         return f"Delete {lane_names(project, self.scene, self.keys)}"
 
-    def selects(self, project: Project) -> list[KeyRef] | None:
+    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         return []
 
 
@@ -168,7 +168,7 @@ class ClearMotion(EditBase):
         scene = project.scene(self.scene)
         return f"Clear {what} of {quoted([scene.layer(x).name for x in dict.fromkeys(self.layers)])}"
 
-    def selects(self, project: Project) -> list[KeyRef] | None:
+    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         return []
 
 

@@ -36,7 +36,9 @@ class OutlineEdit(EditBase):
         layer = scene.layer(self.layer)
         if not isinstance(layer.artwork, FreePath):
             raise Refusal(f"{layer.name} has no points to edit. Only a free path has.")
-        return project.with_scene(scene.with_layer(self.on_path(layer, layer.artwork)))
+        # A key within half a frame of the one shown is that frame's.
+        now = self.changed(time=layer.track("outline").time_near(self.time, scene.half))
+        return project.with_scene(scene.with_layer(now.on_path(layer, layer.artwork)))
 
     def on_path(self, layer: Layer, art: FreePath) -> Layer:
         raise NotImplementedError

@@ -1,14 +1,15 @@
 """Edits of when a path's points are passed: floating and set, at one speed, at even distances, frames by segment."""
 
+from collections.abc import Sequence
 from typing import Annotated, Literal
 
 from pydantic import Field
 
 from deftarc.core import limits
 from deftarc.core.document import Layer, Project
-from deftarc.core.edit.base import EditBase
+from deftarc.core.edit.base import EditBase, Note
 from deftarc.core.edit.keys import KeyRefs, by_lane, lane_names
-from deftarc.core.edit.moving import indices_of
+from deftarc.core.edit.moving import indices_of, offer_frames
 from deftarc.core.edit.paths import Indices, PathEdit
 from deftarc.core.errors import Refusal, unknown
 from deftarc.core.floating import floating, with_keys, without_keys
@@ -29,6 +30,9 @@ class SetPoints(PathEdit):
 
     def on_path(self, project: Project, layer: Layer, track: PathTrack) -> PathTrack:
         return with_keys(track, self.points or floating(track))
+
+    def notes(self, before: Project, after: Project) -> Sequence[Note]:
+        return offer_frames(before, after, self.scene)
 
     def verb(self) -> str:
         return "Set the time of points on the path of"
@@ -57,7 +61,7 @@ class FloatKeys(EditBase):
     def label(self, project: Project) -> str:
         return f"Let {lane_names(project, self.scene, self.keys)} float"
 
-    def selects(self, project: Project) -> list[KeyRef] | None:
+    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         return []
 
 
@@ -89,7 +93,7 @@ class EvenPace(EditBase):
         name = project.scene(self.scene).layer(self.layer).name
         return f"{'One speed' if self.what == 'speed' else 'Even distances'} along the path of {name}"
 
-    def selects(self, project: Project) -> list[KeyRef] | None:
+    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         return []
 
 

@@ -140,7 +140,7 @@ class ReduceKeys(EditBase):
     def label(self, project: Project) -> str:
         return f"Reduce {lane_names(project, self.scene, self.keys)}"
 
-    def selects(self, project: Project) -> list[KeyRef] | None:
+    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         out = []
         for (layer, name), times in grouped(self.keys).items():
             inside = project.scene(self.scene).layer(layer).track(name).key_times
@@ -225,7 +225,7 @@ class SplitAxes(EditBase):
         name = project.scene(self.scene).layer(self.layer).name
         return f"Split the axes of {name}" if self.split else f"Combine the axes of {name} as a path"
 
-    def selects(self, project: Project) -> list[KeyRef] | None:
+    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         return []
 
     def notes(self, before: Project, after: Project) -> Sequence[Note]:

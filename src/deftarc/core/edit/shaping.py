@@ -2,6 +2,7 @@
 
 from typing import Annotated, Literal
 
+import numpy as np
 from pydantic import Field
 
 from deftarc.core import limits
@@ -34,6 +35,9 @@ from deftarc.core.shaping import (
     with_side,
 )
 from deftarc.core.track import AnyTrack, NumberTrack
+
+#: The least reach of a side that is bent by the curve itself.
+LEAST_BEND = 0.05
 
 
 class ShapeSide(EditBase):
@@ -81,6 +85,45 @@ class ShapeSide(EditBase):
 
     def label(self, project: Project) -> str:
         return f"Shape {PROPERTIES[self.property].label} of {project.scene(self.scene).layer(self.layer).name}"
+
+
+class BendSegment(EditBase):
+    """A segment's curve taken at a share of its time and dragged by ``lift`` in the measure's unit.
+
+    Both sides take part, the nearer one by more, so that the curve goes on lying under the hand. On smooth joints
+    the segments beside follow.
+    """
+
+    kind: Literal["bend_segment"] = "bend_segment"
+    scene: Identity
+    layer: Identity
+    property: str
+    #: The time of the segment's first key.
+    time: Moment
+    share: Annotated[float, Field(gt=0, lt=1)]
+    lift: Number
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        layer = scene.layer(self.layer)
+        name = property_named(self.property).id
+        track = layer.track(name)
+        k = segment_of(track, _index(track, self.time), "leaving")
+        leaving, arriving = side_at(track, k, "leaving"), side_at(track, k + 1, "arriving")
+        # Where the hand is on the cubic, as its own parameter.
+        u = float(np.clip(track.bare.parameter(np.array([k]), np.array([self.share]))[0], 0.02, 0.98))
+        v = 1.0 - u
+        lift = self.lift / (3 * u * v * (v * v + u * u))
+        for side in ((leaving, lift * v), (arriving, -lift * u)):
+            if abs(side[0].rise + side[1]) > limits.MAX_NUMBER:
+                raise Refusal("That is further than any motion here can go.")
+        # A side of no reach rises without end: it is given some to bend with.
+        made = with_side(track, k, "leaving", max(leaving.reach, LEAST_BEND), leaving.rise + lift * v)
+        made = with_side(made, k + 1, "arriving", max(arriving.reach, LEAST_BEND), arriving.rise - lift * u)
+        return project.with_scene(scene.with_layer(layer.with_track(name, made)))
+
+    def label(self, project: Project) -> str:
+        return f"Bend {PROPERTIES[self.property].label} of {project.scene(self.scene).layer(self.layer).name}"
 
 
 def _index(track: AnyTrack, time: int) -> int:

@@ -82,7 +82,7 @@ class MoveLayers(HandEdit):
             step = basis @ along
         dx, dy = back_from(carried, layer) @ step
         x, y = pose(layer, self.time, ("position",))["position"]
-        return with_spot(layer, self.time, (x + float(dx), y + float(dy)), self.keying)
+        return with_spot(layer, self.time, (x + float(dx), y + float(dy)), self.keying, scene.half)
 
     def verb(self) -> str:
         return "Move"
@@ -104,7 +104,9 @@ class TurnLayers(HandEdit):
         if self.constrain:
             way = heading_at(layer, self.time)
             angle = round((angle + way) / TURN_STEP) * TURN_STEP - way
-        return layer.with_track("rotation", change_value(layer.number("rotation"), self.time, (angle,), self.keying))
+        return layer.with_track(
+            "rotation", change_value(layer.number("rotation"), self.time, (angle,), self.keying, scene.half)
+        )
 
     def verb(self) -> str:
         return "Turn"
@@ -122,7 +124,64 @@ class ScaleLayers(HandEdit):
     to: Point
     axes: tuple[Literal[0, 1], Literal[0, 1]] = (1, 1)
 
+    def apply(self, project: Project) -> Project:
+        """Several layers scale by the factors of the first one, about its pivot."""
+        scene = project.scene(self.scene)
+        first = scene.layer(self.layers[0])
+        after = super().apply(project) if len(self.layers) == 1 else self._together(scene, first, project)
+        return after
+
+    def _together(self, scene: Scene, first: Layer, project: Project) -> Project:
+        even, factors = self._factors(scene, first)
+        if first.scale_link != "free":
+            now = pose(first, self.time, ("scale",))["scale"][0]
+            made = pose(self._one(first, now, even, scene.half), self.time, ("scale",))["scale"][0]
+            even = made / now if abs(now) > NEAR else 1.0
+            factors = (even, even if first.scale_link == "linked" else 1 / even if abs(even) > NEAR else 1.0)
+        world = carried_by(scene, first, self.time)
+        about = apply(world, np.array([pose(first, self.time, ("position",))["position"]]))[0]
+        turned = pose(first, self.time, ("rotation",))["rotation"][0] + heading_at(first, self.time)
+        basis = world[:2, :2] @ linear_part(turned, 0.0, 0.0)
+        change = basis @ np.diag(factors) @ np.linalg.inv(basis)
+        chosen = set(self.layers)
+        skipped = carried_along(scene, {layer.id for layer in scene.layers if layer.id in chosen})
+        out = scene
+        for name in dict.fromkeys(self.layers):
+            if name in skipped:
+                continue
+            layer = scene.layer(name)
+            layer = self._scaled_by(layer, factors, scene.half)
+            if name != first.id:
+                carried = carried_by(scene, layer, self.time)
+                spot = apply(carried, np.array([pose(layer, self.time, ("position",))["position"]]))[0]
+                x, y = apply(back_from(carried, layer), np.array([about + change @ (spot - about)]))[0]
+                layer = with_spot(layer, self.time, (float(x), float(y)), self.keying, scene.half)
+            out = out.with_layer(layer)
+        return project.with_scene(out)
+
+    def _scaled_by(self, layer: Layer, factors: tuple[float, float], half: int) -> Layer:
+        if layer.scale_link != "free":
+            # One number for both axes: by what the two make together, so that areas grow alike.
+            even = factors[0] if layer.scale_link == "area" else float(np.sqrt(abs(factors[0] * factors[1])))
+            even = -even if factors[0] < 0 and layer.scale_link == "linked" else even
+            value = pose(layer, self.time, ("scale",))["scale"][0] * even
+            track = change_value(layer.number("scale"), self.time, (_bounded(value),), self.keying, half)
+            return layer.with_track("scale", track)
+        for name, factor in zip(("scale_x", "scale_y"), factors, strict=True):
+            if factor != 1.0:
+                value = _bounded(pose(layer, self.time, (name,))[name][0] * factor)
+                track = change_value(layer.number(name), self.time, (value,), self.keying, half)
+                layer = layer.with_track(name, track)
+        return layer
+
     def on_layer(self, scene: Scene, layer: Layer) -> Layer:
+        even, factors = self._factors(scene, layer)
+        if layer.scale_link != "free":
+            return self._one(layer, pose(layer, self.time, ("scale",))["scale"][0], even, scene.half)
+        return self._scaled_by(layer, factors, scene.half)
+
+    def _factors(self, scene: Scene, layer: Layer) -> tuple[float, tuple[float, float]]:
+        """By how much the hand scales a layer evenly, and along each of its axes."""
         names = ("position", "rotation", "skew_x", "skew_y", *(n for n in layer.properties if n.startswith("scale")))
         now = pose(layer, self.time, names)
         turned = now["rotation"][0] + heading_at(layer, self.time)
@@ -132,31 +191,25 @@ class ScaleLayers(HandEdit):
         try:
             back = np.linalg.inv(linear)
         except np.linalg.LinAlgError:
-            return layer
+            return 1.0, (1.0, 1.0)
         v0, v1 = (back @ (apply(home, np.array([point]))[0] - pivot) for point in (self.start, self.to))
         used = np.array(self.axes, float)
         along = float(np.dot(v0 * used, v0 * used))
         even = float(np.dot(v1 * used, v0 * used)) / along if along > NEAR**2 else 1.0
-        if layer.scale_link != "free":
-            return self._one(layer, now["scale"][0], even)
-        factors = [
+        sx, sy = (
             1.0 if not used[axis] else even if self.constrain
             else float(v1[axis] / v0[axis]) if abs(v0[axis]) > NEAR else 1.0
             for axis in (0, 1)
-        ]  # fmt: skip
-        for axis, name in enumerate(("scale_x", "scale_y")):
-            if used[axis]:
-                value = _bounded(now[name][0] * factors[axis])
-                layer = layer.with_track(name, change_value(layer.number(name), self.time, (value,), self.keying))
-        return layer
+        )  # fmt: skip
+        return even, (sx, sy)
 
-    def _one(self, layer: Layer, scale: float, factor: float) -> Layer:
+    def _one(self, layer: Layer, scale: float, factor: float, half: int = 0) -> Layer:
         if layer.scale_link == "area" and self.axes == (0, 1):
             factor = 1 / factor if abs(factor) > NEAR else 1.0
         value = scale * factor
         if self.constrain:
             value = round(value / SCALE_STEP) * SCALE_STEP
-        track = change_value(layer.number("scale"), self.time, (_bounded(value),), self.keying)
+        track = change_value(layer.number("scale"), self.time, (_bounded(value),), self.keying, half)
         return layer.with_track("scale", track)
 
     def verb(self) -> str:

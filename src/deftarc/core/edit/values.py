@@ -14,7 +14,7 @@ from deftarc.core.edit.transform import MovePivot, pivot_shift
 from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import pose
 from deftarc.core.inserting import insert_key
-from deftarc.core.keying import change_value, held, in_proportion, set_key
+from deftarc.core.keying import KeyRef, change_value, held, in_proportion, set_key
 from deftarc.core.model import Colour, Identity, Moment, Number
 from deftarc.core.placed import AXES, with_spot
 from deftarc.core.placing import at_distance
@@ -68,7 +68,7 @@ class SetValue(EditBase):
     def _on(self, scene: Scene, layer: Layer) -> Layer:
         name = self.property
         if self.colour is not None:
-            track = change_value(layer.track(name), self.time, parse_colour(self.colour), self.keying)
+            track = change_value(layer.track(name), self.time, parse_colour(self.colour), self.keying, scene.half)
             return layer.with_track(name, track)
         now = pose(layer, self.time, (name,))[name]
         part = AXES.index(name) if name in AXES else self.component
@@ -81,8 +81,8 @@ class SetValue(EditBase):
         if name == "position" or name in AXES:
             at_told = (value, now[1]) if part == 0 else (now[0], value)
             at = position_from(scene, layer, at_told, self.axes, self.time)
-            return with_spot(layer, self.time, at, self.keying)
-        return with_number(layer, name, self.component, value, self.time, self.keying)
+            return with_spot(layer, self.time, at, self.keying, scene.half)
+        return with_number(layer, name, self.component, value, self.time, self.keying, scene.half)
 
     def _number(self, now: float) -> float:
         facts = PROPERTIES[self.property]
@@ -96,7 +96,7 @@ class SetValue(EditBase):
         return f"{PROPERTIES[self.property].label} of {quoted(names)}"
 
 
-def with_number(layer: Layer, name: str, component: int, value: float, time: int, keying: bool) -> Layer:
+def with_number(layer: Layer, name: str, component: int, value: float, time: int, keying: bool, half: int = 0) -> Layer:
     """A layer with a number of a property changed at a time."""
     if name == "scale" and component == 1:
         if layer.scale_link == "area":
@@ -107,7 +107,7 @@ def with_number(layer: Layer, name: str, component: int, value: float, time: int
             value = value / layer.scale_ratio
     if abs(value) > limits.MAX_NUMBER:
         raise Refusal(f"{PROPERTIES[name].label} cannot be that large.")
-    return layer.with_track(name, change_value(layer.track(name), time, held(name, (value,)), keying))
+    return layer.with_track(name, change_value(layer.track(name), time, held(name, (value,)), keying, half))
 
 
 def with_pivot(scene: Scene, layer: Layer, name: str, value: float, time: int, keying: bool) -> Layer:
@@ -122,13 +122,15 @@ def with_pivot(scene: Scene, layer: Layer, name: str, value: float, time: int, k
     by = (own[0] - now["pivot_x"][0], own[1] - now["pivot_y"][0])
     dx, dy = pivot_shift(layer, by, time)
     x, y = pose(layer, time, ("position",))["position"]
-    layer = layer.with_track(name, change_value(layer.track(name), time, (value,), True))
-    return with_spot(layer, time, (x + dx, y + dy), True)
+    layer = layer.with_track(name, change_value(layer.track(name), time, (value,), True, scene.half))
+    return with_spot(layer, time, (x + dx, y + dy), True, scene.half)
 
 
 class TypeKey(EditBase):
-    """A key's value typed. ``told`` may be relative, as any number. Component 2 of a position is its distance along
-    the path, which a pace key has.
+    """A key's value typed, and that of the keys ``others``; what has no such number is left alone.
+
+    ``told`` may be relative, as any number: then each goes from its own. Component 2 of a position is its distance
+    along the path, which a pace key has.
     """
 
     kind: Literal["type_key"] = "type_key"
@@ -138,8 +140,21 @@ class TypeKey(EditBase):
     time: Moment
     component: Literal[0, 1, 2] = 0
     told: Annotated[str, Field(max_length=200)]
+    others: Annotated[tuple[KeyRef, ...], Field(max_length=limits.MAX_KEYS_PER_LANE)] = ()
 
     def apply(self, project: Project) -> Project:
+        project = self._one(project)
+        mine = property_named(self.property)
+        for ref in self.others:
+            if (ref.layer, ref.property, ref.time) == (self.layer, self.property, self.time):
+                continue
+            facts = property_named(ref.property)
+            if self.component != 2 and (facts.kind, facts.unit) == (mine.kind, mine.unit):
+                edit = self.changed(layer=ref.layer, property=ref.property, time=ref.time, others=())
+                project = edit._one(project) if self.component < len(facts.components) else project
+        return project
+
+    def _one(self, project: Project) -> Project:
         scene = project.scene(self.scene)
         layer = scene.layer(self.layer)
         track = layer.track(property_named(self.property).id)
@@ -162,6 +177,8 @@ class TypeKey(EditBase):
         return edit.apply(project)
 
     def label(self, project: Project) -> str:
+        if self.others:
+            return f"Values of {len(self.others) + 1} keys"
         return f"A key of {project.scene(self.scene).layer(self.layer).name}"
 
 
@@ -184,13 +201,19 @@ class PutKey(EditBase):
         layer = scene.layer(self.layer)
         facts = property_named(self.property)
         track = layer.track(facts.id)
-        track = insert_key(track, self.time, pace=True) if track.keys else set_key(track, self.time)
+        time = track.time_near(self.time, scene.half)
+        track = insert_key(track, time, pace=True) if track.keys else set_key(track, time)
         if self.value is not None and facts.kind == "number":
-            track = change_value(track, self.time, held(facts.id, (self.value,)), keying=True)
+            track = change_value(track, time, held(facts.id, (self.value,)), keying=True)
         elif self.value is not None and isinstance(track, PathTrack):
             before = track.measures()
-            track = in_proportion(at_distance(track, track.key_times.index(self.time), self.value), before)
+            track = in_proportion(at_distance(track, track.key_times.index(time), self.value), before)
         return project.with_scene(scene.with_layer(layer.with_track(facts.id, track)))
+
+    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
+        scene = project.scene(self.scene)
+        time = scene.layer(self.layer).track(self.property).time_near(self.time, scene.half)
+        return [KeyRef(layer=self.layer, property=self.property, time=time)]
 
     def label(self, project: Project) -> str:
         return f"Key {PROPERTIES[self.property].label} of {project.scene(self.scene).layer(self.layer).name}"
@@ -217,7 +240,7 @@ class CopyNumbers(EditBase):
             for name in wanted:
                 if layer.id != source.id and name in layer.properties:
                     value = values[name][:1] if name == "scale" else values[name]
-                    track = change_value(layer.track(name), self.time, value, self.keying)
+                    track = change_value(layer.track(name), self.time, value, self.keying, scene.half)
                     layer = layer.with_track(name, track)
             scene = scene.with_layer(layer)
         return project.with_scene(scene)

@@ -46,7 +46,7 @@ class Since(Revision):
 
 
 def made(shop: Shop, project_id: str, revision: int, edit: EditBase) -> State:
-    return State.after(shop.commit(project_id, revision, edit), edit)
+    return State.after(shop.commit(project_id, revision, edit))
 
 
 @router.post("/scenes/{scene_id}/align")
@@ -94,7 +94,7 @@ def bring_in_font(
     font = UserFont(asset=asset, label=label)
     edit = AddFont(font=font)
     opened = shop.commit(project_id, revision, edit)
-    return MadeFont(**State.after(opened, edit).model_dump(), font=font.id, label=font.label)
+    return MadeFont(**State.after(opened).model_dump(), font=font.id, label=font.label)
 
 
 @router.get(

@@ -180,10 +180,10 @@ class State(Body):
         )  # fmt: skip
 
     @classmethod
-    def after(cls, opened: OpenProject, edit: EditBase) -> "State":
+    def after(cls, opened: OpenProject) -> "State":
         """The state after an edit was made."""
         told = [ToldNote.of(note) for note in opened.notes]
-        return cls.of(opened).model_copy(update={"selects": edit.selects(opened.project), "notes": told})
+        return cls.of(opened).model_copy(update={"selects": opened.selects, "notes": told})
 
 
 class Summary(Body):

@@ -60,8 +60,7 @@ def file(project_id: ProjectId, shop: Shop) -> Response:
 @router.post("/{project_id}/edits")
 def edit(project_id: ProjectId, made: MadeEdit, shop: Shop) -> State:
     """Make an edit. It is on disk when this answers."""
-    opened = shop.commit(project_id, made.revision, made.edit)
-    return State.after(opened, made.edit)
+    return State.after(shop.commit(project_id, made.revision, made.edit))
 
 
 @router.post("/{project_id}/undo")

@@ -89,7 +89,7 @@ def bring_in(
             scale=min(max(size_factor(scene, art.width, art.height, size), 1e-4), 1e4),
         )  # fmt: skip
     opened = shop.commit(project_id, revision, edit)
-    return BroughtInLayer(**State.after(opened, edit).model_dump(), layer=layer, missing=list(brought.notes))
+    return BroughtInLayer(**State.after(opened).model_dump(), layer=layer, missing=list(brought.notes))
 
 
 @router.post("/projects/{project_id}/scenes", status_code=201)
@@ -104,7 +104,7 @@ def add_scene(project_id: ProjectId, wanted: NewScene, shop: Shop) -> Created:
 def change_scene(project_id: ProjectId, scene_id: SceneId, wanted: SceneSettings, shop: Shop) -> State:
     """Change a scene's settings, the typed ones as they were typed."""
     edit = wanted.edit(shop.projects.open(project_id).project.scene(scene_id))
-    return State.after(shop.commit(project_id, wanted.revision, edit), edit)
+    return State.after(shop.commit(project_id, wanted.revision, edit))
 
 
 @router.get("/assets/{name}", response_class=Response, responses=BINARY)

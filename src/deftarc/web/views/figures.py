@@ -92,21 +92,21 @@ def number(value: float, decimals: int) -> str:
     return "0" if text == "-0" else text
 
 
-def state_of(track: AnyTrack, time: int) -> str:
+def state_of(track: AnyTrack, time: int, half: int = 0) -> str:
     if track.loose is not None and track.loose.time == time:
         return "loose"
     if not track.keys:
         return "none"
-    return "here" if time in track.key_times else "elsewhere"
+    return "here" if track.time_near(time, half) in track.key_set else "elsewhere"
 
 
-def rows_of(layer: Layer, time: int, values: dict[str, tuple[float, ...]], page: str) -> list[Row]:
+def rows_of(layer: Layer, time: int, values: dict[str, tuple[float, ...]], page: str, half: int = 0) -> list[Row]:
     """The rows of a page at a time, with what each property shows."""
     out = []
     for label, names in LOOK if page == "look" else MOTION:
         if names[0] not in layer.properties or (names == TURNING and not any(n in layer.tracks for n in names)):
             continue
-        states = [state_of(layer.track(name), time) for name in names]
+        states = [state_of(layer.track(name), time, half) for name in names]
         strongest = next(state for state in ("loose", "here", "elsewhere", "none") if state in states)
         facts = PROPERTIES[names[0]]
         if facts.kind == "colour":

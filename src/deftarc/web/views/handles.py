@@ -85,6 +85,9 @@ class Segment:
     d: str
     time: int
     told: str
+    #: The time of its second key, and whether it goes in steps.
+    end: int = 0
+    steps: bool = False
 
 
 def sides_shown(track: AnyTrack, selected: Iterable[int]) -> list[tuple[int, str]]:
@@ -248,6 +251,12 @@ def segments(
                 f"{x + d - float(curve.b[k]) * d:.1f} {p2:.1f} {x + d:.1f} {p3:.1f}"
             )
         out.append(
-            Segment(way, int(curve.times[k]), segment_words(scene, curve, int(k), float(tops[k]), units, factor))
+            Segment(
+                way,
+                int(curve.times[k]),
+                segment_words(scene, curve, int(k), float(tops[k]), units, factor),
+                int(curve.times[k + 1]),
+                bool(curve.stepped[k]),
+            )
         )
     return out

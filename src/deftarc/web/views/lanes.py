@@ -10,11 +10,10 @@ from deftarc.core.document import Layer, Scene
 from deftarc.core.family import members
 from deftarc.core.properties import PROPERTIES
 from deftarc.core.retime import keys_outside, span_of
-from deftarc.core.time import told_frame
 from deftarc.core.track import AnyTrack, ColourTrack
 from deftarc.web.views.axis import TimeAxis
 from deftarc.web.views.bead import Bead, mark_of, sides_of
-from deftarc.web.views.paths import FloatBead, float_beads
+from deftarc.web.views.paths import FloatBead, float_beads, told_time
 
 #: Heights in px: of a lane, and of the widest pace band's half.
 LANE = 26
@@ -118,7 +117,7 @@ def summaries(scene: Scene, layers: list[Layer], axis: TimeAxis, unit: str) -> l
             f"{PROPERTIES[name].label} of {layer.name}" if len(layers) > 1 else PROPERTIES[name].label
             for layer, name in lanes[:6]
         ) + (" …" if len(lanes) > 6 else "")  # fmt: skip
-        when = told_frame(scene.rate.nearest(time), scene.rate, unit)
+        when = told_time(scene, time, unit)
         title = f"{len(lanes)} key{'s' if len(lanes) > 1 else ''} at {when}: {words}. A drag moves them all."
         out.append(Summary(round(x, 1), time, ";".join(f"{layer.id} {name}" for layer, name in lanes), title))
     return out
@@ -162,7 +161,7 @@ def beads(
         if -10 <= x <= axis.width + 10:
             time = track.keys[index].time
             left, right = sides_of(track, index)
-            told = told_frame(scene.rate.nearest(time), scene.rate, unit)
+            told = told_time(scene, time, unit)
             mark = mark_of(track, index)
             what = {"auto": ", automatic", "pace": ", pace key"}.get(mark, "")
             title = f"{label}, key {index + 1} at {told}{what}"

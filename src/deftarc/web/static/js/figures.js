@@ -4,7 +4,7 @@ import { attempt, commit, look, momentOf, putBack, revealRow } from "./link.js";
 import { hint, say } from "./notice.js";
 import { boundsAt } from "./painter.js";
 import { frameOf, shownItem } from "./picking.js";
-import { isInside, liked, like, state, timeNow } from "./state.js";
+import { isInside, liked, like, sameKey, state, timeNow } from "./state.js";
 import { keyAll, keyHere } from "./lanes.js";
 
 const figures = document.getElementById("figures");
@@ -24,7 +24,8 @@ async function typed(input) {
   input.dataset.before = input.value;
   if (!(await commit(edit(well, { told: input.value })))) {
     const again = figures.querySelector(`[data-id="${input.dataset.id}"]`);
-    if (again) { again.value = again.dataset.before = before; if (document.activeElement === again) again.select(); }
+    // What was refused stands there again as it was typed, to be mended.
+    if (again) { const told = input.value; again.focus(); again.dataset.before = before; again.value = told; again.select(); }
   }
 }
 
@@ -80,7 +81,8 @@ async function changed(field) {
   } else if (field.matches("[data-key-time]")) typeKeyTime(field);
   else if (field.matches("[data-key-value]")) {
     const key = state.keys.find((each) => each.layer === state.layers[0]) || state.keys[0];
-    if (!(await commit({ kind: "type_key", scene: scene(), ...key, component: Number(field.dataset.keyValue), told: value }))) look({ fresh: true });
+    const others = state.keys.filter((each) => !sameKey(each, key));
+    if (!(await commit({ kind: "type_key", scene: scene(), ...key, component: Number(field.dataset.keyValue), told: value, others }))) look({ fresh: true });
   } else if (field.matches("[data-art=cap], [data-art=join], [data-art=align], [data-art=font]")) commit(artEdit({ [field.dataset.art]: value }));
   else if (field.matches("[data-art=dash]")) {
     const parts = value.trim() ? value.trim().split(/[\s,]+/).map(Number) : [];
@@ -101,19 +103,12 @@ async function typeKeyTime(field) {
 
 function fieldKey(event) {
   const field = event.target;
-  event.stopPropagation();
   const well = field.closest(".well");
   if (event.key === "Escape") {
-    if (cancelNumberDrag()) return;
-    if (field.dataset.before !== undefined) field.value = field.dataset.before;
-    field.blur();
+    if (cancelNumberDrag()) event.preventDefault();
     return;
   }
-  if (!well) {
-    if (event.key === "Enter" && !event.shiftKey) { event.preventDefault(); field.blur(); }
-    return;
-  }
-  if (event.key === "Enter") { typed(field); field.select(); }
+  if (!well) return;
   if (event.altKey && (event.key === "-" || event.key === "−" || event.code === "Minus")) {
     event.preventDefault();
     commit(edit(well, { told: "*=-1" }));
@@ -157,7 +152,6 @@ function clicked(event) {
 
 export function wireFigures(openMenu) {
   figures.addEventListener("focusin", (event) => {
-    if (event.target.matches("input:not([type=color]):not([type=range]), textarea")) event.target.dataset.before = event.target.value;
     if (event.target.matches(".well input")) event.target.select();
     if (event.target.matches("[data-parent]")) fillCarriers(event.target);
   });

@@ -13,7 +13,7 @@ function focused() {
 
 function restore(kept) {
   if (kept.range) { if (!kept.range.isConnected) document.querySelector("#figures [data-strength]")?.focus(); return; }
-  const again = document.querySelector(`#figures [data-id="${kept.id}"]`);
+  const again = document.querySelector(`[data-id="${kept.id}"]`);
   if (!again || again === document.activeElement) return;
   again.focus({ preventScroll: true });
   if (kept.dirty && !again.matches("textarea")) { again.value = kept.value; again.dataset.before = kept.before; }

@@ -24,11 +24,13 @@ export function markSelected() {
 // The line a drag in time has snapped to, and to what.
 export function showSnapLine() {
   const told = drag && state.snapped?.told;
+  if (drag?.kind === "keys" && drag.edit) tellMoving(drag.keys.length);
   const shown = Boolean(told && told.time !== null && told.time !== undefined);
   snapLine.hidden = !shown;
   if (!shown) return;
   snapLine.style.left = `calc(var(--gutter) + ${xOf(told.time)}px)`;
   snapLine.firstElementChild.textContent = told.what;
+  snapLine.classList.toggle("replaces", Boolean(told.hit) && drag.edit?.onto === "replace");
 }
 
 const keysOfSummary = (dot) => dot.dataset.summary.split(";").map((told) => ({ layer: told.split(" ")[0], property: told.split(" ")[1], time: Number(dot.dataset.time) }));
@@ -62,7 +64,7 @@ export function pressKeys(event, keys, select) {
 
 // A floating point pressed in its lane: the point on the path is selected.
 function pressFloating(event, { dataset: { layer, float } }) {
-  document.dispatchEvent(new CustomEvent("deftarc:floating", { detail: { layer, point: Number(float), add: event.ctrlKey || event.metaKey } }));
+  document.dispatchEvent(new CustomEvent("deftarc:floating", { detail: { layer, point: Number(float), add: event.ctrlKey || event.metaKey || event.shiftKey } }));
 }
 
 function beginKeys(event, keys, select) {
@@ -75,9 +77,19 @@ export const snapFor = (event, grabbed) => ({ tolerance: event.altKey ? 0 : (7 /
 
 function moveKeys(event) {
   if (!drag.keys.length) return;
-  drag.edit = { kind: "move_keys", scene: state.scene.id, keys: drag.keys, by: stepOf(event) };
-  hint(`<b>Moving ${drag.keys.length === 1 ? "a key" : `${drag.keys.length} keys`}</b> by ${Math.round(drag.edit.by / state.scene.flicks)} frames · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back`);
+  drag.edit = { kind: "move_keys", scene: state.scene.id, keys: drag.keys, by: stepOf(event), onto: ontoOf(event) };
   attempt(drag.edit, snapFor(event, drag.grabbed));
+}
+
+// Keys dropped on others stand beside them; with Ctrl they take their place.
+export const ontoOf = (event) => (event.ctrlKey || event.metaKey ? "replace" : "beside");
+const frames = (n) => `${Math.round(n * 100) / 100} frame${Math.abs(Math.round(n * 100) / 100) === 1 ? "" : "s"}`;
+
+// What is told of keys on their way comes with the answer that shows them there.
+export function tellMoving(count) {
+  const told = state.snapped?.told;
+  if (told?.by === undefined) return;
+  hint(`<b>Moving ${count === 1 ? "a key" : `${count} keys`}</b> by ${frames(told.by)}${told.hit ? ` · <b>${told.what}</b>` : ""} · <kbd>Ctrl</kbd> replaces what it lands on · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back`);
 }
 
 function beginSpan(event, part, layer, select) {
@@ -228,7 +240,7 @@ function clicked(event, select) {
 
 export function wireLanes(select, openMenu) {
   lanes.addEventListener("click", (event) => clicked(event, select));
-  area.addEventListener("dblclick", (event) => {
+  area.addEventListener("dblclick", async (event) => {
     // The pointer is captured while it is down, so what lies under it has to be asked for.
     const under = document.elementFromPoint(event.clientX, event.clientY);
     const lane = under?.closest(".row-line.lane");
@@ -236,7 +248,9 @@ export function wireLanes(select, openMenu) {
     if (floating) commit({ kind: "set_points", scene: state.scene.id, layer: floating.dataset.layer, points: [Number(floating.dataset.float)] });
     else if (lane && under.closest("svg") && !under.closest(".bead")) {
       const frame = frameAtX(areaX(event.clientX));
-      commit({ kind: "set_keys", scene: state.scene.id, layers: [lane.dataset.layer], properties: [lane.dataset.property], time: timeOf(frame) });
+      const { layer, property } = lane.dataset;
+      const answer = await commit({ kind: "set_keys", scene: state.scene.id, layers: [layer], properties: [property], time: timeOf(frame) });
+      if (answer) selectKeys(answer.selects || [{ layer, property, time: timeOf(frame) }], select);
     } else if (under?.closest("#lanes .bead")) commit({ kind: "bend_keys", scene: state.scene.id, keys: state.keys.length ? state.keys : [keyOf(under.closest(".bead"))] });
   });
   area.addEventListener("contextmenu", (event) => {

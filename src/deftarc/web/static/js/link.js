@@ -32,7 +32,7 @@ function open() {
     const asked = flying;
     flying = null;
     if (head.refused) {
-      if (asked?.edit) { refuseTentative(head.refused); } else say(head.refused);
+      if (asked?.edit) { refuseTentative(head); } else say(head.refused);
     } else if (!asked || asked.scene === state.scene.id) receive(answer, asked);
     // An answer about the scene that was left is put nowhere; the next look asks for all of this one.
     else look({ fresh: true });
@@ -51,10 +51,15 @@ let refusedOnce = "";
 let refusedIn = () => false;
 // Who tells of a refusal in its own place; answers whether it did.
 export function tellRefused(call) { refusedIn = call; }
-function refuseTentative(sentence) {
-  if (refusedIn(sentence)) return;
-  if (sentence !== refusedOnce) say(sentence);
-  refusedOnce = sentence;
+function refuseTentative(head) {
+  if (refusedIn(head.refused)) return;
+  if (head.refused !== refusedOnce) sayRefused({ ...head, detail: head.refused });
+  refusedOnce = head.refused;
+}
+
+// A refusal in its sentence, with the one edit that would let it, where the server knows one.
+function sayRefused({ detail, offer, edit }) {
+  say(detail, offer && edit ? { label: offer, act: () => commit(edit) } : null);
 }
 
 const idle = [];
@@ -169,7 +174,7 @@ export function commit(told) {
         if (ok) say(`The project was changed elsewhere${changes ? ` (${changes})` : ""}; your change was put on top.`);
       }
       if (state.tentative === edit || state.tentative?.kind === edit.kind) state.tentative = state.snapped = state.snapAsked = null;
-      if (!ok) { say(answer.detail); saved("Not saved: see the notice"); look(); return null; }
+      if (!ok) { sayRefused(answer); saved("Not saved: see the notice"); look(); return null; }
       state.revision = answer.revision;
       if (answer.selects) state.keys = answer.selects;
       tellNotes(answer);
@@ -208,7 +213,7 @@ export function request(path, body, method = "POST") {
       const response = await fetch(`/api/projects/${state.project}${path}`, { method, headers: { "content-type": "application/json" }, body: JSON.stringify({ revision: state.revision, ...body }) });
       const answer = await response.json();
       if (response.status === 409) state.revision = answer.revision;
-      if (!response.ok) { say(answer.detail); saved("Nothing was changed"); look(); return null; }
+      if (!response.ok) { sayRefused(answer); saved("Nothing was changed"); look(); return null; }
       if (answer.revision) state.revision = answer.revision;
       tellNotes(answer);
       look();

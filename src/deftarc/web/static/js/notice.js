@@ -49,9 +49,6 @@ export function ask({ title, about = "", label, value = "", act = "Do it", long 
   dialog.showModal();
   field.select();
   return new Promise((done) => {
-    // Enter in the field means the button that does it, not the first one of the form.
-    const enter = (event) => { if (event.key === "Enter") { event.preventDefault(); dialog.close("ok"); } };
-    field.addEventListener("keydown", enter);
-    dialog.addEventListener("close", () => { field.removeEventListener("keydown", enter); done(dialog.returnValue === "ok" ? field.value : null); }, { once: true });
+    dialog.addEventListener("close", () => { done(dialog.returnValue === "ok" ? field.value : null); }, { once: true });
   });
 }

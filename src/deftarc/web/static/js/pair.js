@@ -1,7 +1,7 @@
 // The pair: keys, handles, speeds and peaks dragged in its two curves; boxes, zoom, and what stands at the pointer.
 import { attempt, attempted, commit, look, putBack } from "./link.js";
 import { hint, say } from "./notice.js";
-import { pressKeys, selectKeys, snapFor } from "./lanes.js";
+import { ontoOf, pressKeys, selectKeys, snapFor, tellMoving } from "./lanes.js";
 import { keyOf, like, liked, sameKey, state, timeOf, toldFrame } from "./state.js";
 import { columnAt } from "./table.js";
 import { areaX, frameAtX, holdPlaces, panTime, setAxis, timeAtX, xOf } from "./time.js";
@@ -63,7 +63,24 @@ function pressed(event, select) {
   } else if (bead) begin(event, "keys", { lane: laneOf(bead), ...pressKeys(event, [keyOf(bead)], select) });
   else if (on(".box-grip")) begin(event, "box", boxGrabbed(event, on(".box-grip").dataset.box));
   else if (on(".around-hit")) begin(event, "keys", { lane: state.pair, keys: state.keys, grabbed: state.keys[0].time, pressed: state.keys, add: false });
-  else begin(event, "marquee", { before: event.ctrlKey || event.metaKey || event.shiftKey ? state.keys : [], segment: segmentAt(event) });
+  else {
+    const segment = segmentAt(event);
+    const add = event.ctrlKey || event.metaKey || event.shiftKey;
+    // A curve is taken where it is pressed and bent; one that goes in steps has nothing to bend.
+    if (segment && !add && !on(".segment-way").dataset.steps) begin(event, "bend", { lane: segment, segment, before: [], from: Number(on(".segment-way").dataset.time), end: Number(on(".segment-way").dataset.end), at: timeAtX(areaX(event.clientX)) });
+    else begin(event, "marquee", { before: add ? state.keys : [], segment });
+  }
+}
+
+// A curve between two keys, dragged up and down: both its sides take part, the nearer by more.
+function moveBend(event) {
+  const curve = curveOf(drag.lane);
+  if (!curve) return;
+  const lift = (-(event.clientY - drag.y) * perPx(curve.value)) / curve.factor;
+  const share = Math.max(0.02, Math.min(0.98, (drag.at - drag.from) / (drag.end - drag.from)));
+  drag.edit = { kind: "bend_segment", scene: scene(), layer: drag.lane.layer, property: drag.lane.property, time: drag.from, share, lift };
+  hint("<b>Bending the curve</b> · both sides take part, the nearer one by more · <kbd>Shift</kbd> and drag selects many · <kbd>Esc</kbd> put back");
+  attempt(drag.edit);
 }
 
 function segmentAt(event) {
@@ -147,7 +164,7 @@ function moveKeys(event) {
   const upright = event.shiftKey && !level;
   const by = upright ? 0 : Math.round(timeAtX(areaX(event.clientX)) - timeAtX(areaX(drag.x)));
   const lift = level ? 0 : (-dy * perPx(curve.value)) / curve.factor;
-  drag.edit = { kind: "move_keys", scene: scene(), keys: drag.keys, by, lift };
+  drag.edit = { kind: "move_keys", scene: scene(), keys: drag.keys, by, lift, onto: ontoOf(event) };
   hint(`<b>Moving ${drag.keys.length === 1 ? "a key" : `${drag.keys.length} keys`}</b> · <kbd>Shift</kbd> level or upright · <kbd>Alt</kbd> without snapping to values · <kbd>Esc</kbd> put back`);
   const near = event.altKey ? 0 : (6 * perPx(curve.value)) / curve.factor;
   attempt(drag.edit, { ...snapFor(event, drag.grabbed), tolerance: event.altKey || upright ? 0 : snapFor(event).tolerance, level: near });
@@ -268,9 +285,9 @@ async function endDrag(select) {
   done.over = true;
   letGo();
   marquee.hidden = true;
-  if (done.kind === "marquee") {
+  if (done.kind === "marquee" || (done.kind === "bend" && !done.edit)) {
     drag = null;
-    if (done.moved) selectKeys(done.caught || [], select);
+    if (done.moved && done.kind === "marquee") selectKeys(done.caught || [], select);
     else if (done.segment) selectSegment(done.segment, done.before, select);
     else selectKeys(done.before, select);
     return;
@@ -299,6 +316,7 @@ function selectSegment({ layer, property, time }, before, select) {
 export function showLevel() {
   const line = svg()?.querySelector(".level-line");
   if (!line) return;
+  if (drag?.kind === "keys" && drag.edit) tellMoving(drag.keys.length);
   const level = drag && state.snapped?.told?.level;
   const shown = level !== null && level !== undefined && level !== false;
   line.toggleAttribute("hidden", !shown);
@@ -341,29 +359,31 @@ function hover(event) {
   else if (on(".bead.in-speed")) hint("<b>Speed at this key</b> · <kbd>drag</kbd> up and down, both sides of a smooth key together");
   else if (on(".bead")) hint("<b>Key</b> · <kbd>drag</kbd> in time and value · <kbd>Shift</kbd> level or upright · <kbd>double click</kbd> straight or curve · <kbd>Ctrl</kbd> add");
   else if (on(".key-box")) hint("<b>Selected keys</b> · <kbd>drag</kbd> a grip to stretch, the frame to move them");
-  else if (on(".segment-way")) hint(`<b>Segment</b> ${on(".segment-way").dataset.told} · <kbd>click</kbd> select it · <kbd>double click</kbd> a key here, the motion unchanged`);
+  else if (on(".segment-way")) hint(`<b>Segment</b> ${on(".segment-way").dataset.told} · <kbd>click</kbd> select it · <kbd>drag</kbd> bend it · <kbd>double click</kbd> a key here, the motion unchanged`);
   else if (on("[data-curve]")) hint("<b>Curve</b> · <kbd>click</kbd> the colour to show or hide, the name to make it the main one · <kbd>right click</kbd> pin, alone, colour");
   else if (on(".pair-area")) hint("<kbd>double click</kbd> a key at this time and value · <kbd>wheel</kbd> zoom time, with <kbd>Shift</kbd> the values · <kbd>drag</kbd> select many");
 }
 
 // A double click: a bead turns straight or curved, a handle mends its joint; elsewhere a key, on the curve or off it.
-function doubled(event) {
+function doubled(event, select) {
   const under = document.elementFromPoint(event.clientX, event.clientY);
   if (!under?.closest(".pair-area") || !state.pair || !svg()) return;
   const bead = under.closest(".bead");
   const side = under.closest(".side-handle");
   if (bead) commit({ kind: "bend_keys", scene: scene(), keys: [keyOf(bead)] });
   else if (side) commit({ kind: "choose_joint", scene: scene(), keys: [{ ...laneOf(side), time: Number(side.dataset.time) }], joint: "smooth" });
-  else if (!under.closest(".peak, .key-box")) putKey(event, under.closest(".segment-way"));
+  else if (!under.closest(".peak, .key-box")) putKey(event, under.closest(".segment-way"), select);
 }
 
-function putKey(event, way) {
+async function putKey(event, way, select) {
   const y = localY(event.clientY);
   const curve = (way && curveOf(laneOf(way))) || state.pair;
   if (inSpeed(y)) return;
   const frame = frameAtX(areaX(event.clientX));
   const at = valueAt(curve.value, y);
-  commit({ kind: "put_key", scene: scene(), layer: curve.layer, property: curve.property, time: timeOf(frame), value: way ? null : (curve.growth ? Math.exp(at) : at / curve.factor) });
+  const { layer, property } = curve;
+  const answer = await commit({ kind: "put_key", scene: scene(), layer, property, time: timeOf(frame), value: way ? null : (curve.growth ? Math.exp(at) : at / curve.factor) });
+  if (answer) selectKeys(answer.selects || [{ layer, property, time: timeOf(frame) }], select);
 }
 
 export function wirePair(select, openMenu) {
@@ -374,12 +394,12 @@ export function wirePair(select, openMenu) {
     if (!drag.moved && Math.hypot(event.clientX - drag.x, event.clientY - drag.y) < 3) return;
     if (!drag.moved) read(null);
     drag.moved = true;
-    ({ side: moveSide, speed: moveSpeed, peak: movePeak, keys: moveKeys, box: moveBox, marquee: moveMarquee })[drag.kind](event);
+    ({ side: moveSide, speed: moveSpeed, peak: movePeak, keys: moveKeys, box: moveBox, bend: moveBend, marquee: moveMarquee })[drag.kind](event);
   });
   row.addEventListener("pointerup", (event) => { if (drag && !drag.over && event.pointerId === drag.pointer) { if (drag.kind === "pan") { drag = null; letGo(); } else endDrag(select); } });
   row.addEventListener("pointercancel", cancelPairDrag);
   row.addEventListener("pointerleave", () => read(null));
-  row.addEventListener("dblclick", doubled);
+  row.addEventListener("dblclick", (event) => doubled(event, select));
   row.addEventListener("wheel", wheel, { passive: false });
   row.addEventListener("contextmenu", (event) => {
     event.preventDefault();

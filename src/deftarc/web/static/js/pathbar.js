@@ -199,7 +199,6 @@ export function wirePathBar() {
   });
   table.hidden = !liked.showSegments;
   table.addEventListener("click", (event) => { if (event.target.closest("[data-path=segments]")) toggleSegments(); });
-  table.addEventListener("keydown", (event) => { if (event.key === "Enter") event.target.blur(); });
   table.addEventListener("change", async (event) => {
     if (event.target.matches("[data-keep-total]")) { like("keepTotal", event.target.checked); return; }
     const field = event.target.closest("[data-segment]");

@@ -29,7 +29,8 @@ function meant(event) {
   if (isLocked(state.layers[0])) return false;
   if (state.tool === "path") return true;
   if (state.tool !== "move" || state.keep || (pathPoint === undefined && pathKey === undefined) || pathSpan !== undefined) return false;
-  return !stackAt(event.clientX, event.clientY).some((id) => state.layers.includes(id));
+  // A bead of the selected path is taken before the layer that lies under it; Alt takes the layer.
+  return !event.altKey;
 }
 
 function doubled(event, what) {
@@ -48,7 +49,7 @@ function begin(event, told) {
 export function pathDown(event) {
   if (!meant(event)) return false;
   const { pathPoint, pathPart, pathKey, pathSpan } = event.target.dataset;
-  const add = event.ctrlKey || event.metaKey;
+  const add = event.ctrlKey || event.metaKey || event.shiftKey;
   if (pathPart) {
     if (doubled(event, `arm ${pathPoint} ${pathPart}`)) { join("automatic", [Number(pathPoint)]); return true; }
     return begin(event, { kind: "arm", points: [Number(pathPoint)], part: pathPart });
@@ -62,7 +63,8 @@ export function pathDown(event) {
   if (pathPoint !== undefined) {
     const k = Number(pathPoint);
     if (doubled(event, `point ${k}`)) { join("toggle", [k]); return true; }
-    pressPoint(k, add);
+    // With Shift a selected point stays so: it may be dragged straight.
+    if (!event.shiftKey || !state.pathPoints.includes(k)) pressPoint(k, add);
     return begin(event, { kind: "point", points: chosenPoints() });
   }
   if (pathSpan !== undefined && state.tool === "path") {
@@ -205,7 +207,7 @@ export function pathWords(target) {
   if (pathPart) return WORDS.arm;
   if (pathKey !== undefined) {
     const key = path.keys.find((each) => each.time === Number(pathKey));
-    return `<b>${key?.rests ? "Key" : "Pace key"} at ${key?.told}</b> · <kbd>drag</kbd> ${key?.rests ? "bends the path" : "goes along the path"}, onto the ruler moves it in time${key?.rests ? " · <kbd>double click</kbd> corner or smooth" : ""}`;
+    return `<b>${key?.rests ? "Key" : "Pace key"} at ${key?.told}</b> · <kbd>drag</kbd> ${key?.rests ? "bends the path" : "goes along the path"}, onto the ruler moves it in time${state.tool === "move" ? " · <kbd>Alt</kbd> takes the layer instead" : ""}${key?.rests ? " · <kbd>double click</kbd> corner or smooth" : ""}`;
   }
   if (pathPoint !== undefined) {
     const told = path.floats.find((each) => each.point === Number(pathPoint))?.told;

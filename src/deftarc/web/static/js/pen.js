@@ -2,10 +2,10 @@
 import { attempt, commit, putBack } from "./link.js";
 import { hint, say } from "./notice.js";
 import { showDraft } from "./overlay.js";
-import { frameOf, shownItem } from "./picking.js";
+import { frameOf, shownItem, stackAt } from "./picking.js";
 import { newId, state, timeNow } from "./state.js";
 import { rowAt } from "./table.js";
-import { toScene, view } from "./view.js";
+import { stretchMarquee, toScene, view } from "./view.js";
 
 let pen = null; // { points: [{ x, y, lx, ly }], down, at }
 let drag = null;
@@ -67,7 +67,12 @@ export function penUp() {
 }
 
 export function cancelPen() {
-  if (drag) { drag = null; putBack(); return true; }
+  if (drag) {
+    if (drag.box) { state.points = drag.before; document.getElementById("picture-marquee").hidden = true; showDraft(null); }
+    drag = null;
+    putBack();
+    return true;
+  }
   if (!pen) return false;
   pen = null;
   showDraft(null);
@@ -111,12 +116,16 @@ export function pointsDown(event) {
       if (doubled(event, `way ${event.target.dataset.way}`)) addPoint(event);
       return true;
     }
-    if (state.points.length) { state.points = []; showDraft(null); }
-    return false;
+    // A press on the outline's own shape or on empty ground begins a box around points; others are layers.
+    const marquee = onGround(event);
+    if (!(event.ctrlKey || event.metaKey || event.shiftKey) && state.points.length) { state.points = []; showDraft(null); }
+    if (!marquee) return false;
+    drag = { box: true, x: event.clientX, y: event.clientY, before: state.points, moved: false };
+    return true;
   }
   const k = Number(point);
   if (part === "point" && doubled(event, k)) { roundPoint(k); return true; }
-  const add = event.ctrlKey || event.metaKey;
+  const add = event.ctrlKey || event.metaKey || event.shiftKey;
   if (part === "point") {
     if (add) state.points = state.points.includes(k) ? state.points.filter((n) => n !== k) : [...state.points, k];
     else if (!state.points.includes(k)) state.points = [k];
@@ -142,8 +151,40 @@ function ownStep(dx, dy) {
 
 const common = () => ({ scene: state.scene.id, layer: state.layers[0], time: timeNow(), keying: state.keying });
 
+// Whether a press would take no other layer: then it may begin a box around points.
+function onGround(event) {
+  if (!state.outline) return false;
+  const stack = stackAt(event.clientX, event.clientY);
+  return !stack.length || stack[0] === state.layers[0];
+}
+
+// The points that lie in a box of scene px.
+function pointsIn([left, top, right, bottom]) {
+  const { numbers } = state.outline;
+  const item = shownItem(state.layers[0]);
+  const [a, b, c, d, e, f] = rowAt(item, frameOf(item));
+  const out = [];
+  for (let k = 0; 6 * k < numbers.length; k += 1) {
+    const [x, y] = [numbers[6 * k], numbers[6 * k + 1]];
+    const at = { x: a * x + c * y + e, y: b * x + d * y + f };
+    if (at.x >= left && at.x <= right && at.y >= top && at.y <= bottom) out.push(k);
+  }
+  return out;
+}
+
+function moveBox(event) {
+  if (!drag.moved && Math.hypot(event.clientX - drag.x, event.clientY - drag.y) < 3) return;
+  drag.moved = true;
+  const [left, top, right, bottom] = stretchMarquee(drag, event);
+  const [p, q] = [toScene(left, top), toScene(right, bottom)];
+  state.points = [...new Set([...drag.before, ...pointsIn([p.x, p.y, q.x, q.y])])];
+  hint(`<b>Selecting</b> ${state.points.length} point${state.points.length === 1 ? "" : "s"}`);
+  showDraft(null);
+}
+
 export function pointsMove(event) {
   if (!drag) return false;
+  if (drag.box) { moveBox(event); return true; }
   if (Math.hypot(event.clientX - drag.x, event.clientY - drag.y) < 3 && !drag.edit) return true;
   const to = toScene(event.clientX, event.clientY);
   let [dx, dy] = [to.x - drag.from.x, to.y - drag.from.y];
@@ -154,8 +195,16 @@ export function pointsMove(event) {
   return true;
 }
 
-export function pointsUp() {
+export function pointsUp(event, select) {
   if (!drag) return false;
+  document.getElementById("picture-marquee").hidden = true;
+  if (drag.box) {
+    const { moved } = drag;
+    drag = null;
+    // A click beside all points and shapes selects as ever.
+    if (!moved && !stackAt(event.clientX, event.clientY).length) select([]);
+    return true;
+  }
   const { edit } = drag;
   drag = null;
   if (edit) commit(edit);

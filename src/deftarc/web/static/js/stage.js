@@ -139,15 +139,18 @@ function moveMarquee(event) {
 
 function pressed(event, select) {
   const stack = stackAt(event.clientX, event.clientY);
-  const add = event.ctrlKey || event.metaKey;
+  const add = event.ctrlKey || event.metaKey || event.shiftKey;
   if (state.keep && state.layers.length && !add) { begin(event, "move", { stack: [] }); return; }
   if (!stack.length) {
     begin(event, "marquee", { before: add ? state.layers : [], caught: add ? state.layers : [] });
     return;
   }
   if (add) {
+    // What is not selected yet is at once, so that it can be dragged along; what is goes when the hand lets go.
     const id = stack[0];
-    select(state.layers.includes(id) ? state.layers.filter((other) => other !== id) : [id, ...state.layers]);
+    const had = state.layers.includes(id);
+    if (!had) select([id, ...state.layers]);
+    begin(event, "move", { stack, leaves: had ? id : null, added: true });
     return;
   }
   const held = stack.filter((id) => state.layers.includes(id));
@@ -162,6 +165,8 @@ function clicked(done, select, stamp) {
   const double = stamp - lastClickAt < 450;
   lastClickAt = stamp;
   if (done.kind === "marquee") { select(done.before); return; }
+  if (done.leaves) { select(state.layers.filter((other) => other !== done.leaves)); return; }
+  if (done.added) return;
   if (!done.deeper || state.keep || double) return;
   const at = done.stack.findIndex((id) => state.layers.includes(id));
   const next = done.stack[(at + 1) % done.stack.length];
@@ -212,7 +217,7 @@ export function wireStage(select, openMenu, editText) {
     attempt(drag.edit, snapFor(event));
   });
   stage.addEventListener("pointerup", async (event) => {
-    if (recordUp(event) || penUp(event) || pointsUp(event) || pathUp(event)) return;
+    if (recordUp(event) || penUp(event) || pointsUp(event, select) || pathUp(event)) return;
     if (!drag || event.pointerId !== drag.pointer) return;
     const done = drag;
     drag = null;

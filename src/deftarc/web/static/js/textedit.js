@@ -7,6 +7,16 @@ import { onStage } from "./view.js";
 
 const stage = document.getElementById("stage");
 let open = null;
+let leftAt = null; // when Escape left the words, and whether they were changed
+
+// A second Escape straight after the first drops the words that it kept.
+export function dropWords(event, undo) {
+  const left = leftAt;
+  leftAt = null;
+  if (!left?.changed || event.timeStamp - left.at > 1500) return false;
+  undo();
+  return true;
+}
 
 export function editText(id) {
   close(true);
@@ -30,13 +40,14 @@ export function editText(id) {
   });
   field.addEventListener("keydown", (event) => {
     event.stopPropagation();
-    if (event.key === "Escape") { event.preventDefault(); close(false); }
+    // The first Escape keeps the words and leaves; a second one at once drops what was typed.
+    if (event.key === "Escape") { event.preventDefault(); leftAt = { at: event.timeStamp, changed: field.value !== open.before && Boolean(field.value.trim()) }; close(true); }
     if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) { event.preventDefault(); close(true); }
   });
   field.addEventListener("blur", () => close(true));
   field.focus();
   field.select();
-  hint("<b>Words</b> · the picture follows as you type · <kbd>Ctrl Enter</kbd> done · <kbd>Esc</kbd> as before");
+  hint("<b>Words</b> · the picture follows as you type · <kbd>Ctrl Enter</kbd> done · <kbd>Esc</kbd> done too, twice: as before");
 }
 
 // Under the text, and still under it when it grows.

@@ -4,6 +4,7 @@ import { applyLayout, giveRoom, pairHeight, wireDividers, wireTheme } from "./ch
 import { deleteScene, duplicateScene, newScene, refreshScenes, sceneSettings, takeBack } from "./dialogs.js";
 import { aloneCurve, bendKeys, cycleJoint, keepWithin, pinCurve, stepCurve, wireCurves } from "./curves.js";
 import { copyEase, craft, keepEase, pasteEase, showHow, wireEasing } from "./easing.js";
+import { wireFields } from "./fields.js";
 import { cancelNumberDrag, openLanes, wireFigures } from "./figures.js";
 import { cancelLaneDrag, isolate, keyHere, markSelected, nudgeKeys, selectAtPlayhead, showSnapLine, wireLanes } from "./lanes.js";
 import { putFragments } from "./fragments.js";
@@ -25,7 +26,7 @@ import { cancelTolerance, showRefused, showTold } from "./tolerance.js";
 import { showRows, tellWindow, wireRows } from "./rows.js";
 import { cancelDrag, fitSelected, nudge, repaint, resize, wireStage } from "./stage.js";
 import { liked, like, newId, state, timeNow, timeOf, toldFrame } from "./state.js";
-import { editText } from "./textedit.js";
+import { dropWords, editText } from "./textedit.js";
 import { cancelRangeDrag, fitKeys, fitTime, goTo, play, playFromRange, setRange, setSpeed, setUnit, showFrame, showUnit, stats, toKey, wireTime } from "./time.js";
 import { tryOuts, whereDrawingsAre, wireTryOuts } from "./tryouts.js";
 import { fit, fullSize, toClient, viewOf } from "./view.js";
@@ -316,6 +317,15 @@ const acts = {
 // What is under way is put back: the first of these that is.
 const putBackAll = () => cancelRecording() || cancelTolerance() || cancelRounding() || cancelDrag() || cancelLaneDrag() || cancelPairDrag() || cancelNumberDrag() || cancelRangeDrag();
 
+function dropSelected() {
+  state.keys = [];
+  state.points = [];
+  state.pathPoints = [];
+  repaint();
+  markSelected();
+  look();
+}
+
 function onKey(event) {
   if (event.target.closest("input, textarea, select, dialog")) {
     if (event.key === "Escape") cancelNumberDrag();
@@ -330,8 +340,10 @@ function onKey(event) {
   if (event.key === "Escape") {
     const open = document.querySelector("[data-bs-toggle=dropdown].show");
     if (open) { window.bootstrap.Dropdown.getInstance(open)?.hide(); return; }
-    if (closeMenu() || putBackAll()) return;
-    if (state.tool !== "move") selectTool("move");
+    if (dropWords(event, acts.undo) || closeMenu() || putBackAll()) return;
+    // One thing at a time: keys or points, then the tool, then the layers.
+    if (state.keys.length || state.points.length || state.pathPoints.length) dropSelected();
+    else if (state.tool !== "move") selectTool("move");
     else select([]);
     return;
   }
@@ -398,6 +410,7 @@ wireTime();
 wireRows();
 wireLanes(select, openMenu);
 wireFigures(openMenu);
+wireFields();
 wireEasing();
 wirePair(select, openMenu);
 wireCurves();

@@ -1,0 +1,67 @@
+"""Locked means locked: no edit changes what is locked, by itself or by a group it is in."""
+
+from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.edit.base import EditBase, quoted
+from deftarc.core.edit.layers import DescribeLayers
+from deftarc.core.errors import Refusal
+
+#: What is done to a scene or a project as a whole, and what the list says of a layer, goes past locks.
+PAST_LOCKS = {
+    "describe_layers", "change_scene", "add_scene", "duplicate_scene", "delete_scene", "rename_scene", "rename_project",
+}  # fmt: skip
+
+
+class Locked(Refusal):
+    """An edit would change what is locked; ``unlock`` is the edit that lets it, ``offer`` its words."""
+
+    def __init__(self, sentence: str, unlock: DescribeLayers, offer: str) -> None:
+        super().__init__(sentence)
+        self.unlock = unlock
+        self.offer = offer
+
+
+def _lockers(scene: Scene) -> dict[str, Layer]:
+    """By the id of each locked layer, who locks it: itself, or the outermost locked group it is in."""
+    out: dict[str, Layer] = {}
+    for layer in scene.layers:
+        by = [layer] if layer.locked else []
+        by += [each for each in scene.ancestors(layer) if each.group and each.locked]
+        if by:
+            out[layer.id] = by[-1]
+    return out
+
+
+def refuse_locked(before: Project, after: Project, edit: EditBase) -> None:
+    """Raises Locked where an edit changed, moved in the list or took away a locked layer."""
+    kind = type(edit).model_fields["kind"].default
+    if kind in PAST_LOCKS:
+        return
+    after_scenes = {scene.id: scene for scene in after.scenes}
+    for scene in before.scenes:
+        now = after_scenes.get(scene.id)
+        if now is None or now is scene or not any(layer.locked for layer in scene.layers):
+            continue
+        lockers = _lockers(scene)
+        known = {layer.id: layer for layer in now.layers}
+        moved = set(getattr(edit, "layers", ())) if kind == "order_layers" else set()
+        touched = [
+            layer for layer in scene.layers
+            if layer.id in lockers and (layer.id in moved or not _same(known.get(layer.id), layer))
+        ]  # fmt: skip
+        if touched:
+            raise _locked(scene, touched, lockers)
+
+
+def _same(one: Layer | None, other: Layer) -> bool:
+    return one is other or one == other
+
+
+def _locked(scene: Scene, touched: list[Layer], lockers: dict[str, Layer]) -> Locked:
+    by = list(dict.fromkeys(lockers[layer.id].id for layer in touched))
+    first = scene.layer(by[0])
+    names = quoted([scene.layer(name).name for name in by])
+    words = f"{names} is locked" if len(by) == 1 else f"{names} are locked"
+    if len(by) == 1 and first.id != touched[0].id:
+        words = f"{touched[0].name} is in {first.name}, which is locked"
+    unlock = DescribeLayers(scene=scene.id, layers=tuple(by), locked=False)
+    return Locked(f"{words}. Nothing was changed.", unlock, f"Unlock {names}")
