@@ -116,7 +116,7 @@ def test_keys_move_together_and_stay_selected_under_their_new_times():
     p = apply(project(gull()), edit)
     assert gull_of(p).position.key_times == [0, at(60)]
     assert gull_of(p).track("rotation").key_times == [0, at(50)]
-    assert [ref.time for ref in edit.selects(p, made)] == [at(60), at(50)]
+    assert [ref.time for ref in edit.selects(project(gull()), p)] == [at(60), at(50)]
 
 
 def test_an_ease_takes_the_way_between_selected_keys_else_the_way_after_one():
