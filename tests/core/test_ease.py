@@ -44,9 +44,9 @@ def test_what_fits_none_is_by_hand():
     assert recognise(key(joint="automatic"), key(), 10) is None
 
 
-@pytest.mark.parametrize("past", [0.002, 0.05, 0.1, 0.2])
-def test_overshoot_goes_past_by_what_its_strength_says(past):
-    leaving, arriving = sides(EASES["overshoot"], past / 0.2 * 100, 80)
+@pytest.mark.parametrize(("strength", "past"), [(1, 0.002), (25, 0.05), (50, 0.1), (75, 0.55), (100, 1.0)])
+def test_overshoot_goes_past_by_what_its_strength_says(strength, past):
+    leaving, arriving = sides(EASES["overshoot"], strength, 80)
     curve = numbers((0, 10, {"leaving": leaving}), (25, 90, {"arriving": arriving})).curve
     dense = curve.at(np.linspace(at(0), at(25), 20_001))
     assert dense.max() - 90 == pytest.approx(past * 80, rel=1e-4)

@@ -85,11 +85,16 @@ def handles_of(points: Sequence[PathPoint], spots: Floats, closed: bool = False)
 def with_own_handles(points: Sequence[PathPoint], around: Iterable[int], closed: bool = False) -> list[PathPoint]:
     """Automatic points among those ``around`` made smooth, with the handles they had worked out for themselves."""
     out = list(points)
+    if closed and len(out) > 1:
+        # Around the seam: the last point is the first one, and what comes before that is its neighbour too.
+        around = {k % (len(out) - 1) for k in around}
+        around |= {len(out) - 1} if 0 in around else set()
     chosen = {k for k in around if 0 <= k < len(out) and out[k].joint == "automatic"}
     if chosen:
         handles = handles_of(points, np.array([(p.x, p.y) for p in points], np.float64).reshape(-1, 2), closed)
         for k in chosen:
-            if handles[k].any():
+            # One without handles beside a span of no length would have some once a point is put there.
+            if handles[k].any() or out[k].roundness > 0:
                 out[k] = handled(out[k], handles[k], "smooth")
     return out
 

@@ -37,8 +37,8 @@ class Ease:
 #: A side that ends at its own key.
 _NONE = ((0.0, 0.0), (0.0, 0.0))
 _LEVEL = ((0.42, 0.0), (1.0, 0.0))
-#: How far past Overshoot goes at strength 100, and the reaches of its two sides.
-FURTHEST_PAST = 0.2
+#: How far past Overshoot goes at strengths 0, 50 and 100, evenly in between; and the reaches of its two sides.
+PAST_STRENGTHS, PASTS = (0.0, 50.0, 100.0), (0.0, 0.1, 1.0)
 PAST_REACHES = (0.34, 0.36)
 
 EASES: dict[str, Ease] = {
@@ -100,7 +100,9 @@ def sides(ease: Ease, strength: float, change: float) -> tuple[Side | None, Side
     if strength == 0:
         return None, None
     if ease.past:
-        steep = Side(reach=PAST_REACHES[0], rise=handle_past(FURTHEST_PAST * strength / 100) * change)
+        steep = Side(
+            reach=PAST_REACHES[0], rise=handle_past(float(np.interp(strength, PAST_STRENGTHS, PASTS))) * change
+        )
         level = Side(reach=PAST_REACHES[1], rise=0.0)
         return (steep, level) if ease.past == "end" else (level, steep)
     made: list[Side | None] = []
@@ -145,7 +147,7 @@ def _strengths(ease: Ease, leaving: Side | None, arriving: Side | None, change: 
     if ease.past:
         steep = leaving if ease.past == "end" else arriving
         past = past_of_handle(steep.rise / change) if steep is not None and change else 0.0
-        return [round(float(np.clip(100 * past / FURTHEST_PAST, 0, 100)), 6)] if past else []
+        return [round(float(np.interp(past, PASTS, PAST_STRENGTHS)), 6)] if past else []
     side, target = (leaving, ease.leaving) if ease.leaving not in (None, _NONE) else (arriving, ease.arriving)
     if side is None or target is None:
         return []

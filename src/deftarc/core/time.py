@@ -127,20 +127,25 @@ def told_frame(frame: int, rate: FrameRate, unit: str) -> str:
 
 
 _MOMENT = re.compile(r"^(?P<sign>[-−+]?)(?P<parts>\d{1,9}(?:[:;]\d{1,9}){0,3})$")
+_FRAMES = re.compile(r"^([-−+]?\d{1,9})\s*f$")
 _SECONDS = re.compile(r"^(?P<number>[-−+]?\d{1,6}(?:\.\d{1,9})?)\s*s$")
 
 
 def parse_moment(text: str, rate: FrameRate) -> int:
-    """The frame meant by a typed ``48``, ``3:02``, ``0:03:02``, ``1:00:00:00``, ``0:59;28`` or ``2.5s``.
+    """The frame meant by a typed ``48``, ``48f``, ``3:02``, ``0:03:02``, ``1:00:00:00``, ``0:59;28`` or ``2.5s``.
 
     Raises Refusal with the accepted forms when the text is none of them.
     """
     told = text.strip().replace("−", "-")
     if found := _SECONDS.match(told):
         return round(Fraction(found["number"]) * FLICKS / rate.flicks)
+    if found := _FRAMES.match(told):
+        return int(found[1])
     found = _MOMENT.match(told)
     if not found:
-        raise Refusal(f"“{text.strip()[:40]}” is no time. Type a frame (48), a timecode (0:03:02) or seconds (2.5s).")
+        raise Refusal(
+            f"“{text.strip()[:40]}” is no time. Type a frame (48, 48f), a timecode (0:03:02) or seconds (2.5s)."
+        )
     parts = [int(part) for part in re.split("[:;]", found["parts"])]
     sign = -1 if found["sign"] == "-" else 1
     if len(parts) == 1:

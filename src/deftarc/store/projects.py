@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from deftarc.core.document import Project, new_id
 from deftarc.core.edit import EditBase, Note, RenameProject, apply
+from deftarc.core.edit.layers import distinct
 from deftarc.core.errors import Refusal, unknown
 from deftarc.core.keying import KeyRef
 from deftarc.store.parts import PartIndex
@@ -216,7 +217,8 @@ class ProjectStore:
         """A copy under a new name, with a history of its own that begins here."""
         with self._lock:
             opened = self.open(project_id)
-            return self.create(opened.project.changed(name=f"{opened.project.name[:100]} copy"))
+            taken = {row.name for row in self.summaries()}
+            return self.create(opened.project.changed(name=distinct(taken, f"{opened.project.name[:100]} copy")))
 
     def delete(self, project_id: str) -> None:
         """Takes a project off the list; ``restore`` brings it back whole."""

@@ -48,6 +48,9 @@ class Figuring:
         """The fragments that are to be drawn again. ``values`` are what each property shows at the frame."""
         time = scene.rate.time_of(frame)
         rows: list[Row] = []
+        if chosen is not None and not chosen.artwork.keyable:
+            # What has no look has its motion: numbers of what is selected never hide.
+            look = look.changed(page="motion")
         if chosen is not None:
             if look.axes != "parent":
                 values = {**values, **_told_in(look, scene, chosen, values, time)}

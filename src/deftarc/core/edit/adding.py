@@ -8,7 +8,7 @@ from deftarc.core import limits
 from deftarc.core.artwork import Artwork
 from deftarc.core.document import TAGS, Layer, Project, Scene, new_id
 from deftarc.core.edit.base import EditBase, Note
-from deftarc.core.edit.layers import copy_name, room_for, shelved
+from deftarc.core.edit.layers import copy_name, distinct, room_for, shelved
 from deftarc.core.edit.scenes import ChangeScene
 from deftarc.core.errors import Refusal
 from deftarc.core.model import Identity, Moment, Name, Number
@@ -48,7 +48,11 @@ class AddLayer(EditBase):
         if self.scale != 1.0:
             tracks["scale"] = NumberTrack(value=self.scale)
         layer = Layer(
-            id=self.id, name=self.name, artwork=self.artwork, tag=TAGS[len(scene.layers) % len(TAGS)], tracks=tracks
+            id=self.id,
+            name=distinct({each.name for each in scene.layers}, self.name),
+            artwork=self.artwork,
+            tag=TAGS[len(scene.layers) % len(TAGS)],
+            tracks=tracks,
         )
         if self.place != "whole":
             if self.place != "on_top" and self.length is None:

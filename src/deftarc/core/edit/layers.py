@@ -338,6 +338,11 @@ def room_for(scene: Scene, more: int) -> None:
         raise Refusal(f"A scene holds at most {limits.MAX_LAYERS:,} layers. Delete some first.")
 
 
+def distinct(taken: set[str], name: str) -> str:
+    """A name, or where it is taken the first numbered one that is free."""
+    return copy_name(taken, name) if name in taken else name
+
+
 def copy_name(taken: set[str], name: str) -> str:
     """“Gull” → “Gull 2”, the first number that is free."""
     head, _, tail = name.rpartition(" ")

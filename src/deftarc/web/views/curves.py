@@ -1,6 +1,6 @@
 """One curve of the pair: its value and its speed as paths, its marks, and what of it can be taken hold of."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -31,6 +31,8 @@ class Past:
     y: float
     words: str
     above: bool
+    #: Whether there is room for its words.
+    shown: bool = True
 
 
 @dataclass(frozen=True)
@@ -181,4 +183,22 @@ def past_keys(
             else:
                 words = f"{over:.{0 if over >= 10 else 1}f} {units.value} past the key".replace(" °", "°")
             out.append(Past(round(axis.x(time), 1), round(values.y(value), 1), words, value > high))
+    return _apart(out)
+
+
+#: About how wide a letter of a label is, and how high a line, in px.
+LETTER, LINE = 6.6, 14.0
+
+
+def _apart(labels: list[Past]) -> list[Past]:
+    """Labels that would lie over one before them are left to their mark, which says the same when pointed at."""
+    taken: list[tuple[float, float, float]] = []
+    out = []
+    for each in labels:
+        start, end = each.x + 9, each.x + 9 + LETTER * len(each.words)
+        y = each.y + (-7 if each.above else 15)
+        free = all(end < a or start > b or abs(y - at) >= LINE for a, b, at in taken)
+        if free:
+            taken.append((start, end, y))
+        out.append(each if free else replace(each, shown=False))
     return out

@@ -222,6 +222,18 @@ def peaks(
     return out
 
 
+def counted(frames: float) -> str:
+    """A number of frames in words: 1 frame, 2.5 frames."""
+    told = f"{frames:.1f}".removesuffix(".0")
+    return f"{told} frame{'' if told == '1' else 's'}"
+
+
+def top_speed(curve: TimeCurve, k: int) -> float:
+    """The largest speed of a segment without its sign, in the measure's unit a second; infinite where unbounded."""
+    u = np.linspace(0.0, 1.0, 129)
+    return float(np.abs(curve.speed_at(np.full(len(u), k), u)).max())
+
+
 def segment_words(scene: Scene, curve: TimeCurve, k: int, top: float, units: Units, factor: float) -> str:
     """Duration, change, mean and top speed of a segment."""
     frames = float(curve.duration[k]) / scene.rate.flicks
@@ -230,7 +242,7 @@ def segment_words(scene: Scene, curve: TimeCurve, k: int, top: float, units: Uni
     mean = with_unit(change / seconds * factor, units.speed)
     told_top = with_unit(top, units.speed) if np.isfinite(top) else "unbounded"
     by = f"× {float(np.exp(min(change, 30.0))):.2f}" if units.growth else with_unit(change, units.value)
-    return f"{frames:.1f} frames · {by} · mean {mean} · top {told_top}".replace(".0 frames", " frames")
+    return f"{counted(frames)} · {by} · mean {mean} · top {told_top}"
 
 
 def segments(

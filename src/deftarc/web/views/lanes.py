@@ -9,10 +9,12 @@ from deftarc.core.curve import TimeCurve
 from deftarc.core.document import Layer, Scene
 from deftarc.core.family import members
 from deftarc.core.properties import PROPERTIES
+from deftarc.core.rebuild import value_of
 from deftarc.core.retime import keys_outside, span_of
-from deftarc.core.track import AnyTrack, ColourTrack
+from deftarc.core.track import AnyTrack, ColourTrack, OutlineTrack
 from deftarc.web.views.axis import TimeAxis
 from deftarc.web.views.bead import Bead, mark_of, sides_of
+from deftarc.web.views.figures import number
 from deftarc.web.views.paths import FloatBead, float_beads, told_time
 
 #: Heights in px: of a lane, and of the widest pace band's half.
@@ -69,6 +71,10 @@ class LayerRow:
     summary: list[Summary]
     #: Why it is not drawn, or not all of it.
     trouble: str = ""
+    #: By how many flicks it is to be moved to show in the scene again; 0 where it does.
+    back: int = 0
+    #: Who carries it, where that is no group above it.
+    carried: str = ""
 
 
 def layer_row(
@@ -81,8 +87,9 @@ def layer_row(
     if layer.group:
         told = f"{len(inside)} inside"
     about = layer.name
-    if layer.parent is not None:
-        about += f", carried by {scene.layer(layer.parent).name}"
+    carrier = scene.layer(layer.parent) if layer.parent is not None else None
+    if carrier is not None:
+        about += f", carried by {carrier.name}"
     if layer.link is not None:
         about += ", a linked copy"
     return LayerRow(
@@ -98,7 +105,16 @@ def layer_row(
         outside=len(keys_outside(layer, scene.length)),
         summary=summaries(scene, [layer, *inside], axis, unit) if folded else [],
         trouble=trouble,
+        carried=carrier.name if carrier is not None and not carrier.group else "",
+        back=_back(start, end, scene.length) if not layer.group else 0,
     )
+
+
+def _back(start: int, end: int, length: int) -> int:
+    """What brings a span that lies wholly outside a scene into it: to its end, or to its start."""
+    if start >= length:
+        return min(length - end, 0) if end - start < length else -start
+    return -start if end <= 0 else 0
 
 
 def summaries(scene: Scene, layers: list[Layer], axis: TimeAxis, unit: str) -> list[Summary]:
@@ -164,9 +180,21 @@ def beads(
             told = told_time(scene, time, unit)
             mark = mark_of(track, index)
             what = {"auto": ", automatic", "pace": ", pace key"}.get(mark, "")
-            title = f"{label}, key {index + 1} at {told}{what}"
+            title = f"{label}, key {index + 1} at {told}{what}: {told_value(name, track, index)}".rstrip(": ")
             out.append(Bead(round(float(x), 2), y, time, left, right, title, mark))
     return out
+
+
+def told_value(name: str, track: AnyTrack, index: int) -> str:
+    """A key's value in words: a number with its unit, a place, a colour; nothing for an outline."""
+    if isinstance(track, OutlineTrack):
+        return ""
+    value = value_of(track, index)
+    if isinstance(track, ColourTrack):
+        return hex_colour(value)
+    facts = PROPERTIES[name]
+    told = ", ".join(number(each * facts.factor, 2) for each in value)
+    return told + ("" if facts.unit in ("°", "%", "") else " ") + facts.unit
 
 
 def holds(curve: TimeCurve, axis: TimeAxis) -> list[tuple[float, float, list[float]]]:

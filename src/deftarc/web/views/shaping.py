@@ -23,6 +23,7 @@ from deftarc.core.track import AnyTrack
 from deftarc.web.views.bead import mark_of, sides_of
 from deftarc.web.views.curves import Units, scaled, speed_factor, units_of, with_unit
 from deftarc.web.views.figures import number
+from deftarc.web.views.handles import counted, top_speed
 
 
 @dataclass(frozen=True)
@@ -93,11 +94,7 @@ def _side(scene: Scene, track: AnyTrack, name: str, index: int, side: str) -> Si
     frames = float(curve.duration[segment]) / scene.rate.flicks
     if curve.stepped[segment]:
         count = int(curve.steps[segment, 0])
-        steps = (
-            f"holds for {number(frames, 1)} frames"
-            if curve.hold[segment]
-            else f"{count} steps in {number(frames, 1)} frames"
-        )
+        steps = f"holds for {counted(frames)}" if curve.hold[segment] else f"{count} steps in {counted(frames)}"
         return SideFigures(side, steps)
     units = units_of(name, track)
     factor = units.factor * speed_factor(name, track)
@@ -213,7 +210,9 @@ def segment_words_short(scene: Scene, curve: TimeCurve, k: int, units: Units, fa
     change = float(curve.measures[k + 1] - curve.measures[k])
     mean = with_unit(change / (float(curve.duration[k]) / FLICKS) * factor, units.speed)
     by = f"× {float(np.exp(min(change, 30.0))):.2f}" if units.growth else with_unit(change, units.value)
-    return f"{number(frames, 1)} frames · {by} · mean {mean}"
+    top = top_speed(curve, k) * factor
+    told = with_unit(top, units.speed) if np.isfinite(top) else "unbounded"
+    return f"{counted(frames)} · {by} · mean {mean} · top {told}"
 
 
 def _past_words(curve: TimeCurve, k: int, units: Units) -> str:

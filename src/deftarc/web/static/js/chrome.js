@@ -11,7 +11,8 @@ export function wireTheme(after = () => {}) {
 }
 
 const kept = JSON.parse(localStorage.getItem("deftarc.layout") || "{}");
-const layout = { where: kept.where || 0.44, pair: kept.pair || 0.46, room: "" };
+const layout = { where: kept.where || 0.44, pair: kept.pair || 0.46, names: kept.names || 0, room: "" };
+const namesWide = () => layout.names || (innerWidth >= 1500 ? 230 : 162);
 
 export function pairHeight() {
   const area = document.getElementById("time-area").clientHeight - 34;
@@ -25,6 +26,8 @@ export function applyLayout() {
   const where = layout.room === "picture" ? 0.7 : layout.room === "pair" ? 0.3 : layout.where;
   const px = Math.round(Math.max(340, Math.min(spread.clientWidth - 420, spread.clientWidth * where)));
   spread.style.setProperty("--where", `${px}px`);
+  document.documentElement.style.setProperty("--gutter", `${Math.round(namesWide())}px`);
+  document.getElementById("divide-names").setAttribute("aria-valuenow", Math.round(namesWide()));
   document.getElementById("time-area").style.setProperty("--pair", `${pairHeight()}px`);
   document.getElementById("divide-pages").setAttribute("aria-valuenow", Math.round((100 * px) / Math.max(1, spread.clientWidth)));
   document.getElementById("divide-pair").setAttribute("aria-valuenow", Math.round(100 * layout.pair));
@@ -39,10 +42,10 @@ export function giveRoom(to, after) {
 export function wireDividers(after) {
   const wire = (id, change) => {
     const divider = document.getElementById(id);
-    const done = () => { localStorage.setItem("deftarc.layout", JSON.stringify({ where: layout.where, pair: layout.pair })); };
+    const done = () => { localStorage.setItem("deftarc.layout", JSON.stringify({ where: layout.where, pair: layout.pair, names: layout.names })); };
     divider.addEventListener("pointerdown", (down) => {
       divider.setPointerCapture(down.pointerId);
-      const move = (event) => { layout.room = ""; change(event.clientX, event.clientY); applyLayout(); after(); };
+      const move = (event) => { if (id !== "divide-names") layout.room = ""; change(event.clientX, event.clientY); applyLayout(); after(); };
       divider.addEventListener("pointermove", move);
       divider.addEventListener("pointerup", () => { divider.removeEventListener("pointermove", move); done(); }, { once: true });
     });
@@ -57,6 +60,10 @@ export function wireDividers(after) {
     });
   };
   wire("divide-pages", (x) => { layout.where = Math.max(0.2, Math.min(0.8, x / document.getElementById("spread").clientWidth)); });
+  wire("divide-names", (x) => {
+    const area = document.getElementById("time-area");
+    layout.names = Math.max(120, Math.min(area.clientWidth * 0.5, x - area.getBoundingClientRect().left));
+  });
   wire("divide-pair", (_x, y) => {
     const box = document.getElementById("time-area").getBoundingClientRect();
     layout.pair = Math.max(0.15, Math.min(0.88, (y - box.top - 34) / (box.height - 34)));

@@ -2,7 +2,7 @@
 import { attempt, commit, look, putBack, waitFor } from "./link.js";
 import { setJoint } from "./curves.js";
 import { ask, say } from "./notice.js";
-import { showMenu } from "./menu.js";
+import { clickedAt, showMenu } from "./menu.js";
 import { state, timeNow } from "./state.js";
 
 const figures = document.getElementById("figures");
@@ -104,8 +104,8 @@ async function atPlayhead(kind, lane) {
 
 function whichWay(word) {
   return new Promise((done) => {
-    const box = figures.querySelector("[data-craft]").getBoundingClientRect();
-    showMenu(box.left, box.top - 70, [[`${word} on the way between the two keys`, () => done(true)], [`${word} at the playhead, from the value there`, () => done(false)]]);
+    const box = figures.querySelector(`[data-craft=${word.toLowerCase()}]`)?.getBoundingClientRect() || { left: innerWidth / 2, top: innerHeight / 2 };
+    showMenu(box.left, box.top, [[`${word} on the way between the two keys`, () => done(true)], [`${word} at the playhead, from the value there`, () => done(false)]]);
   });
 }
 
@@ -143,7 +143,7 @@ function clicked(event) {
   else if (on("craft")) craft(on("craft").dataset.craft);
   else if (on("joint")) setJoint(on("joint").dataset.joint);
   else if (on("harmless")) commit(withKeys({ kind: "type_side", side: on("harmless").dataset.harmless, reach: on("harmless").dataset.reach }));
-  else if (event.target.closest("[data-do=ease-menu]")) { const box = event.target.closest("button").getBoundingClientRect(); easeMenu(box.left, box.top - 130); }
+  else if (event.target.closest("[data-do=ease-menu]")) easeMenu(...clickedAt(event));
 }
 
 export function wireEasing() {

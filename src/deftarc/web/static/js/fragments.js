@@ -30,8 +30,8 @@ export function putFragments(fragments) {
       // A slider under the pointer must stay the same element: only what is told beside it is renewed.
       const fresh = document.createElement("div");
       fresh.innerHTML = html;
-      const about = fresh.querySelector(".segment .about");
-      if (about && place.querySelector(".segment .about")) place.querySelector(".segment .about").textContent = about.textContent;
+      const [head, now] = [fresh.querySelector(".segment .figures-head"), place.querySelector(".segment .figures-head")];
+      if (head && now) now.replaceWith(head);
       continue;
     }
     place.innerHTML = html;

@@ -3,7 +3,7 @@ const KEYS = {
   " ": "play", ",": "previous-frame", ".": "next-frame", "<": "previous-key", ">": "next-key", Home: "first-frame", End: "last-frame",
   "#": "clock", "+": "key-here", "!": "keying", o: "loop", 0: "fit", 1: "full-size", 2: "fit-selected", Delete: "remove", Backspace: "remove", "?": "help",
   "(": "room-picture", ")": "room-pair", "[": "range-start", "]": "range-end", "|": "range-all", "/": "find", k: "keys-here", b: "backwards", i: "isolate",
-  m: "tool-move", e: "tool-path", h: "ghosts", y: "segments", p: "tool-points", n: "tool-pen", s: "keep", g: "grid", r: "rulers", u: "open-keyed", PageUp: "layer-above", PageDown: "layer-below",
+  m: "tool-move", e: "tool-path", h: "ghosts", y: "segments", p: "tool-points", n: "tool-pen", s: "keep", g: "grid", r: "rulers", d: "open-keyed", PageUp: "layer-above", PageDown: "layer-below",
   a: "fit-pair-all", f: "fit-pair-selected", v: "next-curve", x: "curve-alone", q: "curve-pin", l: "bend", j: "joint", w: "keep-within", t: "try-outs",
 };
 const WITH_CONTROL = {

@@ -68,10 +68,25 @@ function pressFloating(event, { dataset: { layer, float } }) {
 }
 
 function beginKeys(event, keys, select) {
-  drag = { kind: "keys", pointer: event.pointerId, x: event.clientX, edit: null, moved: false, ...pressKeys(event, keys, select) };
+  drag = { kind: "keys", pointer: event.pointerId, x: event.clientX, at: timeAtX(areaX(event.clientX)), edit: null, moved: false, ...pressKeys(event, keys, select) };
 }
 
-const stepOf = (event) => Math.round(timeAtX(areaX(event.clientX)) - timeAtX(areaX(drag.x)));
+const stepOf = (event) => Math.round(timeAtX(areaX(event.clientX)) - drag.at);
+
+// At the edges of the view the list scrolls and time goes on, as long as the hand stays there.
+let edging = 0;
+function atEdges(event, again) {
+  cancelAnimationFrame(edging);
+  const view = scroller.getBoundingClientRect();
+  const left = view.left + (view.width - state.axis.width);
+  const down = event.clientY > view.bottom - 14 ? 10 : event.clientY < view.top + 14 && event.clientY > view.top - 40 ? -10 : 0;
+  const across = !again.time ? 0 : event.clientX > view.right - 14 ? 9 : event.clientX < left + 10 ? -9 : 0;
+  if (!down && !across) return;
+  const top = scroller.scrollTop;
+  if (down) scroller.scrollTop += down;
+  if (across) panTime(across);
+  if (across || scroller.scrollTop !== top) edging = requestAnimationFrame(() => again.move(event));
+}
 // Near is seven px; with Alt only whole frames count.
 export const snapFor = (event, grabbed) => ({ tolerance: event.altKey ? 0 : (7 / state.axis.width) * (state.axis.end - state.axis.start), grabbed });
 
@@ -95,7 +110,7 @@ export function tellMoving(count) {
 function beginSpan(event, part, layer, select) {
   if (!state.layers.includes(layer)) select([layer]);
   const layers = [layer, ...state.layers.filter((id) => id !== layer)];
-  drag = { kind: "span", part, pointer: event.pointerId, x: event.clientX, layers, edit: null, moved: false };
+  drag = { kind: "span", part, pointer: event.pointerId, x: event.clientX, at: timeAtX(areaX(event.clientX)), layers, edit: null, moved: false };
 }
 
 function moveSpan(event) {
@@ -119,9 +134,6 @@ function beginMarquee(event, clear) {
 
 function moveMarquee(event) {
   const box = area.getBoundingClientRect();
-  const view = scroller.getBoundingClientRect();
-  if (event.clientY > view.bottom - 12) scroller.scrollTop += 14;
-  else if (event.clientY < view.top + 12) scroller.scrollTop -= 14;
   const [left, right] = [Math.min(drag.x, event.clientX), Math.max(drag.x, event.clientX)];
   const [top, bottom] = [Math.min(drag.y, event.clientY), Math.max(drag.y, event.clientY)];
   marquee.hidden = false;
@@ -151,6 +163,7 @@ async function endDrag(select) {
   const done = drag;
   // The hand has let go; what it tried last is still being answered.
   done.over = true;
+  cancelAnimationFrame(edging);
   marquee.hidden = true;
   if (done.kind === "marquee") {
     drag = null;
@@ -217,7 +230,8 @@ function clicked(event, select) {
     const id = at("fold").dataset.fold;
     if (!state.folded.delete(id)) state.folded.add(id);
     look();
-  } else if (at("cover")) commit({ kind: "cover_keys", scene: state.scene.id, layers: [at("cover").dataset.cover] });
+  } else if (at("back")) commit({ kind: "move_spans", scene: state.scene.id, layers: [layer], by: Number(at("back").dataset.back), keys: true });
+  else if (at("cover")) commit({ kind: "cover_keys", scene: state.scene.id, layers: [at("cover").dataset.cover] });
   else if (at("isolate")) isolate([at("isolate").dataset.isolate]);
   else if (at("toggle")) {
     const many = state.layers.includes(layer) ? [layer, ...state.layers.filter((id) => id !== layer)] : [layer];
@@ -289,14 +303,19 @@ export function wireLanes(select, openMenu) {
     if (drag) area.setPointerCapture(event.pointerId);
   });
   area.addEventListener("pointermove", (event) => {
-    if (moveOrder(event, area)) return;
+    if (moveOrder(event, area)) { atEdges(event, { move: (again) => { if (moveOrder(again, area)) atEdges(again, { move: () => {} }); } }); return; }
     if (!drag || drag.over || event.pointerId !== drag.pointer) { hover(event); return; }
     if (drag.kind === "pan") { panTime(drag.x - event.clientX); drag.x = event.clientX; return; }
     if (!drag.moved && Math.hypot(event.clientX - drag.x, event.clientY - (drag.y ?? event.clientY)) < 3) return;
     drag.moved = true;
-    if (drag.kind === "keys") moveKeys(event);
-    else if (drag.kind === "span") moveSpan(event);
-    else moveMarquee(event);
+    const move = (again) => {
+      if (!drag || drag.over) return;
+      if (drag.kind === "keys") moveKeys(again);
+      else if (drag.kind === "span") moveSpan(again);
+      else moveMarquee(again);
+      atEdges(again, { move, time: drag.kind !== "marquee" });
+    };
+    move(event);
   });
   area.addEventListener("pointerup", (event) => {
     if (endOrder(event)) return;
@@ -309,7 +328,7 @@ function hover(event) {
   const on = (what) => event.target.closest?.(what);
   if (on("#pair")) return;
   if (on(".float-bead")) hint(`<b>Floating point</b> · ${on(".float-bead").querySelector("title").textContent} · <kbd>double click</kbd> gives it a key at that time, the motion unchanged`);
-  else if (on(".bead")) hint("<b>Key</b> · <kbd>drag</kbd> in time · <kbd>Ctrl</kbd> add to the selection · <kbd>double click</kbd> straight or curve · <kbd>Delete</kbd> take away");
+  else if (on(".bead")) hint(`<b>${on(".bead").querySelector("title")?.textContent || "Key"}</b> · <kbd>drag</kbd> in time · <kbd>Ctrl</kbd> add to the selection · <kbd>double click</kbd> straight or curve · <kbd>Delete</kbd> take away`);
   else if (on(".summary")) hint(`<b>Keys of what is folded</b> · ${on(".summary").querySelector("title").textContent}`);
   else if (on("[data-span=window]")) hint("<b>The span alone</b> · <kbd>drag</kbd> moves it and leaves the keys");
   else if (on("[data-span=move]")) hint("<b>The layer in time</b> · <kbd>drag</kbd> moves its span with its keys");

@@ -36,6 +36,13 @@ export function showMenu(x, y, items) {
   menu.querySelector("button").focus({ preventScroll: true });
 }
 
+// Where a menu opens: at the pointer; for a button pressed by the keyboard, at the button.
+export function clickedAt(event) {
+  if (event.detail) return [event.clientX, event.clientY];
+  const box = event.target.closest("button").getBoundingClientRect();
+  return [box.left, box.bottom + 2];
+}
+
 export function closeMenu() {
   if (menu.hidden) return false;
   menu.hidden = true;

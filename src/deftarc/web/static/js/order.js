@@ -23,7 +23,7 @@ function targetAt(event) {
 
 export function moveOrder(event, area) {
   if (!drag || event.pointerId !== drag.pointer) return false;
-  if (!drag.moved && Math.hypot(event.clientX - drag.x, event.clientY - drag.y) < 5) return true;
+  if (!drag.moved && event.type === "pointermove" && Math.hypot(event.clientX - drag.x, event.clientY - drag.y) < 5) return true;
   if (!drag.moved) area.setPointerCapture(event.pointerId);
   drag.moved = true;
   drag.target = targetAt(event);

@@ -1,6 +1,6 @@
 // The bar over the picture while a path is edited, the menu of what can be done to it, and times by segment.
 import { attempt, commit, look, putBack, request } from "./link.js";
-import { showMenu } from "./menu.js";
+import { clickedAt, showMenu } from "./menu.js";
 import { ask, say } from "./notice.js";
 import { addPoint, common, deletePathPoints, join, selectPoints } from "./pathhand.js";
 import { chosenPoints } from "./paths.js";
@@ -169,7 +169,7 @@ function clicked(event) {
   if (button.dataset.path === "along") along();
   if (button.dataset.path === "segments") toggleSegments();
   if (button.dataset.path === "combine") splitAxes(false);
-  if (button.dataset.path === "more") { const box = button.getBoundingClientRect(); showMenu(box.left, box.bottom + 2, pathItems()); return; }
+  if (button.dataset.path === "more") { showMenu(...clickedAt(event), pathItems()); return; }
   if (event.detail) button.blur();
 }
 
@@ -185,11 +185,17 @@ export function wirePathBar() {
   bar.addEventListener("click", clicked);
   bar.addEventListener("input", (event) => {
     if (!event.target.matches("[data-roundness]")) return;
-    event.target.nextElementSibling.textContent = `${event.target.value}%`;
+    event.target.nextElementSibling.value = `${event.target.value}%`;
     rounding = roundEdit(event.target.value);
     attempt(rounding);
   });
   bar.addEventListener("change", (event) => {
+    if (event.target.matches("[data-roundness-number]")) {
+      const n = Number(event.target.value.replace(",", ".").replace("%", "").trim());
+      if (event.target.value.trim() && n >= 0 && n <= 100) commit(roundEdit(n));
+      else { say(`“${event.target.value.slice(0, 30)}” is no roundness: it runs from 0 to 100 %.`); look({ fresh: true }); }
+      return;
+    }
     if (!event.target.matches("[data-roundness]") || !rounding) return;
     // The hand has let go: the keyboard is the workbench's again.
     event.target.blur();

@@ -99,7 +99,8 @@ export function pathMove(event) {
     // Pulled onto the ruler, the key is moved in time instead.
     const by = Math.round((timeAtX(areaX(event.clientX)) - drag.key) / state.scene.flicks) * state.scene.flicks;
     drag.edit = { kind: "move_keys", scene: state.scene.id, keys: state.keys, by };
-    hint(`<b>In time</b> · this key at ${toldFrame(Math.round((drag.key + by) / state.scene.flicks))}`);
+    attempt(drag.edit, { tolerance: 0, grabbed: drag.key });
+    return true;
   } else if (drag.kind === "slide") {
     drag.edit = { kind: "slide_key", ...common(), key: drag.key, to: [to.x, to.y], time: timeNow() };
     hint("<b>Pace key</b> · it stays on the path and keeps its time · <kbd>Esc</kbd> put back");
@@ -207,7 +208,7 @@ export function pathWords(target) {
   if (pathPart) return WORDS.arm;
   if (pathKey !== undefined) {
     const key = path.keys.find((each) => each.time === Number(pathKey));
-    return `<b>${key?.rests ? "Key" : "Pace key"} at ${key?.told}</b> · <kbd>drag</kbd> ${key?.rests ? "bends the path" : "goes along the path"}, onto the ruler moves it in time${state.tool === "move" ? " · <kbd>Alt</kbd> takes the layer instead" : ""}${key?.rests ? " · <kbd>double click</kbd> corner or smooth" : ""}`;
+    return `<b>${key?.rests ? "Key" : "Pace key"} at ${key?.told}: ${Math.round(key?.x * 10) / 10}, ${Math.round(key?.y * 10) / 10} px</b> · <kbd>drag</kbd> ${key?.rests ? "bends the path" : "goes along the path"}, onto the ruler moves it in time${state.tool === "move" ? " · <kbd>Alt</kbd> takes the layer instead" : ""}${key?.rests ? " · <kbd>double click</kbd> corner or smooth" : ""}`;
   }
   if (pathPoint !== undefined) {
     const told = path.floats.find((each) => each.point === Number(pathPoint))?.told;
@@ -215,6 +216,13 @@ export function pathWords(target) {
   }
   if (state.tool !== "path") return null;
   return pathSpan !== undefined ? WORDS.span : WORDS.none;
+}
+
+// A key pulled onto the ruler: where it comes to stand is told from the answer that shows it there.
+export function tellOnRuler() {
+  const by = state.snapped?.told?.by;
+  if (drag?.edit?.kind !== "move_keys" || by === undefined) return;
+  hint(`<b>In time</b> · this key at ${toldFrame(Math.round(drag.key / state.scene.flicks + by))}${state.snapped.told.hit ? `, ${state.snapped.told.what}` : ""}`);
 }
 
 // A selected point that floated and has a key now is selected as that key.

@@ -9,7 +9,7 @@ import { cancelNumberDrag, openLanes, wireFigures } from "./figures.js";
 import { cancelLaneDrag, isolate, keyHere, markSelected, nudgeKeys, selectAtPlayhead, showSnapLine, wireLanes } from "./lanes.js";
 import { putFragments } from "./fragments.js";
 import { attempt, commit, connect, look, momentOf, revealRow, settled, step, tellRefused } from "./link.js";
-import { alignMenu, closeMenu, copyNumbers, giveNumbers, group, layerItems, menuAt, showMenu, spanToPlayhead, tagMenu, ungroup, wireMenu, workBackwards } from "./menu.js";
+import { alignMenu, clickedAt, closeMenu, copyNumbers, giveNumbers, group, layerItems, menuAt, showMenu, spanToPlayhead, tagMenu, ungroup, wireMenu, workBackwards } from "./menu.js";
 import { actOf } from "./keyboard.js";
 import { ask, hint, say } from "./notice.js";
 import { cancelPairDrag, fitPair, fitPairRange, fitPairSelected, showLevel, toggleFit, wirePair } from "./pair.js";
@@ -18,7 +18,7 @@ import { alikeAt, prepare, whenPictureArrives } from "./painter.js";
 import { cancelPen, deletePoints, nudgePoints, penKey, wirePen } from "./pen.js";
 import { wireGhosts } from "./ghosts.js";
 import { cancelRounding, drawnPath, pathMenu, reduceKeys, setHand, showHand, splitAxes, toggleSegments, wirePathBar } from "./pathbar.js";
-import { deletePathPoints, nudgePath, pressPoint, settlePoints, wirePathHand } from "./pathhand.js";
+import { deletePathPoints, nudgePath, pressPoint, settlePoints, tellOnRuler, wirePathHand } from "./pathhand.js";
 import { begin, enter } from "./place.js";
 import { openRender, wireRender } from "./render.js";
 import { bringSamples, cancelRecording, wireSamples } from "./samples.js";
@@ -112,6 +112,7 @@ function receive({ head, items, columns, still }, asked) {
   showLevel();
   showHow();
   showHand();
+  tellOnRuler();
   if (toolBefore) { const tool = toolBefore; toolBefore = null; if (tool !== "move") selectTool(tool); }
   document.dispatchEvent(new CustomEvent("deftarc:painted", { detail: { n: head.n, tentative: head.tentative } }));
 }
@@ -295,7 +296,7 @@ const acts = {
   loop: toggleLoop, keying: () => setKeying(!state.keying), undo: () => step("undo", goThere), redo: () => step("redo", goThere),
   render: openRender, fit, "full-size": fullSize, "fit-selected": fitSelected, "fit-time": fitTime, "fit-keys": fitKeys,
   "key-here": () => (state.layers.length ? keyHere() : say("Select a layer to key.")), remove, duplicate: () => duplicate(), "linked-copy": () => duplicate(true),
-  clock: () => element("clock").focus(), help: () => element("keys-dialog").showModal(), find: () => element("find").focus(),
+  clock: () => element("clock").focus(), help: () => { const sheet = element("keys-dialog"); sheet.showModal(); sheet.focus(); sheet.scrollTop = 0; }, find: () => element("find").focus(),
   "room-picture": () => giveRoom("picture", relayout), "room-pair": () => giveRoom("pair", relayout), keep: toggleKeep,
   "scene-settings": () => sceneSettings(look), "new-scene": newScene, "duplicate-scene": duplicateScene, "delete-scene": deleteScene,
   "add-guide": addGuide, "clear-guides": () => commit({ kind: "set_guides", scene: state.scene.id, guides: [] }),
@@ -378,7 +379,7 @@ function onClick(event) {
   else if (button.dataset.fitPair) fitPair(button.dataset.fitPair);
   else if (button.dataset.liked) { like(button.dataset.liked, !liked[button.dataset.liked]); showLiked(); look(); }
   else if (button.dataset.speed) setSpeed(Number(button.dataset.speed));
-  else if (button.dataset.menu === "layer") { const box = button.getBoundingClientRect(); showMenu(box.left, box.bottom + 2, layerItems(places)); return; }
+  else if (button.dataset.menu === "layer") { showMenu(...clickedAt(event), layerItems(places)); return; }
   else return;
   if (event.detail && !button.closest("#figures")) button.blur();
 }
