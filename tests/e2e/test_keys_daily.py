@@ -140,7 +140,7 @@ def test_lanes_are_filtered_found_opened_and_folded(bench):
     bench.tab.locator('[data-lane-height="46"]').click()
     bench.press("Escape")
     bench.select("gull")
-    bench.press("u")
+    bench.press("d")
     assert bench.tab.locator("#lane-gull-position").bounding_box()["height"] == pytest.approx(46, abs=1)
     bench.tab.reload()
     bench.tab.wait_for_function("() => window.deftarc?.state.revision > 0")
@@ -179,7 +179,7 @@ def test_only_rows_in_view_are_on_the_page_with_many_layers(bench):
     bench.tab.locator("#layer-l115").wait_for()
     bench.tab.locator('[data-select="l115"]').click()
     bench.settle()
-    bench.press("PageDown", "u")
+    bench.press("PageDown", "d")
     assert bench.tab.locator("#lane-l116-position").count() == 1
 
 

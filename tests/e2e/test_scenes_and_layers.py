@@ -199,7 +199,7 @@ def test_a_font_is_brought_in_checked_and_used(bench, tmp_path):
     bench.tab.locator("#font-file").set_input_files(str(tmp_path / "Harbour.woff2"))
     bench.tab.get_by_text("can be chosen for every text").wait_for()
     bench.settle()
-    [font] = bench.served.document().fonts
+    _, font = bench.served.document().fonts
     bench.select("title")
     bench.tab.locator("[data-page=look]").click()
     bench.settle()

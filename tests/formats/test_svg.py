@@ -34,7 +34,7 @@ def only(body):
         ('<polyline points="0,0 10,0 10,30" fill="red"/>', (0, 0, 10, 30)),
         ('<polygon points="0 0 10 0 10 30"/>', (0, 0, 10, 30)),
         ('<path d="M0 0h40v20H0z"/>', (0, 0, 40, 20)),
-        ('<path d="M0 0A50 50 0 0 1 100 0"/>', (0, -50, 100, 0)),
+        ('<path d="M0 50A50 50 0 0 1 100 50"/>', (0, 0, 100, 50)),
         ('<path d="M0 0Q50 100 100 0"/>', (0, 0, 100, 50)),
     ],
 )
@@ -80,14 +80,14 @@ def test_gradients_follow_their_references_units_and_stops():
         '<radialGradient id="r" href="#base" fx="30%"/>'
     )
     linear, radial = nodes(
-        f'<defs>{defs}</defs><rect fill="url(#g)" width="20" height="10"/><circle fill="url(#r) red" r="10"/>'
+        f'<defs>{defs}</defs><rect fill="url(#g)" width="20" height="10"/><circle fill="url(#r) red" cx="40" cy="40" r="10"/>'
     )
     assert isinstance(linear.fill, LinearGradient)
     assert (linear.fill.x1, linear.fill.x2) == (5, 50)
     assert linear.fill.matrix[1] == pytest.approx(1)
     assert [(s.offset, s.colour) for s in linear.fill.stops] == [(0.1, "#ff0000"), (1, "#0000ff80")]
     assert isinstance(radial.fill, RadialGradient)
-    assert radial.fill.matrix == (20, 0, 0, 20, -10, -10)
+    assert radial.fill.matrix == (20, 0, 0, 20, 30, 30)
     assert radial.fill.fx == pytest.approx(0.3)
 
 
@@ -110,7 +110,7 @@ def test_strokes_keep_dash_cap_join_and_rule():
     [
         ("<text>Quay</text>", "text"),
         ('<image href="data:image/png;base64,AA=="/>', "embedded pictures"),
-        ('<rect clip-path="url(#c)" width="5" height="5"/>', "clipping"),
+        ('<rect clip-path="circle(4px)" width="5" height="5"/>', "clipping"),
         ('<rect style="filter:url(#f)" width="5" height="5"/>', "filters"),
         ('<pattern id="p"/><rect fill="url(#p)" width="5" height="5"/>', "patterns"),
         ("<style>@media print{rect{fill:red}}</style>", "@media"),

@@ -107,7 +107,7 @@ def test_the_key_and_its_segment_are_told_in_numbers():
     assert figures.arriving.rest == "first key"
     assert (leaving.speed, leaving.unit, leaving.reach, leaving.frames) == ("0", "px/s", "42", "21")
     segment = segment_figures(made, made.layers[0], "position", [], 1)
-    assert segment.about == "50 frames · 500 px · mean 250 px/s · top 431 px/s"
+    assert segment.about == "50 frames · 500 px · mean 250, top 431 px/s"
     assert (segment.ease, round(segment.strength)) == ("Slow ends", 50)
     alone = scene(layer("A", rotation=numbers((0, 1))))
     assert segment_figures(alone, alone.layers[0], "rotation", [], 0) is None

@@ -41,18 +41,28 @@ def hex_colour(colour: "Floats | tuple[float, ...]") -> str:
     return text if parts[3] == 255 else f"{text}{parts[3]:02x}"
 
 
+def decoded(colour: Floats) -> Floats:
+    """Encoded sRGB to linear light (IEC 61966-2-1)."""
+    out: Any = np.where(colour <= 0.04045, colour / 12.92, ((np.maximum(colour, 0.0) + 0.055) / 1.055) ** 2.4)
+    return out
+
+
+def encoded(linear: Floats) -> Floats:
+    """Linear light in [0, 1] to encoded sRGB (IEC 61966-2-1)."""
+    out: Any = np.where(linear <= 0.0031308, linear * 12.92, 1.055 * np.maximum(linear, 0.0) ** (1 / 2.4) - 0.055)
+    return out
+
+
 def oklab(colour: Floats) -> Floats:
     """Encoded sRGB (..., 3) to OKLab (..., 3)."""
-    linear = np.where(colour <= 0.04045, colour / 12.92, ((colour + 0.055) / 1.055) ** 2.4)
-    out: Any = np.cbrt(linear @ _TO_LMS.T) @ _TO_LAB.T
+    out: Any = np.cbrt(decoded(colour) @ _TO_LMS.T) @ _TO_LAB.T
     return out
 
 
 def from_oklab(lab: Floats) -> Floats:
     """OKLab (..., 3) to encoded sRGB (..., 3), clipped to the gamut."""
     linear = np.clip((lab @ _FROM_LAB.T) ** 3 @ _FROM_LMS.T, 0.0, 1.0)
-    out: Any = np.where(linear <= 0.0031308, linear * 12.92, 1.055 * linear ** (1 / 2.4) - 0.055)
-    return out
+    return encoded(linear)
 
 
 def blend(first: Floats, second: Floats, share: Floats) -> Floats:

@@ -97,11 +97,21 @@ class Bitmap(Kinded):
 
 
 class Group(Kinded):
-    """Nodes painted together and then laid on what is beneath with one opacity."""
+    """Nodes painted together and then laid on what is beneath with one opacity, where ``clip`` has room for them."""
 
     kind: Literal["group"] = "group"
     opacity: Share = 1.0
+    #: An outline within which alone the nodes show; None shows all of them.
+    clip: str | None = None
+    clip_rule: Literal["nonzero", "evenodd"] = "nonzero"
     nodes: tuple["Node", ...] = ()
+
+    @field_validator("clip")
+    @classmethod
+    def _clips(cls, data: str | None) -> str | None:
+        if data:
+            Outline.parse(data)
+        return data
 
 
 Node = Annotated[Shape | Bitmap | Group, Field(discriminator="kind")]
@@ -125,7 +135,14 @@ def _boxes(node: Shape | Bitmap | Group) -> list[Floats]:
     from deftarc.core.geometry import from_six
 
     if isinstance(node, Group):
-        return [box for inner in node.nodes for box in _boxes(inner)]
+        boxes = [box for inner in node.nodes for box in _boxes(inner)]
+        if node.clip is None:
+            return boxes
+        held = Outline.parse(node.clip).bounds()
+        if held is None:
+            return []
+        cut = [np.concatenate([np.maximum(box[:2], held[:2]), np.minimum(box[2:], held[2:])]) for box in boxes]
+        return [box for box in cut if box[0] <= box[2] and box[1] <= box[3]]
     if isinstance(node, Bitmap):
         return [np.array([node.x, node.y, node.x + node.width, node.y + node.height])]
     box = Outline.parse(node.outline).through(from_six(np.array(node.matrix))).bounds()

@@ -7,26 +7,25 @@ not supported is named in ``notes``, never dropped in silence.
 import re
 from dataclasses import dataclass, field
 from io import BytesIO
-from typing import Any
 from xml.etree.ElementTree import Element, ParseError
 
-import cssselect2
 import numpy as np
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import iterparse
-from svgelements import Matrix
-from svgelements import Path as SvgPath
 
 from deftarc.core import limits
 from deftarc.core.drawing import Drawing, Group, Node, Paint, Shape, Six, Stroke
 from deftarc.core.errors import Refusal
+from deftarc.core.geometry import Floats, six
 from deftarc.core.outline import Outline
-from deftarc.formats.svg_paint import PaintServer
+from deftarc.formats.svg_clip import Clips, length_of
+from deftarc.formats.svg_paint import XLINK, PaintServer, share
+from deftarc.formats.svg_path import read_path
+from deftarc.formats.svg_place import Box, fitted, moved, own_transform, read_box
 from deftarc.formats.svg_shapes import basic_shape, length
-from deftarc.formats.svg_style import INHERITED, OWN, UNSUPPORTED, StyleSheet
+from deftarc.formats.svg_style import GEOMETRY, UNSUPPORTED, Style, Styles
 
 SVG = "{http://www.w3.org/2000/svg}"
-XLINK = "{http://www.w3.org/1999/xlink}href"
 #: Elements that say something and draw nothing.
 SILENT = {"defs", "title", "desc", "metadata", "style", "symbol", "linearGradient", "radialGradient", "stop"}
 DRAWN = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"}
@@ -35,8 +34,8 @@ NAMED = {
     "tspan": "text (turn it into paths before export)",
     "image": "embedded pictures",
     "foreignObject": "embedded pages",
-    "clipPath": "clipping paths",
-    "mask": "masks",
+    "clipPath": "",
+    "mask": "",
     "filter": "filters",
     "pattern": "patterns",
     "marker": "markers",
@@ -118,27 +117,22 @@ class _Reader:
                 sheets.append("".join(element.itertext()))
         if any("@import" in text.lower() for text in sheets):
             raise Refusal("This SVG looks outside itself (@import), which is not taken. Embed the styles.")
-        self.sheet = StyleSheet(sheets)
-        for kind in sorted(self.sheet.skipped):
+        self.styles = Styles(self.root, sheets)
+        for kind in sorted(self.styles.skipped):
             self.note(kind)
-        self.wrappers = {
-            wrapped.etree_element: wrapped
-            for wrapped in cssselect2.ElementWrapper.from_xml_root(self.root).iter_subtree()
-        }
-        self.paints = PaintServer(self.ids, self._style_of, self.note)
-        box = self._view_box()
-        self.view = (box[2], box[3])
-        self.diagonal = float(np.hypot(box[2], box[3]) / np.sqrt(2))
-        start = Matrix.translate(-box[0] - box[2] / 2, -box[1] - box[3] / 2) * Matrix.scale(self.zoom)
-        nodes = self._children(self.root, dict(INHERITED), start, 0)
+        style = self.styles.of(self.root)
+        width, height, matrix, self.view = self._size(style)
+        self.paints = PaintServer(self.ids, self.styles.of, self.note, self.view)
+        self.clips = Clips(self)
+        nodes: list[Node] = []
+        if style["display"] != "none":
+            nodes = self._children(self.root, style, matrix, 0)
+            nodes = self._together(self.root, style, nodes, matrix)
+            nodes = _held(nodes, width, height, style)
         if not nodes:
             raise Refusal("Nothing of this SVG can be drawn" + (f": it has {self._told()}." if self.notes else "."))
-        return ReadLogo(
-            Drawing(nodes=tuple(nodes)),
-            box[2] * self.zoom,
-            box[3] * self.zoom,
-            tuple(f"Not shown: {note}." for note in self.notes)[:40],
-        )
+        told = tuple(f"Not shown: {note}." for note in self.notes)[:40]
+        return ReadLogo(Drawing(nodes=tuple(nodes)), width, height, told)
 
     def note(self, what: str) -> None:
         if what:
@@ -159,84 +153,147 @@ class _Reader:
             if (outside and value.strip()) or (url and not value.strip().startswith("data:")):
                 raise Refusal("This SVG refers to something outside itself, which is not taken. Embed what it needs.")
 
-    def _view_box(self) -> tuple[float, float, float, float]:
-        """The view box in user units, and ``zoom``: px of the stated size to a user unit."""
-        numbers = [
-            float(n) for n in re.findall(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?", self.root.get("viewBox", ""))
-        ]
-        width, height = (length(self.root.get(side), 0.0) for side in ("width", "height"))
-        percent = any("%" in self.root.get(side, "") for side in ("width", "height"))
-        if len(numbers) == 4 and numbers[2] > 0 and numbers[3] > 0:
-            x, y, w, h = numbers
-            fits = [stated / own for stated, own in ((width, w), (height, h)) if stated > 0]
-            self.zoom = 1.0 if percent or not fits else min(fits)
-        else:
-            x, y, w, h = 0.0, 0.0, width if width > 0 and not percent else 300.0, height or 150.0
-            self.zoom = 1.0
-        if not all(np.isfinite((x, y, w, h))) or max(w, h) * self.zoom > limits.MAX_NUMBER:
+    def _size(self, style: Style) -> tuple[float, float, Floats, tuple[float, float]]:
+        """The stated size in px, the matrix from user units to px about its middle, and the view that % are of."""
+        box = read_box(self.root.get("viewBox"))
+        em = float(style["font-size"])
+        sides = []
+        for name in ("width", "height"):
+            value = style.get(name) or self.root.get(name) or ""
+            sides.append(0.0 if "%" in value else length(value, 0.0, 0.0, em))
+        width, height = sides
+        if box is None:
+            width, height = width if width > 0 else 300.0, height if height > 0 else 150.0
+        elif width <= 0 and height <= 0:
+            width, height = box[2], box[3]
+        elif width <= 0 or height <= 0:
+            width = width if width > 0 else height * box[2] / box[3]
+            height = height if height > 0 else width * box[3] / box[2]
+        if not np.isfinite((width, height)).all() or max(width, height) > limits.MAX_NUMBER:
             raise Refusal("This SVG's size is no size Deft Arc can draw.")
-        return x, y, w, h
+        fit = np.eye(3)
+        if box is not None:
+            fit, _ = fitted(box, width, height, self.root.get("preserveAspectRatio", ""))
+        # A transform of the whole is about its middle, as that of any box of CSS.
+        turned = self._transform(self.root, style, (width, height), (-width / 2, -height / 2, width, height))
+        middle = turned @ moved(-width / 2, -height / 2) @ fit
+        return width, height, middle, (box[2], box[3]) if box is not None else (width, height)
 
-    def _style_of(self, element: Element) -> dict[str, str]:
-        return self.sheet.of(self.wrappers[element])
+    def _transform(self, element: Element, style: Style, view: tuple[float, float], box: Box | None) -> Floats:
+        try:
+            if element is self.root:
+                return own_transform(
+                    {**style, "transform-origin": style["transform-origin"] or "0 0"}, (0, 0), None, 16.0
+                )
+            return own_transform(style, view, box, float(style["font-size"]))
+        except ValueError:
+            self.note("a transform that cannot be read")
+            return np.eye(3)
 
-    def _children(self, parent: Element, inherited: dict[str, str], matrix: Matrix, uses: int) -> list[Node]:
+    def _children(self, parent: Element, above: Style, matrix: Floats, uses: int) -> list[Node]:
         nodes: list[Node] = []
         for element in parent:
-            nodes.extend(self._element(element, inherited, matrix, uses))
+            nodes.extend(self._element(element, above, matrix, uses))
         return nodes
 
-    def _element(self, element: Element, inherited: dict[str, str], matrix: Matrix, uses: int) -> list[Node]:
+    def style_under(self, element: Element, above: Style) -> Style:
+        parent = self.styles.wrappers[element].parent
+        at_home = parent is not None and self.styles.of(parent.etree_element) is above
+        return self.styles.of(element) if at_home else self.styles.under(element, above)
+
+    def _element(self, element: Element, above: Style, matrix: Floats, uses: int) -> list[Node]:
         name = _local(element)
         if name in NAMED:
             self.note(NAMED[name])
         if not name or name in SILENT or (name in NAMED and name != "a"):
             return []
-        style = self._style_of(element)
+        style = self.style_under(element, above)
         for key, what in UNSUPPORTED.items():
             if style.get(key, "none") not in ("none", "normal", ""):
                 self.note(what)
-        own = {**OWN, **{k: v for k, v in style.items() if k in OWN and v != "inherit"}}
-        if own["display"] == "none":
+        if style["display"] == "none":
             return []
-        passed = {**inherited, **{k: v for k, v in style.items() if k in INHERITED and v != "inherit"}}
-        try:
-            matrix = Matrix(element.get("transform", "")) * matrix
-        except (ValueError, IndexError, TypeError):
-            self.note("a transform that cannot be read")
+        outline = self.outline(element, name, style) if name in DRAWN else None
+        box = None if outline is None else outline.bounds()
+        about = None if box is None else (float(box[0]), float(box[1]), float(box[2] - box[0]), float(box[3] - box[1]))
+        matrix = matrix @ self._transform(element, style, self.view, about)
         if name in DRAWN:
-            nodes = self._shape(element, name, passed, matrix)
-        elif name in ("g", "a", "switch"):
-            nodes = self._children(element, passed, matrix, uses)
+            nodes = self._shape(element, name, style, matrix, outline)
+        elif name in ("g", "a"):
+            nodes = self._children(element, style, matrix, uses)
+        elif name == "switch":
+            chosen = next((child for child in element if _local(child) and _meant(child)), None)
+            nodes = [] if chosen is None else self._element(chosen, style, matrix, uses)
         elif name == "svg":
-            nodes = self._children(element, passed, _placed(element) * matrix, uses)
+            nodes = self._inner(element, element, style, matrix, uses)
         elif name == "use":
-            nodes = self._use(element, passed, matrix, uses)
+            nodes = self._use(element, style, matrix, uses)
         else:
             self.note(f"“{name[:40]}” elements")
             return []
-        opacity = _share(own["opacity"])
-        if not nodes or opacity >= 1:
-            return nodes
-        return [Group(opacity=opacity, nodes=tuple(nodes))]
+        return self._together(element, style, nodes, matrix)
 
-    def _use(self, element: Element, style: dict[str, str], matrix: Matrix, uses: int) -> list[Node]:
+    def _together(self, element: Element, style: Style, nodes: list[Node], matrix: Floats) -> list[Node]:
+        """Nodes as a group where the element that holds them clips them or lets through what lies beneath."""
+        if not nodes:
+            return nodes
+        opacity = share(style["opacity"])
+        if opacity < 1:
+            nodes = [Group(opacity=opacity, nodes=tuple(nodes))]
+        clip = self.clips.of(style, nodes, matrix)
+        if clip is not None:
+            outline, rule = clip
+            nodes = [Group(clip=outline, clip_rule="evenodd" if rule == "evenodd" else "nonzero", nodes=tuple(nodes))]
+        return nodes
+
+    def _inner(self, element: Element, sized: Element, style: Style, matrix: Floats, uses: int) -> list[Node]:
+        """An svg inside another, or a symbol that ``sized``, a use, shows: with its own view, cut off at its edge."""
+        em = float(style["font-size"])
+
+        def side(key: str, whole: float) -> float:
+            told = sized.get(key) if sized.get(key) not in (None, "auto") else element.get(key)
+            return length(style.get(key) or told, whole, whole, em)
+
+        width, height = side("width", self.view[0]), side("height", self.view[1])
+        if width <= 0 or height <= 0:
+            return []
+        if sized is element:
+            x, y = (length(style.get(k) or element.get(k), 0.0, w, em) for k, w in zip("xy", self.view, strict=True))
+            matrix = matrix @ moved(x, y)
+        edge = Outline("MLLLZ", np.array([(0, 0), (width, 0), (width, height), (0, height)], float)).through(matrix)
+        box = read_box(element.get("viewBox"))
+        before = self.view
+        self.view = (width, height) if box is None else (box[2], box[3])
+        self.paints.view = self.view
+        if box is not None:
+            fit, _ = fitted(box, width, height, element.get("preserveAspectRatio", ""))
+            matrix = matrix @ fit
+        nodes = self._children(element, style, matrix, uses)
+        self.view = self.paints.view = before
+        if not nodes or style["overflow"] in ("visible", "auto"):
+            return nodes
+        reach = edge.bounds()
+        if reach is None or _inside(Drawing(nodes=tuple(nodes)).bounds(), reach, 1e-6):
+            return nodes
+        return [Group(clip=edge.data(), nodes=tuple(nodes))]
+
+    def _use(self, element: Element, style: Style, matrix: Floats, uses: int) -> list[Node]:
         target = self.ids.get((element.get("href") or element.get(XLINK) or "").lstrip("#"))
         if target is None:
             self.note("a use of something that is not in the file")
             return []
         if uses >= 20:
             raise Refusal("This SVG uses parts of itself inside themselves without end. Flatten it and try again.")
-        matrix = _placed(element) * matrix
+        em = float(style["font-size"])
+        x, y = (length(style.get(k) or element.get(k), 0.0, w, em) for k, w in zip("xy", self.view, strict=True))
+        matrix = matrix @ moved(x, y)
         if _local(target) in ("symbol", "svg"):
-            return self._children(target, {**style, **_inherited(self._style_of(target))}, matrix, uses + 1)
+            inner = self.styles.under(target, style)
+            return self._together(target, inner, self._inner(target, element, inner, matrix, uses + 1), matrix)
         return self._element(target, style, matrix, uses + 1)
 
-    def _shape(self, element: Element, name: str, style: dict[str, str], matrix: Matrix) -> list[Node]:
-        if style["visibility"] != "visible":
-            return []
-        outline = self._outline(element, name)
-        if outline is None or not outline.verbs:
+    def _shape(self, element: Element, name: str, style: Style, matrix: Floats, outline: Outline | None) -> list[Node]:
+        if style["visibility"].lower() != "visible" or outline is None or not outline.verbs:
             return []
         self.drawn += 1
         self.numbers += outline.points.size
@@ -244,50 +301,70 @@ class _Reader:
             raise Refusal(f"This SVG draws more than {limits.MAX_SVG_NODES:,} parts once unfolded. Simplify it.")
         box = outline.bounds()
         fill = None if name == "line" else self.paints.paint(style, "fill", box)
-        stroke = self._stroke(style, box)
-        if fill is None and stroke is None:
-            return []
-        return [
-            Shape(
-                outline=outline.data(),
-                rule="evenodd" if style["fill-rule"] == "evenodd" else "nonzero",
-                fill=fill,
-                stroke=stroke,
-                matrix=_six(matrix),
+        stroke = self._stroke(element, style, box, outline)
+        rule = "evenodd" if style["fill-rule"].lower() == "evenodd" else "nonzero"
+        told = _six(matrix)
+        coats: list[Node] = []
+        still = stroke is not None and style["vector-effect"].lower() == "non-scaling-stroke"
+        order = style["paint-order"].lower().split()
+        first = "stroke" in order and (order.index("stroke") < order.index("fill") if "fill" in order else True)
+        if stroke is None or not (still or first):
+            coats = (
+                [Shape(outline=outline.data(), rule=rule, fill=fill, stroke=stroke, matrix=told)]
+                if fill or stroke
+                else []
             )
-        ]
+        else:
+            if fill is not None:
+                coats.append(Shape(outline=outline.data(), rule=rule, fill=fill, matrix=told))
+            # A pen that does not scale draws along the outline as it lies in the end.
+            lies = outline.through(matrix) if still else outline
+            pen = Shape(outline=lies.data(), rule=rule, stroke=stroke, matrix=(1, 0, 0, 1, 0, 0) if still else told)
+            coats = [pen, *coats] if first else [*coats, pen]
+        return coats
 
-    def _outline(self, element: Element, name: str) -> Outline | None:
+    def outline(self, element: Element, name: str, style: Style) -> Outline | None:
+        """The outline of a drawn element in its own user units."""
+        em = float(style["font-size"])
         if name != "path":
-            return basic_shape(name, element.attrib, self.view)
+            given = {**element.attrib, **{key: style[key] for key in GEOMETRY if style.get(key)}}
+            return basic_shape(name, given, self.view, em)
         data = element.get("d", "").strip()
+        css = re.fullmatch(r"path\(\s*(['\"])(.*)\1\s*\)", style.get("d", ""), re.DOTALL)
+        if css:
+            data = css[2]
         if not data or data == "none":
             return None
-        try:
-            path = SvgPath(data)
-            path.approximate_arcs_with_cubics()
-            return _from_segments(path)
-        except Refusal:
-            raise
-        except Exception:
-            # The path parser raises all sorts on bad data; SVG draws up to the error, we say so.
-            self.note("a path that cannot be read")
-            return None
+        outline, whole = read_path(data)
+        if not whole:
+            self.note("a path that cannot be read to its end")
+        if outline.points.size and np.abs(outline.points).max() > limits.MAX_NUMBER:
+            raise Refusal("A path of this SVG reaches further than Deft Arc can draw.")
+        return outline
 
-    def _stroke(self, style: dict[str, str], box: Any) -> Stroke | None:
-        width = length(style["stroke-width"], 1.0, self.diagonal)
+    def _stroke(self, element: Element, style: Style, box: Floats | None, outline: Outline) -> Stroke | None:
+        em = float(style["font-size"])
+        diagonal = float(np.hypot(*self.view) / np.sqrt(2))
+        width = length(style["stroke-width"], 1.0, diagonal, em)
         if width <= 0:
             return None
         paint: Paint | None = self.paints.paint(style, "stroke", box)
         if paint is None:
             return None
-        dash = [
-            abs(length(part, 0.0, self.diagonal)) for part in re.split(r"[\s,]+", style["stroke-dasharray"]) if part
-        ]
-        dash = [] if style["stroke-dasharray"] == "none" or sum(dash) <= 0 else dash[:32]
-        cap, join = style["stroke-linecap"], style["stroke-linejoin"]
+        dash = [length(part, 0.0, diagonal, em) for part in re.split(r"[\s,]+", style["stroke-dasharray"]) if part]
+        # A length below nought makes the whole list none.
+        if style["stroke-dasharray"].lower() == "none" or sum(dash) <= 0 or min(dash) < 0:
+            dash = []
+        offset = length(style["stroke-dashoffset"], 0.0, diagonal, em)
+        told = length(element.get("pathLength"), 0.0)
+        if dash and told > 0:
+            # Dashes are measured in the length that the author says the path has.
+            factor = length_of(outline) / told
+            dash, offset = [part * factor for part in dash], offset * factor
+        cap, join = style["stroke-linecap"].lower(), style["stroke-linejoin"].lower()
         if join in ("arcs", "miter-clip"):
             self.note(f"stroke joins of the kind {join}")
+        dash = dash[:32]
         return Stroke(
             paint=paint,
             width=width,
@@ -295,55 +372,41 @@ class _Reader:
             join=join if join in ("round", "bevel") else "miter",
             miter_limit=min(1000.0, max(1.0, length(style["stroke-miterlimit"], 4.0))),
             dash=tuple(dash * 2 if len(dash) % 2 else dash),
-            dash_offset=length(style["stroke-dashoffset"], 0.0, self.diagonal),
+            dash_offset=offset,
         )
 
 
-def _inherited(style: dict[str, str]) -> dict[str, str]:
-    return {k: v for k, v in style.items() if k in INHERITED and v != "inherit"}
+def _meant(element: Element) -> bool:
+    """Whether a switch takes an element: no extensions asked for, and English among its languages if any."""
+    if element.get("requiredExtensions") or element.get("requiredFeatures") == "":
+        return False
+    told = element.get("systemLanguage")
+    return told is None or any(each.strip().lower().split("-")[0] == "en" for each in told.split(","))
 
 
-def _placed(element: Element) -> Matrix:
-    """The translation of a use or of an inner svg, with the view box of the latter."""
-    x, y = length(element.get("x"), 0.0), length(element.get("y"), 0.0)
-    return Matrix.translate(x, y)
+def _inside(bounds: tuple[float, float, float, float], reach: Floats, slack: float) -> bool:
+    left, top, right, bottom = bounds
+    return bool(
+        left >= reach[0] - slack
+        and top >= reach[1] - slack
+        and right <= reach[2] + slack
+        and bottom <= reach[3] + slack
+    )
 
 
-def _six(matrix: Matrix) -> Six:
-    numbers = (matrix.a, matrix.b, matrix.c, matrix.d, matrix.e, matrix.f)
-    if not np.isfinite(numbers).all() or max(map(abs, numbers)) > limits.MAX_NUMBER:
+def _held(nodes: list[Node], width: float, height: float, style: Style) -> list[Node]:
+    """What sticks out of the picture's frame by more than a pen's width is cut off there, as everywhere it is shown."""
+    slack = 0.02 * max(width, height)
+    reach = np.array([-width / 2, -height / 2, width / 2, height / 2])
+    if style["overflow"] == "visible" or _inside(Drawing(nodes=tuple(nodes)).bounds(), reach, slack):
+        return nodes
+    x, y = width / 2, height / 2
+    edge = Outline("MLLLZ", np.array([(-x, -y), (x, -y), (x, y), (-x, y)], float))
+    return [Group(clip=edge.data(), nodes=tuple(nodes))]
+
+
+def _six(matrix: Floats) -> Six:
+    numbers = six(matrix)
+    if not np.isfinite(numbers).all() or np.abs(numbers).max() > limits.MAX_NUMBER:
         raise Refusal("A transform of this SVG reaches further than Deft Arc can draw.")
     return tuple(round(float(n), 9) for n in numbers)  # type: ignore[return-value]
-
-
-def _share(text: str) -> float:
-    value = length(text, 1.0, 1.0)
-    return min(1.0, max(0.0, value))
-
-
-def _from_segments(path: SvgPath) -> Outline:
-    """svgelements' absolute segments as an Outline; quadratic curves become cubic exactly."""
-    verbs: list[str] = []
-    points: list[tuple[float, float]] = []
-
-    def add(verb: str, *spots: Any) -> None:
-        verbs.append(verb)
-        points.extend((float(spot.x), float(spot.y)) for spot in spots)
-
-    for segment in path:
-        kind = type(segment).__name__
-        if kind == "Move":
-            add("M", segment.end)
-        elif kind == "Line":
-            add("L", segment.end)
-        elif kind == "Close":
-            verbs.append("Z")
-        elif kind == "CubicBezier":
-            add("C", segment.control1, segment.control2, segment.end)
-        elif kind == "QuadraticBezier":
-            start, control, end = segment.start, segment.control, segment.end
-            add("C", start + (control - start) * (2 / 3), end + (control - end) * (2 / 3), end)
-    array = np.array(points, float).reshape(-1, 2)
-    if array.size and (not np.isfinite(array).all() or np.abs(array).max() > limits.MAX_NUMBER):
-        raise Refusal("A path of this SVG reaches further than Deft Arc can draw.")
-    return Outline("".join(verbs), array)

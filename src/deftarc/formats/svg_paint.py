@@ -1,74 +1,82 @@
-"""SVG paints: colours, and linear and radial gradients with their references to one another."""
+"""The paints of an SVG: colours, and gradients resolved to the drawing's own terms."""
 
+import itertools
 import re
 from collections.abc import Callable, Mapping
 from xml.etree.ElementTree import Element
 
-from svgelements import Color, Matrix
+import numpy as np
 
+from deftarc.core.colour import decoded, encoded, hex_colour, parse_colour
 from deftarc.core.drawing import LinearGradient, Paint, RadialGradient, Six, Solid, Stop
-from deftarc.core.geometry import Floats
+from deftarc.core.geometry import Floats, six
+from deftarc.formats.svg_colour import parsed, srgb, written
+from deftarc.formats.svg_place import moved as shift
+from deftarc.formats.svg_place import read_transform, scaled
 from deftarc.formats.svg_shapes import length
+from deftarc.formats.svg_style import Style
 
 XLINK = "{http://www.w3.org/1999/xlink}href"
-_URL = re.compile(r"^url\(\s*['\"]?#([^'\")]+)['\"]?\s*\)\s*(.*)$")
+_URL = re.compile(r"^url\(\s*['\"]?#([^'\")]+)['\"]?\s*\)\s*(.*)$", re.IGNORECASE | re.DOTALL)
+#: So many stops stand for a way between two in linear light.
+LINEAR_STEPS = 8
 
 
-def colour_of(text: str, opacity: float = 1.0) -> str | None:
-    """A CSS colour as #rrggbb or #rrggbbaa; None for none, or where it cannot be read."""
-    told = text.strip()
-    if told.lower() in ("none", ""):
-        return None
-    if told.lower() == "transparent":
-        return "#00000000"
-    try:
-        colour = Color(told)
-        if colour.value is None:
-            return None
-        red, green, blue, alpha = (int(part) for part in (colour.red, colour.green, colour.blue, colour.alpha))
-    except (ValueError, TypeError, AttributeError, IndexError):
-        return None
-    alpha = round(alpha * min(1.0, max(0.0, opacity)))
-    base = f"#{red & 255:02x}{green & 255:02x}{blue & 255:02x}"
-    return base if alpha >= 255 else f"{base}{max(alpha, 0):02x}"
+def share(text: str | None) -> float:
+    """A number or per cent as a share in [0, 1]; 1 where there is none."""
+    return min(1.0, max(0.0, length(text, 1.0, 1.0)))
 
 
 class PaintServer:
-    """Resolves fill and stroke values to paints, gradients by id."""
+    """Resolves fill and stroke values to paints, gradients by id. ``view`` is what per cent in user space are of."""
 
     def __init__(
-        self, ids: Mapping[str, Element], style_of: Callable[[Element], dict[str, str]], note: Callable[[str], None]
-    ) -> None:
+        self, ids: Mapping[str, Element], style_of: Callable[[Element], Style], note: Callable[[str], None],
+        view: tuple[float, float],
+    ) -> None:  # fmt: skip
         self.ids = ids
         self.style_of = style_of
         self.note = note
+        self.view = view
+
+    def colour(self, value: str, style: Mapping[str, str], opacity: float) -> str | None:
+        """A colour's value as #rrggbb(aa); None for none, and for what is not read, which is told."""
+        if value.lower() in ("none", ""):
+            return None
+        found = parsed(value)
+        if isinstance(found, str):
+            inner = style["color"]
+            found = None if inner.lower() == "currentcolor" else parsed(inner)
+        if found is None or isinstance(found, str):
+            return written(parsed("black"), opacity)
+        told = written(found, opacity)
+        if told is None:
+            self.note(f"colours in {found.space}")
+        return told
 
     def paint(self, style: Mapping[str, str], which: str, box: Floats | None) -> Paint | None:
         """The paint of ``fill`` or ``stroke`` for a shape with a bounding box (4,) in user units."""
         value = style[which].strip()
-        opacity = min(1.0, max(0.0, length(style[f"{which}-opacity"], 1.0, 1.0)))
+        opacity = share(style[f"{which}-opacity"])
         found = _URL.match(value)
         if found:
-            paint = self._gradient(found[1], opacity, box)
-            if paint is not None:
+            known, paint = self._gradient(found[1], opacity, box)
+            if known:
                 return paint
-            value = found[2] or "none"
-        if value.lower() == "currentcolor":
-            value = style["color"]
+            value = found[2].strip() or "none"
         if value.lower() in ("context-fill", "context-stroke"):
             self.note(f"the paint {value}")
             return None
-        colour = colour_of(value, opacity)
-        if colour is None and value.lower() not in ("none", ""):
-            self.note(f"the colour “{value[:30]}”")
+        colour = self.colour(value, style, opacity)
         return None if colour is None else Solid(colour=colour)
 
-    def _gradient(self, name: str, opacity: float, box: Floats | None) -> Paint | None:
+    def _gradient(self, name: str, opacity: float, box: Floats | None) -> tuple[bool, Paint | None]:
+        """Whether there is such a gradient, and its paint; None where it paints nothing."""
         element = self.ids.get(name)
         kind = element.tag.rpartition("}")[2] if element is not None else ""
         if element is None or kind not in ("linearGradient", "radialGradient"):
             self.note("patterns" if kind == "pattern" else "a paint that is not in the file")
-            return None
+            return False, None
         chain = self._chain(element)
 
         def attribute(key: str, default: str) -> str:
@@ -76,35 +84,50 @@ class PaintServer:
 
         stops = self._stops(chain, opacity)
         if not stops:
-            return None
+            return True, None
         if attribute("spreadMethod", "pad") != "pad":
             self.note("repeated gradients (shown once)")
-        matrix = Matrix(attribute("gradientTransform", ""))
+        try:
+            matrix = read_transform(attribute("gradientTransform", ""))
+        except ValueError:
+            self.note("a transform that cannot be read")
+            matrix = np.eye(3)
         boxed = attribute("gradientUnits", "objectBoundingBox") != "userSpaceOnUse"
+        across, down = (1.0, 1.0) if boxed else self.view
         if boxed:
+            # A box of no width or height has no space for a paint that is measured by it (SVG 2, 13.2).
             if box is None or box[2] <= box[0] or box[3] <= box[1]:
-                return Solid(colour=stops[-1].colour)
-            matrix = matrix * Matrix(box[2] - box[0], 0, 0, box[3] - box[1], box[0], box[1])
-        six: Six = (matrix.a, matrix.b, matrix.c, matrix.d, matrix.e, matrix.f)
+                return True, None
+            matrix = (
+                shift(float(box[0]), float(box[1])) @ scaled(float(box[2] - box[0]), float(box[3] - box[1])) @ matrix
+            )
+        told: Six = tuple(float(n) for n in six(matrix))  # type: ignore[assignment]
+        em = float(self.style_of(element)["font-size"])
 
-        def number(key: str, default: str) -> float:
-            return length(attribute(key, default), 0.0, 1.0)
+        def number(key: str, default: str, whole: float) -> float:
+            return length(attribute(key, default), length(default, 0.0, whole), whole, em)
 
+        if len(stops) == 1:
+            return True, Solid(colour=stops[0].colour)
         if kind == "linearGradient":
-            ends = {
-                "x1": number("x1", "0%"),
-                "y1": number("y1", "0%"),
-                "x2": number("x2", "100%"),
-                "y2": number("y2", "0%"),
-            }
-            if ends["x1"] == ends["x2"] and ends["y1"] == ends["y2"]:
-                return Solid(colour=stops[-1].colour)
-            return LinearGradient(**ends, matrix=six, stops=stops)
-        cx, cy, r = number("cx", "50%"), number("cy", "50%"), max(0.0, number("r", "50%"))
+            x1, x2 = number("x1", "0%", across), number("x2", "100%", across)
+            y1, y2 = number("y1", "0%", down), number("y2", "0%", down)
+            if (x1, y1) == (x2, y2):
+                return True, Solid(colour=stops[-1].colour)
+            return True, LinearGradient(x1=x1, y1=y1, x2=x2, y2=y2, matrix=told, stops=stops)
+        diagonal = float(np.hypot(across, down) / np.sqrt(2))
+        cx, cy = number("cx", "50%", across), number("cy", "50%", down)
+        r = max(0.0, number("r", "50%", diagonal))
         if r == 0:
-            return Solid(colour=stops[-1].colour)
-        fx, fy = (length(attribute(k, ""), default, 1.0) for k, default in (("fx", cx), ("fy", cy)))
-        return RadialGradient(cx=cx, cy=cy, r=r, fx=fx, fy=fy, fr=max(0.0, number("fr", "0%")), matrix=six, stops=stops)
+            return True, Solid(colour=stops[-1].colour)
+        fx, fy = (length(attribute(k, ""), at, whole, em) for k, at, whole in (("fx", cx, across), ("fy", cy, down)))
+        fr = max(0.0, number("fr", "0%", diagonal))
+        off = float(np.hypot(fx - cx, fy - cy))
+        if off + fr >= r:
+            # A focus outside is brought onto the circle, as SVG 1.1 has it and browsers do.
+            pull = max(0.0, (r - fr) * 0.999) / off if off else 1.0
+            fx, fy = cx + (fx - cx) * pull, cy + (fy - cy) * pull
+        return True, RadialGradient(cx=cx, cy=cy, r=r, fx=fx, fy=fy, fr=min(fr, r), matrix=told, stops=stops)
 
     def _chain(self, element: Element) -> list[Element]:
         """The gradient and those it refers to, each once."""
@@ -126,11 +149,28 @@ class PaintServer:
                 style = self.style_of(child)
                 least = stops[-1].offset if stops else 0.0
                 offset = min(1.0, max(least, length(child.get("offset"), 0.0, 1.0)))
-                share = min(1.0, max(0.0, length(style.get("stop-opacity"), 1.0, 1.0)))
-                told = style.get("stop-color", "black")
-                if told.lower() == "currentcolor":
-                    told = style.get("color", "black")
-                stops.append(Stop(offset=offset, colour=colour_of(told, share * opacity) or "#00000000"))
+                colour = self.colour(style["stop-color"], style, share(style["stop-opacity"]) * opacity)
+                stops.append(Stop(offset=offset, colour=colour or "#00000000"))
             if stops:
                 break
+        if stops and self.style_of(chain[0])["color-interpolation"].lower() == "linearrgb":
+            stops = _in_linear_light(stops)
         return tuple(stops[:256])
+
+
+def _in_linear_light(stops: list[Stop]) -> list[Stop]:
+    """Stops between which light mixes evenly, by stops put between them."""
+    out = stops[:1]
+    for one, other in itertools.pairwise(stops):
+        a, b = (np.array(parse_colour(stop.colour)) for stop in (one, other))
+        if other.offset > one.offset and one.colour != other.colour:
+            for k in range(1, LINEAR_STEPS):
+                part = k / LINEAR_STEPS
+                mixed = a + (b - a) * part
+                mixed[:3] = encoded(decoded(a[:3]) * (1 - part) + decoded(b[:3]) * part)
+                out.append(Stop(offset=one.offset + (other.offset - one.offset) * part, colour=hex_colour(mixed)))
+        out.append(other)
+    return out
+
+
+__all__ = ["XLINK", "PaintServer", "share", "srgb"]

@@ -173,10 +173,24 @@ class SkiaPainter:
 
     def _prepare(self, node: Node) -> Draw:
         if isinstance(node, Group):
-            return self._together(node.nodes, node.opacity)
+            return self._clipped(node, self._together(node.nodes, node.opacity))
         if isinstance(node, Bitmap):
             return self._bitmap(node)
         return self._shape(node)
+
+    @staticmethod
+    def _clipped(node: Group, inside: Draw) -> Draw:
+        if node.clip is None:
+            return inside
+        held = _path(node.clip, node.clip_rule)
+
+        def draw(canvas: skia.Canvas, alpha: float) -> None:
+            canvas.save()
+            canvas.clipPath(held, True)
+            inside(canvas, alpha)
+            canvas.restore()
+
+        return draw
 
     def _bitmap(self, node: Bitmap) -> Draw:
         if node.asset not in self.pictures:

@@ -211,8 +211,8 @@ def segment_words_short(scene: Scene, curve: TimeCurve, k: int, units: Units, fa
     mean = with_unit(change / (float(curve.duration[k]) / FLICKS) * factor, units.speed)
     by = f"× {float(np.exp(min(change, 30.0))):.2f}" if units.growth else with_unit(change, units.value)
     top = top_speed(curve, k) * factor
-    told = with_unit(top, units.speed) if np.isfinite(top) else "unbounded"
-    return f"{counted(frames)} · {by} · mean {mean} · top {told}"
+    told = with_unit(top, units.speed) if np.isfinite(top) else f"unbounded {units.speed}"
+    return f"{counted(frames)} · {by} · mean {mean.removesuffix(units.speed).strip()}, top {told}"
 
 
 def _past_words(curve: TimeCurve, k: int, units: Units) -> str:

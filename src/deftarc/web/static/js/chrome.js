@@ -14,6 +14,9 @@ const kept = JSON.parse(localStorage.getItem("deftarc.layout") || "{}");
 const layout = { where: kept.where || 0.44, pair: kept.pair || 0.46, names: kept.names || 0, room: "" };
 const namesWide = () => layout.names || (innerWidth >= 1500 ? 230 : 162);
 
+// What stands over and under the picture needs so much room.
+const LEAST_WHERE = 464;
+
 export function pairHeight() {
   const area = document.getElementById("time-area").clientHeight - 34;
   // Given all the room, it has the page to itself; else some lanes stay.
@@ -24,7 +27,7 @@ export function pairHeight() {
 export function applyLayout() {
   const spread = document.getElementById("spread");
   const where = layout.room === "picture" ? 0.7 : layout.room === "pair" ? 0.3 : layout.where;
-  const px = Math.round(Math.max(340, Math.min(spread.clientWidth - 420, spread.clientWidth * where)));
+  const px = Math.round(Math.max(LEAST_WHERE, Math.min(spread.clientWidth - 420, spread.clientWidth * where)));
   spread.style.setProperty("--where", `${px}px`);
   document.documentElement.style.setProperty("--gutter", `${Math.round(namesWide())}px`);
   document.getElementById("divide-names").setAttribute("aria-valuenow", Math.round(namesWide()));
@@ -35,6 +38,7 @@ export function applyLayout() {
 
 export function giveRoom(to, after) {
   layout.room = layout.room === to ? "" : to;
+  document.body.classList.toggle("room-pair", layout.room === "pair");
   applyLayout();
   after();
 }

@@ -26,7 +26,7 @@ function flat(paint) {
 
 export function prepare(drawing) {
   const node = (told) => {
-    if (told.kind === "group") return { ...told, nodes: told.nodes.map(node) };
+    if (told.kind === "group") return { ...told, clip: typeof told.clip === "string" ? new Path2D(told.clip) : null, nodes: told.nodes.map(node) };
     if (told.kind === "bitmap") { picture(told.asset); return told; }
     const stroke = told.stroke && { ...told.stroke, paint: flat(told.stroke.paint) };
     return { ...told, fill: told.fill && flat(told.fill), stroke, path: new Path2D(told.outline) };
@@ -77,27 +77,76 @@ function drawShape(ctx, node) {
   }
   if (stroke) {
     strokeStyle(ctx, stroke);
-    // A pen keeps its shape while its paint has a space of its own: approximated by the gradient as it lies.
-    ctx.strokeStyle = stroke.paint.kind === "solid" ? stroke.paint.colour : strokeGradient(ctx, stroke.paint);
-    ctx.stroke(node.path);
+    if (stroke.paint.kind === "radial") strokeRadial(ctx, node);
+    else {
+      ctx.strokeStyle = stroke.paint.kind === "solid" ? stroke.paint.colour : laidLinear(ctx, stroke.paint);
+      ctx.stroke(node.path);
+    }
   }
   ctx.restore();
 }
 
-function strokeGradient(ctx, paint) {
-  const matrix = new DOMMatrix(paint.matrix);
-  const at = (x, y) => matrix.transformPoint({ x, y });
-  const size = Math.sqrt(Math.abs(matrix.a * matrix.d - matrix.b * matrix.c));
-  if (paint.kind === "linear") {
-    const [p, q] = [at(paint.x1, paint.y1), at(paint.x2, paint.y2)];
-    return gradient(ctx, { ...paint, x1: p.x, y1: p.y, x2: q.x, y2: q.y });
+// A linear gradient through its matrix is a linear gradient again: its lines of one colour go where the matrix puts them,
+// and it runs square to those.
+function laidLinear(ctx, paint) {
+  const [a, b, c, d, e, f] = paint.matrix;
+  const at = (x, y) => [a * x + c * y + e, b * x + d * y + f];
+  const [p, q] = [at(paint.x1, paint.y1), at(paint.x2, paint.y2)];
+  const [wx, wy] = [-(paint.y2 - paint.y1), paint.x2 - paint.x1];
+  const [lx, ly] = [a * wx + c * wy, b * wx + d * wy];
+  const size = lx * lx + ly * ly;
+  if (size < 1e-18) return "transparent";
+  const along = ((q[0] - p[0]) * -ly + (q[1] - p[1]) * lx) / size;
+  return gradient(ctx, { ...paint, x1: p[0], y1: p[1], x2: p[0] - ly * along, y2: p[1] + lx * along });
+}
+
+// A pen keeps its shape while its paint has a space of its own: the stroke is painted aside, and filled with its paint.
+function strokeRadial(ctx, node) {
+  const { paint } = node.stroke;
+  const [a, b, c, d] = paint.matrix;
+  if (Math.abs(a * d - b * c) < 1e-12) return;
+  const spare = spareOf(ctx);
+  spare.save();
+  spare.setTransform(ctx.getTransform());
+  strokeStyle(spare, node.stroke);
+  spare.strokeStyle = "#000";
+  spare.stroke(node.path);
+  spare.globalCompositeOperation = "source-in";
+  spare.transform(...paint.matrix);
+  const back = spare.getTransform().inverse();
+  const corners = [[0, 0], [spare.canvas.width, 0], [spare.canvas.width, spare.canvas.height], [0, spare.canvas.height]].map(([x, y]) => back.transformPoint({ x, y }));
+  spare.fillStyle = gradient(spare, paint);
+  spare.beginPath();
+  for (const corner of corners) spare.lineTo(corner.x, corner.y);
+  spare.fill();
+  spare.restore();
+  ctx.save();
+  ctx.setTransform(1, 0, 0, 1, 0, 0);
+  ctx.drawImage(spare.canvas, 0, 0);
+  ctx.restore();
+  spares.push(spare);
+}
+
+// A clean canvas of the same size to paint on aside; whoever takes one gives it back.
+function spareOf(ctx) {
+  const spare = spares.pop() || document.createElement("canvas").getContext("2d");
+  if (spare.canvas.width !== ctx.canvas.width || spare.canvas.height !== ctx.canvas.height) {
+    spare.canvas.width = ctx.canvas.width;
+    spare.canvas.height = ctx.canvas.height;
+  } else {
+    spare.setTransform(1, 0, 0, 1, 0, 0);
+    spare.clearRect(0, 0, spare.canvas.width, spare.canvas.height);
   }
-  const [c, f] = [at(paint.cx, paint.cy), at(paint.fx, paint.fy)];
-  return gradient(ctx, { ...paint, cx: c.x, cy: c.y, fx: f.x, fy: f.y, r: paint.r * size, fr: paint.fr * size });
+  return spare;
 }
 
 function drawNode(ctx, node) {
-  if (node.kind === "group") together(ctx, node.opacity, node.nodes);
+  if (node.kind === "group") {
+    ctx.save();
+    if (node.clip) ctx.clip(node.clip, node.clip_rule);
+    together(ctx, node.opacity, node.nodes);
+    ctx.restore();
+  }
   else if (node.kind === "bitmap") {
     const image = picture(node.asset);
     if (image.complete && image.naturalWidth) ctx.drawImage(image, node.x, node.y, node.width, node.height);
@@ -116,14 +165,7 @@ function together(ctx, opacity, nodes) {
     ctx.globalAlpha = before;
     return;
   }
-  const spare = spares.pop() || document.createElement("canvas").getContext("2d");
-  if (spare.canvas.width !== ctx.canvas.width || spare.canvas.height !== ctx.canvas.height) {
-    spare.canvas.width = ctx.canvas.width;
-    spare.canvas.height = ctx.canvas.height;
-  } else {
-    spare.setTransform(1, 0, 0, 1, 0, 0);
-    spare.clearRect(0, 0, spare.canvas.width, spare.canvas.height);
-  }
+  const spare = spareOf(ctx);
   spare.setTransform(ctx.getTransform());
   spare.imageSmoothingQuality = "high";
   for (const node of nodes) drawNode(spare, node);
@@ -209,7 +251,10 @@ export function hits(item, frame, x, y, slack, whole = false) {
     return probe.isPointInPath(box, x, y);
   }
   const test = (nodes) => nodes.some((node) => {
-    if (node.kind === "group") return test(node.nodes);
+    if (node.kind === "group") {
+      probe.setTransform(row[0], row[1], row[2], row[3], row[4], row[5]);
+      return (!node.clip || probe.isPointInPath(node.clip, x, y, node.clip_rule)) && test(node.nodes);
+    }
     probe.setTransform(row[0], row[1], row[2], row[3], row[4], row[5]);
     if (node.kind === "bitmap") {
       const path = new Path2D();
