@@ -1,6 +1,7 @@
 """The command line: serve, sample, render, import, export, schema."""
 
 import json
+import re
 import sys
 from pathlib import Path
 from typing import Annotated, NoReturn
@@ -13,7 +14,7 @@ from deftarc.core.find import find_layer, find_scene
 from deftarc.formats.archive import ProjectFile, read_project
 from deftarc.formats.csv_samples import sample_csv
 from deftarc.formats.materials import Materials
-from deftarc.paint.render import render_movie, render_sequence, render_still
+from deftarc.paint.render import PAPER, render_movie, render_sequence, render_still
 from deftarc.paint.scene_painter import painter_for
 
 app = typer.Typer(
@@ -112,6 +113,13 @@ def frame_range(told: str | None, count: int) -> tuple[int, int]:
     return int(first), int(last or first)
 
 
+def ground_of(told: str) -> str:
+    """A typed ground as #rrggbb."""
+    if not re.fullmatch("#[0-9a-fA-F]{6}", told):
+        raise Refusal(f"“{told[:20]}” is no colour for the ground. Type it as #rrggbb, like #ffffff.")
+    return told.lower()
+
+
 @app.command()
 def render(
     file: File,
@@ -121,6 +129,7 @@ def render(
     scene: SceneName = None,
     frame: Annotated[int, typer.Option(help="The frame of a single picture.")] = 0,
     progress: Annotated[bool, typer.Option(help="Print “frames done of all” as it goes.")] = False,
+    ground: Annotated[str, typer.Option(help="What a movie shows where its background lets through, #rrggbb.")] = PAPER,
 ) -> None:
     """Render a scene to a movie, one frame, or a folder of frames."""
     opened = open_file(file)
@@ -133,7 +142,7 @@ def render(
         found = find_scene(opened.project, scene)
         painter = painter_for(found, Materials(opened.read_asset))
         if out.suffix.lower() == ".mp4":
-            render_movie(found, painter, out, told)
+            render_movie(found, painter, out, told, ground_of(ground))
         elif out.suffix.lower() == ".png":
             render_still(found, painter, frame, out)
             told(1, 1)

@@ -13,6 +13,7 @@ from deftarc.core.time import RATES
 from deftarc.formats.materials import Materials
 from deftarc.paint.render import render_movie, render_sequence, render_still
 from deftarc.paint.scene_painter import painter_for
+from deftarc.paint.skia_painter import SkiaPainter
 from tests.scenes import layer, numbers, positions, scene
 
 
@@ -145,3 +146,41 @@ def test_a_dashed_stroke_has_gaps_that_move_with_its_offset(tmp_path):
     assert dark[0].any()
     assert (~dark[0]).any()
     assert (dark[0] != dark[1]).mean() > 0.8
+
+
+def frames_of(path):
+    import av
+
+    with av.open(str(path)) as movie:
+        return [frame.to_ndarray(format="rgb24") for frame in movie.decode(video=0)]
+
+
+@pytest.mark.parametrize(("background", "ground", "shown"), [("#22577a80", "#ffffff", (144, 171, 188)), (None, "#b23a26", (178, 58, 38)), ("#00000080", "#000000", (0, 0, 0))])  # fmt: skip
+def test_a_movie_lays_what_shows_through_on_the_chosen_colour(tmp_path, background, ground, shown):
+    from deftarc.paint.render import render_movie
+
+    made = scene(layer("Gull"), frames=2, width=64, height=48, background=background)
+    made = made.with_layer(made.layer("gull").changed(hidden=True))
+    target = tmp_path / "a.mp4"
+    render_movie(made, SkiaPainter({}, lambda name: None), target, ground=ground)
+    assert frames_of(target)[0][20, 20] == pytest.approx(shown, abs=5)
+
+
+def test_a_movie_of_odd_sides_is_padded_and_not_stretched(tmp_path):
+    from deftarc.paint.render import padded, render_movie
+
+    made = scene(layer("Bar"), frames=1, width=63, height=47, background="#ffffff")
+    target = tmp_path / "a.mp4"
+    painter = SkiaPainter({}, lambda name: None)
+    seen = []
+    whole = painter.paint
+    painter.paint = lambda canvas, table, row, background, scale: (seen.append(scale), whole(canvas, table, row, background, scale))  # fmt: skip
+    made = made.changed(layers=())
+    render_movie(made, painter, target)
+    assert seen == [(1.0, 1.0)]
+    assert frames_of(target)[0].shape == (48, 64, 3)
+    pixels = np.zeros((4, 4, 4), np.uint8)
+    pixels[:3, :3] = np.arange(9).reshape(3, 3, 1)
+    padded(pixels, 3, 3)
+    assert pixels[:, 3, 0].tolist() == [2, 5, 8, 8]
+    assert pixels[3, :, 0].tolist() == [6, 7, 8, 8]

@@ -11,8 +11,7 @@ from deftarc.core.errors import Refusal
 from deftarc.core.geometry import Floats, apply
 
 _NEEDS = {"M": 1, "L": 1, "C": 3, "Z": 0}
-_TOKEN = re.compile(r"[MLCZ]|-?(?:\d+\.?\d*|\.\d+)(?:e-?\d+)?")
-_CLEAN = re.compile(r"^[MLCZ0-9eE.,\s-]*$")
+_TOKEN = re.compile(r"[MLCZ]|-?(?:[0-9]+\.?[0-9]*|\.[0-9]+)(?:[eE][-+]?[0-9]+)?")
 
 
 @dataclass(frozen=True, eq=False)
@@ -25,7 +24,8 @@ class Outline:
     @classmethod
     def parse(cls, data: str) -> "Outline":
         """From path data in absolute M, L, C and Z only, as :meth:`data` writes it."""
-        if len(data) > limits.MAX_OUTLINE_NUMBERS * 8 or not _CLEAN.match(data):
+        # What is left between the letters and numbers may only part them.
+        if len(data) > limits.MAX_OUTLINE_NUMBERS * 8 or _TOKEN.sub("", data).strip(" ,\t\r\n"):
             raise Refusal("An outline is written with M, L, C and Z and plain numbers only.")
         verbs: list[str] = []
         numbers: list[float] = []

@@ -156,7 +156,9 @@ def outlines(artwork: Painted, numbers: Numbers, shape_text: "TextShaper | None"
     assert isinstance(artwork, Text)
     if shape_text is None:
         return "", np.empty((1, 0, 2))
-    form = shape_text(artwork)
+    # Letters that move apart at any time are never drawn together.
+    spaced = "letter_spacing" in numbers
+    form = shape_text(artwork.changed(letter_spacing=1.0) if spaced else artwork)
     return form.verbs, form.points(of("size"), of("letter_spacing"), of("line_height"))
 
 

@@ -314,6 +314,8 @@ class BlendTrack(TrackBase):
         self._check_times()
         if any(len(key.value) != len(self.value) for key in self.keys):
             raise ValueError("All keys of a colour or an outline have as many numbers as it has.")
+        if self.loose is not None and len(self.loose.value) != len(self.value):
+            raise ValueError("What was changed but not keyed of a colour or an outline has as many numbers as it has.")
         return self
 
     def measures(self) -> Floats:

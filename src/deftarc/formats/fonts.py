@@ -3,6 +3,7 @@
 Shaping is HarfBuzz's. A font's id is its file's name without the ending.
 """
 
+import unicodedata
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
@@ -11,6 +12,15 @@ from io import BytesIO
 
 import numpy as np
 import uharfbuzz
+from bidi.algorithm import (
+    explicit_embed_and_overrides,
+    get_base_level,
+    get_embedding_levels,
+    get_empty_storage,
+    resolve_implicit_levels,
+    resolve_neutral_types,
+    resolve_weak_types,
+)
 from fontTools.ttLib import TTFont
 
 from deftarc.core import limits
@@ -21,13 +31,16 @@ from deftarc.core.shapes import TextForm
 
 @dataclass(frozen=True)
 class Face:
+    """A shipped face: its files in the order in which a letter is looked for."""
+
     id: str
     label: str
-    file: str
+    files: tuple[str, ...]
 
 
 def _face(name: str, weight: int, label: str) -> Face:
-    return Face(f"{name}-{weight}", label, f"{name}-latin-{weight}-normal.woff2")
+    parts = ("latin", "latin-ext")
+    return Face(f"{name}-{weight}", label, tuple(f"{name}-{part}-{weight}-normal.woff2" for part in parts))
 
 
 FACES: dict[str, Face] = {
@@ -59,18 +72,37 @@ def _unpacked(data: bytes) -> bytes:
     return plain.getvalue()
 
 
-@lru_cache(maxsize=16)
-def _shipped(face_id: str) -> tuple[uharfbuzz.Font, int]:
-    """A HarfBuzz font and its units per em."""
+@dataclass(frozen=True, eq=False)
+class Typeface:
+    """A font as HarfBuzz knows it, its units per em, and the letters it has."""
+
+    font: uharfbuzz.Font
+    upem: int
+    letters: frozenset[int]
+
+
+@lru_cache(maxsize=64)
+def _file(name: str) -> Typeface:
+    return _typeface(_unpacked((files("deftarc") / "web" / "static" / "vendor" / "fonts" / name).read_bytes()))
+
+
+def _typeface(plain: bytes) -> Typeface:
+    face = uharfbuzz.Face(plain)
+    return Typeface(uharfbuzz.Font(face), face.upem, frozenset(face.unicodes))
+
+
+def _shipped(face_id: str) -> list[Typeface]:
+    """A shipped face's files."""
     face = FACES.get(face_id)
     if face is None:
         raise unknown("font", face_id)
-    return _font(_unpacked((files("deftarc") / "web" / "static" / "vendor" / "fonts" / face.file).read_bytes()))
+    return [_file(name) for name in face.files]
 
 
-def _font(plain: bytes) -> tuple[uharfbuzz.Font, int]:
-    face = uharfbuzz.Face(plain)
-    return uharfbuzz.Font(face), face.upem
+@lru_cache(maxsize=1)
+def _others() -> list[Typeface]:
+    """All shipped files: where a letter that a font lacks is looked for, in their order."""
+    return [_file(name) for face in FACES.values() for name in face.files]
 
 
 def check_font(data: bytes) -> tuple[bytes, str]:
@@ -88,7 +120,7 @@ def check_font(data: bytes) -> tuple[bytes, str]:
         if "glyf" not in font and "CFF " not in font and "CFF2" not in font:
             raise Refusal("This font has no outlines: fonts made of pictures cannot be drawn here.")
         label = str(font["name"].getDebugName(4) or font["name"].getDebugName(1) or "Own font")
-        shaped, _ = _font(plain)
+        shaped = _typeface(plain).font
         buffer = uharfbuzz.Buffer()
         buffer.add_str("Aa")
         buffer.guess_segment_properties()
@@ -146,23 +178,26 @@ class Shaper:
 
     def __init__(self, read_asset: AssetReader) -> None:
         self.read_asset = read_asset
-        self._own: dict[str, tuple[uharfbuzz.Font, int]] = {}
-        self._forms: dict[tuple[str, str, str], TextForm] = {}
-        #: By what was asked for, why it could not be shaped.
-        self._troubles: dict[tuple[str, str, str], str] = {}
+        self._own: dict[str, Typeface] = {}
+        self._forms: dict[tuple[object, ...], TextForm] = {}
+        #: By what was asked for, why it could not be shaped, or what of it.
+        self._troubles: dict[tuple[object, ...], str] = {}
 
-    def font(self, name: str) -> tuple[uharfbuzz.Font, int]:
+    def font(self, name: str) -> list[Typeface]:
+        """The typefaces of a font, in the order in which letters are looked for; Refusal where it is not here."""
         if not name.startswith(OWN):
             return _shipped(name)
         if name not in self._own:
-            self._own[name] = _font(self.read_asset(name.removeprefix(OWN)))
-        return self._own[name]
+            self._own[name] = _typeface(self.read_asset(name.removeprefix(OWN)))
+        return [self._own[name]]
 
-    def shaped(self, text: Text) -> TextForm:
-        """The form of a text: the first baseline at y 0, each line aligned at x 0. Refusal where it has none."""
-        font, upem = self.font(text.font)
+    def shaped(self, text: Text) -> tuple[TextForm, str]:
+        """The form of a text, the first baseline at y 0, each line aligned at x 0; and which letters no font has, in
+        words. Refusal where it has no form.
+        """
+        faces = self.font(text.font)
         try:
-            return _form(font, upem, text)
+            return _form(faces, text, text.letter_spacing != 0)
         except (ValueError, RuntimeError, KeyError, UnicodeError) as error:
             raise Refusal(f"This text cannot be shaped with its font ({type(error).__name__}).") from error
 
@@ -175,56 +210,150 @@ class Shaper:
                 self._forms.clear()
                 self._troubles.clear()
             try:
-                found = self.shaped(text)
+                found, missing = self.shaped(text)
             except Refusal as refusal:
-                self._troubles[told] = str(refusal)
                 nothing = np.empty((0, 2))
-                found = TextForm("", nothing, nothing, nothing)
+                found, missing = TextForm("", nothing, nothing, nothing), str(refusal)
+            self._troubles[told] = missing
             self._forms[told] = found
         return found
 
     def trouble(self, text: Text) -> str:
-        """Why a text is drawn as nothing; empty where it is not."""
+        """Why a text, or some of its letters, are drawn as nothing; empty where all is drawn."""
         self.form(text)
         return self._troubles.get(_told(text), "")
 
 
-def _told(text: Text) -> tuple[str, str, str]:
-    return text.font, text.text, text.align
+def _told(text: Text) -> tuple[object, ...]:
+    return text.font, text.text, text.align, text.letter_spacing != 0
 
 
-def _form(font: uharfbuzz.Font, upem: int, text: Text) -> TextForm:
+@dataclass(frozen=True)
+class _Run:
+    """A stretch of a line in one typeface and one direction: where it begins in the line, and its letters."""
+
+    face: Typeface
+    start: int
+    letters: str
+    backwards: bool
+
+
+#: Marks that join to the letter before them, and what is not seen: looked for nowhere by themselves.
+_JOINED = ("Mn", "Me", "Mc", "Cf", "Cc")
+
+
+def _runs(line: str, faces: list[Typeface], missing: dict[str, None]) -> list[_Run]:
+    """A line's stretches as they stand from left to right, by the Unicode bidirectional algorithm (UAX #9)."""
+    levels = _levels(line)
+    chosen: list[Typeface] = []
+    for letter in line:
+        if (
+            chosen
+            and (unicodedata.category(letter) in _JOINED or letter == " ")
+            and ord(letter) in (chosen[-1].letters | {0x200C, 0x200D})
+        ):
+            chosen.append(chosen[-1])
+            continue
+        face = next((each for each in (*faces, *_others()) if ord(letter) in each.letters), None)
+        if face is None and unicodedata.category(letter) not in _JOINED and not letter.isspace():
+            missing[letter] = None
+        chosen.append(face or (chosen[-1] if chosen else faces[0]))
+    runs: list[tuple[int, _Run]] = []
+    start = 0
+    for k in range(1, len(line) + 1):
+        if k == len(line) or chosen[k] is not chosen[start] or levels[k] != levels[start]:
+            runs.append((levels[start], _Run(chosen[start], start, line[start:k], levels[start] % 2 == 1)))
+            start = k
+    # What has a level at least so high is turned round, from the highest to the lowest odd one.
+    for level in range(max(levels, default=0), 0, -1):
+        k = 0
+        while k < len(runs):
+            end = k
+            while end < len(runs) and runs[end][0] >= level:
+                end += 1
+            runs[k:end] = reversed(runs[k:end])
+            k = max(end, k + 1)
+    return [run for _, run in runs]
+
+
+def _levels(line: str) -> list[int]:
+    """The embedding level of each letter of a line."""
+    if line.isascii():
+        return [0] * len(line)
+    # Isolates and paragraph marks are not known to the levels' rules there: they stand as blanks.
+    told = "".join(" " if unicodedata.bidirectional(c) in ("LRI", "RLI", "FSI", "PDI", "B", "") else c for c in line)
+    storage = get_empty_storage()
+    storage["base_level"] = get_base_level(told)
+    storage["base_dir"] = ("L", "R")[storage["base_level"]]
+    get_embedding_levels(told, storage, False, False)
+    for at, letter in enumerate(storage["chars"]):
+        letter["at"] = at
+    for step in (
+        explicit_embed_and_overrides, resolve_weak_types, resolve_neutral_types, resolve_implicit_levels,
+    ):  # fmt: skip
+        step(storage, False)
+    levels = [int(storage["base_level"])] * len(line)
+    for letter in storage["chars"]:
+        levels[letter["at"]] = int(letter["level"])
+    return levels
+
+
+def _form(faces: list[Typeface], text: Text, spaced: bool) -> tuple[TextForm, str]:
     verbs: list[str] = []
     letters, shifts, lines = [], [], []
-    for number, line in enumerate(text.text.split("\n")):
+    missing: dict[str, None] = {}
+    # Spaced letters stand apart: none are drawn together.
+    features = {"liga": not spaced, "clig": not spaced, "dlig": False, "kern": True}
+    for number, told in enumerate(text.text.split("\n")):
+        line = unicodedata.normalize("NFC", told)
         if not line:
             continue
-        buffer = uharfbuzz.Buffer()
-        buffer.add_str(line)
-        buffer.guess_segment_properties()
-        uharfbuzz.shape(font, buffer)
         pen = _Pen()
-        spans: list[tuple[int, float, float, int]] = []
+        spans: list[tuple[int, float, float, float, int]] = []
+        clusters: set[int] = set()
         x = 0.0
-        clusters = {info.cluster: None for info in buffer.glyph_infos}
-        order = {cluster: at for at, cluster in enumerate(sorted(clusters))}
-        for info, place in zip(buffer.glyph_infos, buffer.glyph_positions, strict=True):
-            before = len(pen.points)
-            font.draw_glyph(info.codepoint, _DRAW, pen)
-            spans.append((len(pen.points) - before, x + place.x_offset, place.y_offset, order[info.cluster]))
-            x += place.x_advance
+        for run in _runs(line, faces, missing):
+            buffer = uharfbuzz.Buffer()
+            buffer.add_str(run.letters)
+            buffer.guess_segment_properties()
+            buffer.direction = "rtl" if run.backwards else "ltr"
+            uharfbuzz.shape(run.face.font, buffer, features)
+            for info, place in zip(buffer.glyph_infos, buffer.glyph_positions, strict=True):
+                before = len(pen.points)
+                if info.codepoint:
+                    run.face.font.draw_glyph(info.codepoint, _DRAW, pen)
+                size = 1 / run.face.upem
+                cluster = run.start + info.cluster
+                clusters.add(cluster)
+                spans.append(
+                    (len(pen.points) - before, x + place.x_offset * size, place.y_offset * size, size, cluster)
+                )
+                x += place.x_advance * size
         if not pen.points:
             continue
-        offsets = np.concatenate([np.full((count, 2), (dx, dy), float) for count, dx, dy, _ in spans])
+        # Letters move apart in the order in which they stand.
+        seen = dict.fromkeys(cluster for *_, cluster in spans)
+        order = {cluster: at for at, cluster in enumerate(seen)}
+        scale = np.concatenate([np.full((count, 1), size, float) for count, _, _, size, _ in spans])
+        offsets = np.concatenate([np.full((count, 2), (dx, dy), float) for count, dx, dy, _, _ in spans])
         share = {"start": 0.0, "middle": -0.5, "end": -1.0}[text.align]
         # Spacing stands between letters: the last one has none after it that would push an aligned line aside.
         widened = share * max(0, len(order) - 1)
-        shift = np.concatenate([np.full((count, 2), (at + widened, 0.0), float) for count, _, _, at in spans])
-        letters.append((np.array(pen.points) + offsets + (share * x, 0.0)) * (1 / upem, -1 / upem))
+        shift = np.concatenate([np.full((count, 2), (order[at] + widened, 0.0), float) for count, _, _, _, at in spans])
+        letters.append((np.array(pen.points) * scale + offsets + (share * x, 0.0)) * (1, -1))
         shifts.append(shift)
         lines.append(np.full((len(shift), 2), (0.0, number), float))
         verbs.extend(pen.verbs)
     if not letters:
         nothing = np.empty((0, 2))
-        return TextForm("", nothing, nothing, nothing)
-    return TextForm("".join(verbs), *(np.concatenate(part) for part in (letters, shifts, lines)))
+        return TextForm("", nothing, nothing, nothing), _lacking(missing)
+    return TextForm("".join(verbs), *(np.concatenate(part) for part in (letters, shifts, lines))), _lacking(missing)
+
+
+def _lacking(missing: dict[str, None]) -> str:
+    """Which letters no font here has, by name."""
+    if not missing:
+        return ""
+    names = [f"“{each}” ({unicodedata.name(each, f'U+{ord(each):04X}').lower()})" for each in list(missing)[:4]]
+    more = f" and {len(missing) - 4} more" if len(missing) > 4 else ""
+    return f"No font here has {', '.join(names)}{more}. Bring in a font that does, and choose it for this text."

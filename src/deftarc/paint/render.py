@@ -12,6 +12,7 @@ import numpy as np
 from av.video.reformatter import ColorRange, Colorspace
 from PIL import Image
 
+from deftarc.core.colour import hex_colour, parse_colour
 from deftarc.core.document import Scene
 from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import delivered, evaluate, frame_times
@@ -21,7 +22,7 @@ from deftarc.paint.skia_painter import Pixels, SkiaPainter, blank, unpremultipli
 STRETCH = 240
 #: Frames painted ahead of the encoder.
 AHEAD = 4
-#: A movie has no transparency; without a background it stands on this.
+#: A movie has no transparency; what its background lets through is this, unless another colour is chosen.
 PAPER = "#ffffff"
 #: x264: visually lossless to most eyes, and fast.
 QUALITY = {"crf": "18", "preset": "veryfast"}
@@ -64,11 +65,30 @@ def even(size: int) -> int:
     return size + size % 2
 
 
-def render_movie(scene: Scene, painter: SkiaPainter, target: Path, progress: Progress = no_progress) -> None:
-    """Every frame as H.264 in MP4, BT.709, at the scene's own rate; plays while it loads."""
+def laid_on(background: str | None, ground: str) -> str:
+    """The opaque colour that a background shows when it lies on a ground."""
+    if background is None:
+        return ground[:7]
+    over, under = np.array(parse_colour(background)), np.array(parse_colour(ground))
+    mixed = over[:3] * over[3] + under[:3] * (1 - over[3])
+    return hex_colour((*(float(part) for part in mixed), 1.0))
+
+
+def padded(pixels: Pixels, width: int, height: int) -> None:
+    """Fills what lies beyond a picture of width × height px in a larger array with its last column and row."""
+    pixels[:height, width:] = pixels[:height, width - 1 : width]
+    pixels[height:] = pixels[height - 1 : height]
+
+
+def render_movie(
+    scene: Scene, painter: SkiaPainter, target: Path, progress: Progress = no_progress, ground: str = PAPER
+) -> None:
+    """Every frame as H.264 in MP4, BT.709, at the scene's own rate; plays while it loads.
+
+    What a background lets through shows ``ground``; a side of odd length is padded by its last pixel.
+    """
     width, height = even(scene.width), even(scene.height)
-    scale = (width / scene.width, height / scene.height)
-    background = scene.background or PAPER
+    background = laid_on(scene.background, ground)
     buffers: Queue[tuple[Pixels, Any]] = Queue()
     for _ in range(AHEAD):
         buffers.put(blank(width, height))
@@ -84,8 +104,10 @@ def render_movie(scene: Scene, painter: SkiaPainter, target: Path, progress: Pro
                     pixels, surface = buffers.get()
                     if stopped:
                         return
-                    painter.paint(surface.getCanvas(), table, row, background, scale)
+                    painter.paint(surface.getCanvas(), table, row, background, (1.0, 1.0))
                     surface.flushAndSubmit()
+                    if (width, height) != (scene.width, scene.height):
+                        padded(pixels, scene.width, scene.height)
                     ready.put((pixels, surface))
             ready.put(None)
         except BaseException as error:

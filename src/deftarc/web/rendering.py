@@ -12,7 +12,7 @@ from deftarc.web.workshop import Workshop
 _running: dict[str, "subprocess.Popen[str]"] = {}
 
 
-def start_render(shop: Workshop, project_id: str, scene_id: str, kind: str, frame: int) -> str:
+def start_render(shop: Workshop, project_id: str, scene_id: str, kind: str, frame: int, ground: str) -> str:
     """Starts a render of the project as it is now; returns the job's id."""
     opened = shop.projects.open(project_id)
     scene = opened.project.scene(scene_id)
@@ -28,7 +28,7 @@ def start_render(shop: Workshop, project_id: str, scene_id: str, kind: str, fram
     snapshot.write_bytes(data)
     command = [
         sys.executable, "-m", "deftarc.cli", "render", str(snapshot), "--scene", scene.id,
-        "--out", str(folder / f"{job}.{kind}"), "--frame", str(frame), "--progress",
+        "--out", str(folder / f"{job}.{kind}"), "--frame", str(frame), "--progress", "--ground", ground,
     ]  # fmt: skip
     process = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
     _running[job] = process

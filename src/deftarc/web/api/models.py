@@ -209,6 +209,8 @@ class NewRender(Body):
     scene: Annotated[str, Field(max_length=60)]
     kind: Literal["mp4", "png"]
     frame: Annotated[int, Field(ge=0, le=limits.MAX_SCENE_FRAMES)] = 0
+    #: What a movie shows where the background lets through.
+    ground: Annotated[str, Field(pattern="^#[0-9a-fA-F]{6}$")] = "#ffffff"
 
 
 class RenderState(Body):

@@ -20,7 +20,7 @@ def told(row: JobRow) -> RenderState:
 @router.post("/projects/{project_id}/renders", status_code=202)
 def start(project_id: ProjectId, wanted: NewRender, shop: Shop) -> RenderState:
     """Start rendering a scene to a movie, or one frame of it to a picture, in the background."""
-    return told(shop.jobs.get(start_render(shop, project_id, wanted.scene, wanted.kind, wanted.frame)))
+    return told(shop.jobs.get(start_render(shop, project_id, wanted.scene, wanted.kind, wanted.frame, wanted.ground)))
 
 
 @router.get("/projects/{project_id}/renders")

@@ -10,7 +10,9 @@ export function openRender() {
   const { scene } = state;
   const odd = scene.width % 2 || scene.height % 2;
   document.getElementById("render-name").textContent = scene.name;
-  document.getElementById("render-about").textContent = `${scene.width} × ${scene.height} · ${scene.frames} frames at ${Math.round(scene.rate * 1000) / 1000} a second${odd ? " · a movie is one pixel larger where a side is odd" : ""}${scene.background ? "" : " · a movie has no transparency and stands on white"}`;
+  document.getElementById("render-about").textContent = `${scene.width} × ${scene.height} · ${scene.frames} frames at ${Math.round(scene.rate * 1000) / 1000} a second${odd ? " · a movie is padded by one pixel where a side is odd" : ""}`;
+  // A movie has no transparency: what shows through the background is chosen.
+  document.getElementById("render-ground-row").hidden = Boolean(scene.background && (scene.background.length === 7 || scene.background.endsWith("ff")));
   dialog.showModal();
   refresh();
 }
@@ -23,7 +25,7 @@ export function wireRender() {
     const path = kind ? `/api/projects/${state.project}/renders` : `/api/renders/${stop}/stop`;
     const response = await fetch(path, {
       method: "POST", headers: { "content-type": "application/json" },
-      body: kind ? JSON.stringify({ scene: state.scene.id, kind, frame: state.frame }) : null,
+      body: kind ? JSON.stringify({ scene: state.scene.id, kind, frame: state.frame, ground: document.getElementById("render-ground").value }) : null,
     });
     if (!response.ok) say((await response.json()).detail);
     refresh();

@@ -52,10 +52,11 @@ export function repaint(picture = true) {
   ctx.fillStyle = ink.surround;
   ctx.fillRect(0, 0, canvas.width, canvas.height);
   ctx.setTransform(...base);
+  if (!scene.background || scene.background.length === 9) chequer(base, ratio);
   if (scene.background) {
     ctx.fillStyle = scene.background;
     ctx.fillRect(0, 0, scene.width, scene.height);
-  } else chequer(base, ratio);
+  }
   for (const item of itemsShown()) paint(ctx, [item], item.still ? item.frame : state.frame, base);
   paintGhosts(ctx, base);
   ctx.setTransform(1, 0, 0, 1, 0, 0);
