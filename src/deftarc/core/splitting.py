@@ -4,6 +4,16 @@ import numpy as np
 
 from deftarc.core.bends import moved
 from deftarc.core.curve import Integers
+from deftarc.core.deviation import (
+    Motion,
+    around,
+    greatest,
+    jumps_of,
+    knots_of,
+    sampled_times,
+    starts_with_jump,
+    steep,
+)
 from deftarc.core.errors import Refusal
 from deftarc.core.floating import passed
 from deftarc.core.geometry import Floats
@@ -14,17 +24,8 @@ from deftarc.core.reduce import Fitted, fitted
 from deftarc.core.trace import traced
 from deftarc.core.track import NumberTrack, PathTrack
 
-#: Samples to a frame, and at most in all.
-FINE, MOST = 4, 12_000
-
-
-def sampled_times(key_times: list[int], frame: int) -> Integers:
-    """Times from the first to the last key: all keys, and FINE of them to a frame, or fewer of a long motion."""
-    first, last = key_times[0], key_times[-1]
-    step = max(frame // FINE, (last - first) // MOST, 1)
-    # Counted from 0, so that whole frames are among them wherever the keys lie.
-    grid = np.arange(-(-first // step) * step, last + 1, step, dtype=np.int64)
-    return np.unique(np.concatenate([np.array(key_times, np.int64), grid]))
+#: How often a split or a combination is made anew with more looks where it was off, and by how much finer then.
+TRIES, FINER = 6, 0.8
 
 
 def apart(track: PathTrack, frame: int, tolerance: float) -> tuple[NumberTrack, NumberTrack]:
@@ -38,15 +39,34 @@ def apart(track: PathTrack, frame: int, tolerance: float) -> tuple[NumberTrack, 
         return NumberTrack(value=x), NumberTrack(value=y)
     if len(track.keys) == 1 or not _bends(track):
         return _exactly(track)
-    # Corners passed between keys are sharp in both axes: they get a key each.
+    # Corners passed between keys are sharp in both axes: they get a key each, and so do jumps.
     times = passed(track)
     corners = [round(times[k]) for k in times if not track.path.through[k]]
-    inner = sorted({time for time in corners if track.key_times[0] < time < track.key_times[-1]})
+    first, last = track.key_times[0], track.key_times[-1]
+    inner = {time for time in (*corners, *jumps_of(track)) if first < time < last}
+    # What leaves by a jump has arrived just before it.
+    inner |= {time - 1 for time in starts_with_jump(track) if time > first}
     stops = sorted({*track.key_times, *inner})
-    at = sampled_times(stops, frame)
-    spots = track.positions(at.astype(np.float64))
-    fixed = np.searchsorted(at, stops).tolist()
-    return (_axis(at, spots[:, 0], tolerance * 0.7, fixed), _axis(at, spots[:, 1], tolerance * 0.7, fixed))
+    knots = sorted({*stops, *knots_of(track)})
+    at = sampled_times(knots, frame)
+    share = 0.7
+    for _ in range(TRIES):
+        spots = track.positions(at.astype(np.float64))
+        fixed = np.searchsorted(at, stops).tolist()
+        across, down = (_axis(at, spots[:, axis], tolerance * share, fixed) for axis in (0, 1))
+        every = {*knots, *across.key_times, *down.key_times}
+        looks = [steep(each) for each in (track, across, down)]
+        off, peaks = greatest(track.positions, two_axes(across, down), every, looks)
+        if off <= tolerance:
+            return across, down
+        at = np.unique(np.concatenate([at, around(peaks, frame, first, last)]))
+        share *= FINER
+    raise Refusal(f"Within {tolerance:g} px these axes do not come apart. Allow more.")
+
+
+def two_axes(x: NumberTrack, y: NumberTrack) -> Motion:
+    """Two axes as one motion in the plane."""
+    return lambda times: spots_of(x, y, times)
 
 
 def _bends(track: PathTrack) -> bool:
@@ -106,13 +126,29 @@ def together(x: NumberTrack, y: NumberTrack, frame: int, tolerance: float) -> Pa
     exact = _straight(x, y, times)
     if exact is not None:
         return exact
-    at = sampled_times(times, frame)
-    spots = spots_of(x, y, at)
-    made, off = traced(at, spots, tolerance)
-    if off > tolerance * 1.001:
+    knots = sorted({*knots_of(x), *knots_of(y)})
+    at = sampled_times(knots, frame)
+    made = retraced(two_axes(x, y), at, knots, frame, tolerance, [steep(x), steep(y)])
+    if made is None:
         raise Refusal(f"Within {tolerance:g} px these two axes make no path. Allow more.")
-    first = made.points[0]
-    return made.changed(value=value, points=(moved(first, spots[0]), *made.points[1:]))
+    spot = spots_of(x, y, np.array(times[:1]))[0]
+    return made.changed(value=value, points=(moved(made.points[0], spot), *made.points[1:]))
+
+
+def retraced(
+    motion: Motion, at: Integers, knots: list[int], frame: int, tolerance: float, looks: list[Floats]
+) -> PathTrack | None:
+    """A path and its keys that stay within a tolerance of a motion at every time; None where none is found."""
+    share = 1.0
+    for _ in range(TRIES):
+        made, off = traced(at, motion(at.astype(np.float64)), tolerance * share)
+        if off <= tolerance * 1.001:
+            off, peaks = greatest(motion, made.positions, {*knots, *knots_of(made)}, [*looks, steep(made)])
+            if off <= tolerance:
+                return made
+            at = np.unique(np.concatenate([at, around(peaks, frame, knots[0], knots[-1])]))
+        share *= FINER
+    return None
 
 
 def spots_of(x: NumberTrack, y: NumberTrack, at: Integers | Floats) -> Floats:

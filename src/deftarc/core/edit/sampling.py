@@ -12,6 +12,7 @@ from pydantic import Field
 from deftarc.core import limits
 from deftarc.core.axes import back_from
 from deftarc.core.curve import Integers
+from deftarc.core.deviation import around, greatest, knots_of, motion_of, sampled_times, steep
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.edit.base import EditBase, Note
 from deftarc.core.edit.keys import KeyRefs, by_lane, grouped, lane_names
@@ -24,7 +25,7 @@ from deftarc.core.placed import AXES
 from deftarc.core.properties import PROPERTIES, Property, property_named
 from deftarc.core.rebuild import concrete, rebuilt
 from deftarc.core.reduce import fitted
-from deftarc.core.splitting import apart, number_keys, sampled_times, spots_of, together
+from deftarc.core.splitting import FINER, TRIES, apart, number_keys, retraced, spots_of, together
 from deftarc.core.trace import traced
 from deftarc.core.track import AnyTrack, BlendTrack, NumberTrack, PathTrack
 
@@ -32,8 +33,16 @@ from deftarc.core.track import AnyTrack, BlendTrack, NumberTrack, PathTrack
 Tolerance = Annotated[float, Field(gt=0, le=10_000)]
 
 
+def bound(off: float) -> str:
+    """A number that something stays below, rounded up to two digits that count."""
+    if off <= 0:
+        return "0"
+    step = 10.0 ** (np.floor(np.log10(off)) - 1)
+    return f"{np.ceil(off / step * (1 - 1e-9)) * step:.2g}".rstrip(".")
+
+
 def _told(facts: Property, before: int, after: int, off: float, what: str) -> Note:
-    amount = f"{off * facts.factor:.2g}".rstrip(".")
+    amount = bound(off * facts.factor)
     keys = "1 key" if after == 1 else f"{after} keys"
     return Note(f"{keys} for {before} {what}, off by at most {amount} {facts.unit}.".replace("  ", " "))
 
@@ -152,8 +161,8 @@ class ReduceKeys(EditBase):
         for (layer, name), times in list(grouped(self.keys).items())[:3]:
             scene = before.scene(self.scene)
             old, new = scene.layer(layer).track(name), after.scene(self.scene).layer(layer).track(name)
-            at = sampled_times([min(times), max(times)], scene.rate.flicks).astype(np.float64)
-            off = _deviation(old.sampled(at, old.curve.at(at)), new.sampled(at, new.curve.at(at)))
+            inside = [t for t in {*knots_of(old), *knots_of(new)} if min(times) <= t <= max(times)]
+            off, _ = greatest(motion_of(old), motion_of(new), inside, [steep(old), steep(new)])
             count = [sum(min(times) <= t <= max(times) for t in track.key_times) for track in (old, new)]
             out.append(_told(PROPERTIES[name], count[0], count[1], off, "keys"))
         return out
@@ -166,26 +175,37 @@ def _reduced(track: AnyTrack, times: list[int], frame: int, tolerance: float) ->
     if last - first < 2:
         raise Refusal("Select a run of three keys or more: between its ends as few are left as the tolerance allows.")
     track = concrete(track, range(first, last + 1))
-    at = sampled_times(present[first : last + 1], frame)
+    inside = [time for time in knots_of(track) if present[first] <= time <= present[last]]
+    at = sampled_times(inside, frame)
     ends = track.keys[first], track.keys[last]
+    motion = motion_of(track)
     if isinstance(track, PathTrack):
         if first or last < len(present) - 1:
             raise Refusal("Of a position all keys are reduced together. Select them all.")
-        made, off = traced(at, track.positions(at.astype(np.float64)), tolerance)
-        if off > tolerance * 1.001 or len(made.keys) >= len(track.keys):
+        made = retraced(track.positions, at, inside, frame, tolerance, [steep(track)])
+        if made is None or len(made.keys) >= len(track.keys):
             raise Refusal("Within this tolerance it takes as many keys as there are. Allow more.")
         return made.changed(rounded=track.rounded, value=track.value)
     assert isinstance(track, NumberTrack)
     if (track.evenly or track.within) and (first or last < len(present) - 1):
         raise Refusal("What grows evenly, or is kept within its keys, is reduced as a whole. Select all its keys.")
-    values = track.valued(track.curve.at(at))
-    track = by_amount(track).changed(within=False)
-    rows = number_keys(at, values, fitted(at, values, tolerance))
-    if len(rows) >= last - first + 1:
-        raise Refusal("Within this tolerance it takes as many keys as there are. Allow more.")
-    rows[0] = rows[0].changed(arriving=ends[0].arriving, joint="corner")
-    rows[-1] = rows[-1].changed(leaving=ends[1].leaving, hold=ends[1].hold, steps=ends[1].steps, joint="corner")
-    return rebuilt(track, [*track.keys[:first], *rows, *track.keys[last + 1 :]])
+    plain = by_amount(track).changed(within=False)
+    share = 1.0
+    for _ in range(TRIES):
+        values = motion(at.astype(np.float64))[:, 0]
+        rows = number_keys(at, values, fitted(at, values, tolerance * share))
+        if len(rows) >= last - first + 1:
+            break
+        rows[0] = rows[0].changed(arriving=ends[0].arriving, joint="corner")
+        rows[-1] = rows[-1].changed(leaving=ends[1].leaving, hold=ends[1].hold, steps=ends[1].steps, joint="corner")
+        fresh = rebuilt(plain, [*plain.keys[:first], *rows, *plain.keys[last + 1 :]])
+        between = {*inside, *(key.time for key in rows)}
+        off, peaks = greatest(motion, motion_of(fresh), between, [steep(track), steep(fresh)])
+        if off <= tolerance:
+            return fresh
+        at = np.unique(np.concatenate([at, around(peaks, frame, inside[0], inside[-1])]))
+        share *= FINER
+    raise Refusal("Within this tolerance it takes as many keys as there are. Allow more.")
 
 
 class SplitAxes(EditBase):
@@ -235,12 +255,15 @@ class SplitAxes(EditBase):
                         for t in each.tracks[n].key_times})  # fmt: skip
         if len(times) < 2:
             return ()
-        at = sampled_times(times, scene.rate.flicks).astype(np.float64)
-        off = _deviation(_spots(old, at), _spots(new, at))
+        knots = {
+            t for each in (old, new) for n in ("position", *AXES) if n in each.tracks for t in knots_of(each.tracks[n])
+        }
+        looks = [steep(each.tracks[n]) for each in (old, new) for n in ("position", *AXES) if n in each.tracks]
+        off, _ = greatest(lambda at: _spots(old, at), lambda at: _spots(new, at), knots, looks)
         lanes = [len(new.number(name).keys) for name in AXES] if self.split else [len(new.position.keys)]
         counted = " and ".join(f"{n} {word}" for n, word in zip(lanes, ("keys of x", "keys of y"), strict=False))
         told = counted if self.split else f"{lanes[0]} keys on a path of {len(new.position.points)} points"
-        exact = "exactly as it was" if off < 1e-6 else f"off by at most {off:.2g} px"
+        exact = "exactly as it was" if off < 1e-6 else f"off by at most {bound(off)} px"
         return [Note(f"{told}, {exact}.")]
 
 
