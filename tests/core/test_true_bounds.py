@@ -105,7 +105,7 @@ def paths(draw):
 
 
 @given(paths(), st.sampled_from([0.2, 1.0, 20.0]))
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=12, deadline=None)
 def test_any_way_is_split_within_what_is_told(track, tolerance):
     with suppress(Refusal):
         split_and_check(track, tolerance, project().scenes[0].rate)
@@ -122,7 +122,7 @@ def jittered(draw):
 
 
 @given(jittered(), st.sampled_from([5.0, 40.0, 120.0]))
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=12, deadline=None)
 def test_a_reduction_stays_within_what_is_told(track, tolerance):
     before = project(layer("Swing", rotation=track))
     keys = [{"layer": "swing", "property": "rotation", "time": time} for time in track.key_times]

@@ -65,6 +65,21 @@ def from_oklab(lab: Floats) -> Floats:
     return encoded(linear)
 
 
+def extended(first: Floats, second: Floats, share: Floats) -> Floats:
+    """Colours (n, 4) that lie between two, or beyond them, as :func:`blend` goes through them, but not brought into
+    what can be shown: so they are, put between the two, the ends of the same way.
+    """
+    at = share[:, None]
+    a0, a1 = first[:, 3:], second[:, 3:]
+    alpha = a0 + (a1 - a0) * at
+    lab0, lab1 = oklab(first[:, :3]) * a0, oklab(second[:, :3]) * a1
+    mixed = lab0 + (lab1 - lab0) * at
+    near = np.where(np.abs(alpha) < 1e-9, 1.0, alpha)
+    lab = np.where(np.abs(alpha) < 1e-9, oklab(second[:, :3]), mixed / near)
+    linear = (lab @ _FROM_LAB.T) ** 3 @ _FROM_LMS.T
+    return np.concatenate([encoded(linear), alpha], axis=1)
+
+
 def blend(first: Floats, second: Floats, share: Floats) -> Floats:
     """Colours (n, 4) between ``first`` and ``second`` (n, 4) at shares (n,), which may lie beyond 0 and 1.
 

@@ -49,7 +49,7 @@ def with_parent(scene: Scene, layer: Layer, parent: str | None, time: int) -> La
     scale = (now["scale_x"][0], now["scale_y"][0]) if free else now["scale"]
     skew_y = now["skew_y"][0]
     degrees, skew_x, sx, sy = taken_apart(own[:2, :2], skew_y, (now["rotation"][0], scale[0]))
-    out = spots_through(fresh.changed(tracks=layer.tracks), change)
+    out = spots_through(fresh.changed(tracks=layer.tracks), change, scene.rate.flicks)
     degrees -= heading_at(out, time)
     degrees -= 360 * round((degrees - now["rotation"][0]) / 360)
     if abs(degrees - now["rotation"][0]) > 1e-9:

@@ -61,8 +61,13 @@ def with_keys(track: PathTrack, points: Iterable[int]) -> PathTrack:
     wanted = [k for k in sorted(set(points)) if k in times]
     if not wanted:
         raise Refusal("None of these points floats and is passed. Select open points of a path that moves.")
+    done = False
     for point in wanted:
         time = round(times[point])
+        if not _is_there(track, time, point):
+            # A jump goes past it: there is no time at which the motion is there.
+            continue
+        done = True
         if time in track.key_times:
             index = track.key_times.index(time)
             if track.keys[index].rests:
@@ -74,7 +79,17 @@ def with_keys(track: PathTrack, points: Iterable[int]) -> PathTrack:
         keys = list(made.keys)
         keys[index] = keys[index].changed(at=float(point), past=0.0, pace=False)
         track = rebuilt(made, keys)
+    if not done:
+        raise Refusal("The motion jumps past these points and is at none of them. Give the segment another ease first.")
     return track
+
+
+def _is_there(track: PathTrack, time: int, point: int) -> bool:
+    """Whether the motion is at a point at a time, where it goes in steps then."""
+    k = int(np.clip(np.searchsorted(track.key_times, time, side="right") - 1, 0, len(track.keys) - 2))
+    if not track.curve.stepped[k]:
+        return True
+    return abs(float(track.curve.at([time])[0]) - float(track.path.lengths[point])) < 1e-6
 
 
 def without_keys(track: PathTrack, times: Iterable[int]) -> PathTrack:

@@ -5,6 +5,7 @@ from typing import TypeVar
 
 import numpy as np
 
+from deftarc.core.bends import with_own_handles
 from deftarc.core.keys import point_at
 from deftarc.core.placing import pinned
 from deftarc.core.rebuild import concrete, key_at, key_with, mirrored, rebuilt, side_of, value_of
@@ -17,6 +18,7 @@ from deftarc.core.track import (
     OutlineTrack,
     PathKey,
     PathTrack,
+    Side,
     Steps,
 )
 
@@ -111,6 +113,8 @@ def _append_outside(track: T, time: int) -> T:
 
     What the end key kept for a segment it did not have (a handle, a hold) would now begin to act, and is dropped.
     """
+    # What an automatic end worked out for itself it keeps, though it has a neighbour now.
+    track = concrete(track, (0, len(track.keys) - 1))
     keys: list[KeyBase] = list(track.keys)
     at = 0 if time < keys[0].time else len(keys)
     if at:
@@ -123,8 +127,15 @@ def _append_outside(track: T, time: int) -> T:
             # No end of the path, so no new one: it rests where the motion does.
             keys.insert(at, PathKey(time=time, at=end.at, past=end.past, pace=True))
             return rebuilt(track, keys)
-        points = list(track.points)
-        points.insert(len(points) if at else 0, point_at(points[-1 if at else 0].spot, track.rounded))
+        # So do the path's end and its neighbour; the new span has no length and bends nowhere.
+        count = len(track.points)
+        points = with_own_handles(track.points, (0, 1, count - 2, count - 1))
+        last = points[-1 if at else 0]
+        kept = last.arriving if at else last.leaving
+        side = {"arriving": kept if at else None, "leaving": None if at else kept}
+        joint = "straight" if kept is None else "corner"
+        points[-1 if at else 0] = last.changed(joint=joint, **side) if last.joint != "automatic" else last
+        points.insert(len(points) if at else 0, point_at(last.spot, track.rounded))
         if at == 0:
             keys = [key.changed(at=key.at + 1) for key in keys if isinstance(key, PathKey)]
         keys.insert(at, PathKey(time=time, at=0.0 if at == 0 else len(points) - 1.0))
@@ -132,6 +143,25 @@ def _append_outside(track: T, time: int) -> T:
     value = value_of(track, 0 if at == 0 else len(track.keys) - 1)
     keys.insert(at, key_with(track, _blank(time), value))
     return rebuilt(track, keys)
+
+
+def _alike_within(track: AnyTrack, index: int) -> bool:
+    """Whether two segments of a track kept within its keys are not shortened."""
+    bare, curve = track.bare, track.curve
+    both = slice(index, index + 2)
+    return bool(max(np.abs(bare.la[both] - curve.la[both]).max(), np.abs(bare.lb[both] - curve.lb[both]).max()) < 1e-9)
+
+
+def _laid(track: T) -> T:
+    """A track kept within its keys with the sides that this leaves it, and no longer kept so."""
+    curve = track.curve
+    bent = ~curve.stepped & ((np.abs(curve.la - track.bare.la) > 1e-12) | (np.abs(curve.lb - track.bare.lb) > 1e-12))
+    keys: list[KeyBase] = list(concrete(track, range(len(track.keys))).keys)
+    for k in np.flatnonzero(bent).tolist():
+        keys[k] = keys[k].changed(leaving=Side(reach=float(curve.a[k]), rise=float(curve.la[k])))
+        keys[k + 1] = keys[k + 1].changed(arriving=Side(reach=float(curve.b[k]), rise=float(curve.lb[k])))
+    keys = [key.changed(joint="corner") if key.joint == "smooth" else key for key in keys]
+    return rebuilt(track.changed(within=False), keys)
 
 
 def _with_inserted(track: T, index: int, measure: float, three: tuple[KeyBase, KeyBase, KeyBase], pace: bool) -> T:
@@ -143,7 +173,7 @@ def _with_inserted(track: T, index: int, measure: float, three: tuple[KeyBase, K
         before, after = (1 / part if abs(part) > 1e-9 else 0.0 for part in (share, 1 - share))
         keys[index : index + 2] = [
             left.changed(leaving=mirrored(left.leaving, before)),
-            key_with(track, new, track.at(new.time)).changed(
+            key_with(track, new, track.between(index, share)).changed(
                 arriving=mirrored(new.arriving, before), leaving=mirrored(new.leaving, after),
                 joint="corner" if new.joint == "corner" or abs(before - after) > 1e-9 else "smooth",
             ),
@@ -152,6 +182,9 @@ def _with_inserted(track: T, index: int, measure: float, three: tuple[KeyBase, K
         return rebuilt(track, keys)
     keys[index : index + 2] = [left, key_at(track, new, measure, index), right]
     made = rebuilt(track, keys)
+    if track.within and not _alike_within(made, index):
+        # A part that was within its segment's keys may go past its own: it keeps its shape, and the switch goes off.
+        return insert_key(_laid(track), new.time, pace)
     if isinstance(made, PathTrack) and not pace and made.keys[index + 1].past == 0:
         return pinned(made, index + 1)
     return made

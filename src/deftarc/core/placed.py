@@ -3,13 +3,17 @@
 import numpy as np
 
 from deftarc.core.bends import through_matrix, with_own_handles
+from deftarc.core.deviation import greatest, knots_of, sampled_times, steep
 from deftarc.core.document import Layer
 from deftarc.core.errors import Refusal
 from deftarc.core.geometry import Floats, apply
 from deftarc.core.keying import change_value, multiplied, shifted
+from deftarc.core.splitting import retraced
 from deftarc.core.track import PathTrack, Side
 
 AXES = ("position_x", "position_y")
+#: Px that a way may be off before it is keyed anew, and afterwards.
+EXACT, KEYED_ANEW = 1e-3, 0.05
 
 
 def with_spot(layer: Layer, time: int, spot: tuple[float, float], keying: bool, half: int = 0) -> Layer:
@@ -32,10 +36,17 @@ def shifted_spots(layer: Layer, by: tuple[float, float]) -> Layer:
     return layer
 
 
-def spots_through(layer: Layer, matrix: Floats) -> Layer:
-    """The whole motion through an affine matrix. Split axes go through one that does not mix them."""
+def spots_through(layer: Layer, matrix: Floats, frame: int) -> Layer:
+    """The whole motion through an affine matrix. Split axes go through one that does not mix them.
+
+    Where a bent way is squeezed or skewed, its lengths change from place to place, and with them when it is where:
+    then it is keyed anew, off by ``KEYED_ANEW`` px at most. ``frame`` in flicks.
+    """
     if not layer.axes_split:
-        return layer.with_track("position", path_through(layer.position, matrix))
+        way = path_through(layer.position, matrix)
+        if len(way.keys) > 1 and not _even(matrix):
+            way = _kept(layer.position, way, matrix, frame)
+        return layer.with_track("position", way)
     size = float(np.abs(matrix[:2, :2]).max())
     if max(abs(matrix[0, 1]), abs(matrix[1, 0])) > 1e-9 * size and any(layer.number(name).keys for name in AXES):
         raise Refusal(
@@ -51,6 +62,27 @@ def spots_through(layer: Layer, matrix: Floats) -> Layer:
     return layer
 
 
+def _even(matrix: Floats) -> bool:
+    """Whether a matrix turns and scales alike in all directions."""
+    a, b, c, d = (float(matrix[k]) for k in ((0, 0), (0, 1), (1, 0), (1, 1)))
+    size = a * a + c * c
+    return abs(a * b + c * d) < 1e-9 * size and abs(size - b * b - d * d) < 1e-9 * size
+
+
+def _kept(track: PathTrack, made: PathTrack, matrix: Floats, frame: int) -> PathTrack:
+    """A way taken through a matrix, keyed anew where it would be elsewhere at some time."""
+    motion = lambda times: apply(matrix, track.positions(times))  # noqa: E731
+    knots = knots_of(track)
+    looks = [steep(track)]
+    off, _ = greatest(motion, made.positions, {*knots, *knots_of(made)}, [*looks, steep(made)])
+    if off <= EXACT:
+        return made
+    anew = retraced(motion, sampled_times(knots, frame), knots, frame, KEYED_ANEW, looks)
+    if anew is None:
+        raise Refusal("This way cannot be carried through so uneven a change. Take the scale or skew out first.")
+    return anew.changed(value=made.value, loose=made.loose, rounded=track.rounded)
+
+
 def path_through(track: PathTrack, matrix: Floats) -> PathTrack:
     """A position's whole motion through an affine matrix: its path, its resting value; rises scale with lengths."""
 
@@ -60,9 +92,7 @@ def path_through(track: PathTrack, matrix: Floats) -> PathTrack:
 
     loose = track.loose.changed(value=moved(track.loose.value)) if track.loose else None
     # What an automatic point works out is turned and scaled with the rest, but not squeezed or skewed.
-    a, b, c, d = (float(matrix[k]) for k in ((0, 0), (0, 1), (1, 0), (1, 1)))
-    alike = abs(a * b + c * d) < 1e-9 * (a * a + c * c) and abs(a * a + c * c - b * b - d * d) < 1e-9 * (a * a + c * c)
-    row = track.points if alike else with_own_handles(track.points, range(len(track.points)), track.closed)
+    row = track.points if _even(matrix) else with_own_handles(track.points, range(len(track.points)), track.closed)
     points = tuple(through_matrix(point, matrix) for point in row)
     made = track.changed(value=moved(track.value), points=points, loose=loose)
     if not track.keys:
@@ -73,7 +103,7 @@ def path_through(track: PathTrack, matrix: Floats) -> PathTrack:
     def side(told: Side | None, segment: int) -> Side | None:
         if told is None or not 0 <= segment < len(before):
             return told
-        factor = after[segment] / before[segment] if before[segment] > 1e-9 else even
+        factor = after[segment] / before[segment] if abs(before[segment]) > 1e-9 else even
         return Side(reach=told.reach, rise=told.rise * float(factor))
 
     keys = tuple(

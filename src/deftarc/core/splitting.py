@@ -10,6 +10,7 @@ from deftarc.core.deviation import (
     greatest,
     jumps_of,
     knots_of,
+    motion_of,
     sampled_times,
     starts_with_jump,
     steep,
@@ -133,6 +134,23 @@ def together(x: NumberTrack, y: NumberTrack, frame: int, tolerance: float) -> Pa
         raise Refusal(f"Within {tolerance:g} px these two axes make no path. Allow more.")
     spot = spots_of(x, y, np.array(times[:1]))[0]
     return made.changed(value=value, points=(moved(made.points[0], spot), *made.points[1:]))
+
+
+def refitted(track: NumberTrack, factor: float, frame: int, tolerance: float) -> NumberTrack:
+    """A number's motion times a factor, by amount, with as many more keys as it takes to stay within a tolerance."""
+    knots = knots_of(track)
+    at = sampled_times(knots, frame)
+    motion: Motion = lambda times: factor * track.sampled(times, track.curve.at(times))  # noqa: E731
+    share = 0.7
+    for _ in range(TRIES):
+        fixed = np.searchsorted(at, knots).tolist()
+        made = _axis(at, motion(at.astype(np.float64))[:, 0], tolerance * share, fixed)
+        off, peaks = greatest(motion, motion_of(made), {*knots, *made.key_times}, [steep(track), steep(made)])
+        if off <= tolerance:
+            return made
+        at = np.unique(np.concatenate([at, around(peaks, frame, knots[0], knots[-1])]))
+        share *= FINER
+    raise Refusal("This motion takes too many keys to stay as it is. Let it grow by amount first.")
 
 
 def retraced(

@@ -15,7 +15,7 @@ from pydantic import Field, model_validator
 
 from deftarc.core import limits
 from deftarc.core.bends import path_of
-from deftarc.core.colour import blend
+from deftarc.core.colour import blend, extended
 from deftarc.core.craft import Craft
 from deftarc.core.curve import THIRD, Integers, TimeCurve
 from deftarc.core.geometry import Floats
@@ -330,6 +330,11 @@ class BlendTrack(TrackBase):
         """Values (m, n) at shares (m,) between (m, n) and (m, n)."""
         raise NotImplementedError
 
+    def between(self, segment: int, share: float) -> tuple[float, ...]:
+        """The value at a share of the way between two keys, also beyond them, as the end of a part of that way."""
+        row = self.mixed(self.rows[segment : segment + 1], self.rows[segment + 1 : segment + 2], np.array([share]))[0]
+        return tuple(float(x) for x in row)
+
     def sampled(self, times: Floats, measures: Floats) -> Floats:
         if len(self.keys) == 1:
             return np.repeat(self.rows, len(times), axis=0)
@@ -353,6 +358,19 @@ class ColourTrack(BlendTrack):
 
     def mixed(self, first: Floats, second: Floats, share: Floats) -> Floats:
         return blend(first, second, share)
+
+    def between(self, segment: int, share: float) -> tuple[float, ...]:
+        # Beyond what can be shown it is kept as it is, or the way on both sides of it would be another one.
+        one, other = self.rows[segment : segment + 1], self.rows[segment + 1 : segment + 2]
+        row = (
+            extended(one, other, np.array([share]))[0]
+            if not 0 <= share <= 1
+            else self.mixed(one, other, np.array([share]))[0]
+        )
+        return tuple(float(x) for x in row)
+
+    def sampled(self, times: Floats, measures: Floats) -> Floats:
+        return np.clip(super().sampled(times, measures), 0.0, 1.0)
 
 
 class OutlineTrack(BlendTrack):

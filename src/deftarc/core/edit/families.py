@@ -1,5 +1,6 @@
 """Edits of who carries whom, of groups, and of the order of layers."""
 
+from collections.abc import Sequence
 from typing import Literal
 
 import numpy as np
@@ -7,12 +8,14 @@ from pydantic import Field
 
 from deftarc.core.artwork import Carrier
 from deftarc.core.document import Layer, Project, Scene, new_id
+from deftarc.core.edit.base import Note
 from deftarc.core.edit.layers import LayersEdit, room_for
 from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import carried_by, pose
 from deftarc.core.family import members, with_parent
 from deftarc.core.geometry import apply
 from deftarc.core.model import Identity, Moment, Name
+from deftarc.core.placed import KEYED_ANEW
 from deftarc.core.track import PathTrack
 
 
@@ -32,6 +35,20 @@ class SetParent(LayersEdit):
         for layer_id in dict.fromkeys(self.layers):
             scene = scene.with_layer(with_parent(scene, scene.layer(layer_id), self.parent, self.time))
         return project.with_scene(scene)
+
+    def notes(self, before: Project, after: Project) -> Sequence[Note]:
+        """What had to be keyed anew, where a way was squeezed or skewed."""
+        out = []
+        scene, now = before.scene(self.scene), after.scene(self.scene)
+        for name in dict.fromkeys(self.layers):
+            old, new = scene.layer(name), now.layer(name)
+            if old.axes_split or new.axes_split:
+                continue
+            was, made = old.position, new.position
+            if was.key_times != made.key_times or len(was.points) != len(made.points):
+                told = f"{len(made.keys)} keys for {len(was.keys)}, off by at most {KEYED_ANEW} px"
+                out.append(Note(f"So uneven a change moves a way's lengths: {new.name} is keyed anew, {told}."))
+        return out
 
     def label(self, project: Project) -> str:
         if self.parent is None:

@@ -13,7 +13,7 @@ from deftarc.core.keying import multiplied
 from deftarc.core.model import Colour, Identity, Moment, Name
 from deftarc.core.placed import spots_through
 from deftarc.core.retime import motion_retimed
-from deftarc.core.time import FrameRate
+from deftarc.core.time import FLICKS, FrameRate
 
 
 class RenameProject(EditBase):
@@ -181,7 +181,7 @@ class ChangeScene(EditBase):
 
 def _placed(layer: Layer, move: Floats, factor: float) -> Layer:
     """A layer that nothing carries, moved and scaled with the scene."""
-    layer = spots_through(layer, move)
+    layer = spots_through(layer, move, FLICKS)
     if factor == 1.0:
         return layer
     names = ("scale_x", "scale_y") if layer.scale_link == "free" else ("scale",)

@@ -21,8 +21,11 @@ from deftarc.core.keying import change_value, multiplied, shifted
 from deftarc.core.model import Frozen, Identity, Moment, Number
 from deftarc.core.placed import shifted_spots, with_spot
 from deftarc.core.rebuild import concrete, mirrored
+from deftarc.core.splitting import refitted
 from deftarc.core.track import NumberTrack, Side
 
+#: What a scale that takes more keys to stay as it is may be off, as a factor: five hundredths of a per cent.
+NEAR_ENOUGH = 5e-4
 #: Steps that Shift constrains to.
 TURN_STEP = 15.0
 SCALE_STEP = 0.1
@@ -309,12 +312,17 @@ class LinkScale(EditBase):
         for layer_id in dict.fromkeys((self.layer, *self.others)):
             layer = scene.layer(layer_id)
             if layer.scale_link != self.link:
-                scene = scene.with_layer(self._free(layer) if self.link == "free" else self._one(layer))
+                scene = scene.with_layer(self._free(scene, layer) if self.link == "free" else self._one(layer))
         return project if scene is before else project.with_scene(scene)
 
-    def _free(self, layer: Layer) -> Layer:
+    def _free(self, scene: Scene, layer: Layer) -> Layer:
         tracks = dict(layer.tracks)
         track = layer.number("scale")
+        if track.evenly and layer.scale_link == "linked" and layer.scale_ratio < 0 and len(track.keys) > 1:
+            # Mirrored, it cannot grow evenly, for that knows no numbers below nought: it takes more keys instead.
+            mirrored_y = refitted(track, layer.scale_ratio, scene.rate.flicks, NEAR_ENOUGH)
+            tracks.pop("scale", None)
+            return layer.changed(scale_link="free", tracks={**tracks, "scale_x": track, "scale_y": mirrored_y})
         tracks.pop("scale", None)
         tracks["scale_x"] = track
         by_area = layer.scale_link == "area"
