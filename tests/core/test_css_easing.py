@@ -38,7 +38,7 @@ def test_a_cubic_bezier_is_read_as_it_is_written(x1, y1, x2, y2):
         ("linear(0, 1)", "linear"),
         ("linear(0, 0.2 50%, 1)", "linear(0 0%, 0.2 50%, 1 100%)"),
         # The standard's rules: missing places are spread evenly, none falls back.
-        ("linear(0, .1, .2, 1)", "linear(0 0%, 0.1 33.3333%, 0.2 66.6667%, 1 100%)"),
+        ("linear(0, .1, .2, 1)", "linear(0 0%, 0.1 33.333333%, 0.2 66.666667%, 1 100%)"),
         ("linear(0, 0.5 60%, 0.7 20%, 1)", "linear(0 0%, 0.5 60%, 0.7 60%, 1 100%)"),
         ("linear(0, 0.5 25% 75%, 1)", "linear(0 0%, 0.5 25%, 0.5 75%, 1 100%)"),
     ],
@@ -55,7 +55,7 @@ def test_the_standards_forms_are_read(told, written):
         ("cubic-bezier(0.1, 0.2, 0.3)", "four numbers, not 3"),
         ("cubic-bezier(1.2, 0, 0, 1)", "between 0 and 1"),
         ("cubic-bezier(a, 0, 0, 1)", "is no number"),
-        ("cubic-bezier(0, nan, 0, 1)", "too large"),
+        ("cubic-bezier(0, nan, 0, 1)", "is no number"),
         ("steps(0)", "whole number"),
         ("steps(2.5)", "whole number"),
         ("steps(1, jump-none)", "from 2"),

@@ -12,6 +12,16 @@ from deftarc.core.errors import Refusal
 _OPERATORS: dict[type[ast.operator], Callable[[float, float], float]] = {
     ast.Add: operator.add, ast.Sub: operator.sub, ast.Mult: operator.mul, ast.Div: operator.truediv,
 }  # fmt: skip
+_PLAIN = re.compile(r"[-+]?(?:[0-9]+\.?[0-9]*|\.[0-9]+)(?:[eE][-+]?[0-9]+)?")
+
+
+def plain_number(text: str) -> float:
+    """A decimal number as files and standards write it; ValueError for all else, names and digits parted by _ too."""
+    if not _PLAIN.fullmatch(text):
+        raise ValueError(f"no number: {text[:20]}")
+    return float(text)
+
+
 _RELATIVE = re.compile(r"^\s*([-+*/])\s*=(.*)$", re.DOTALL)
 #: CSS's angle units in degrees, and units that a well shows anyway.
 _UNITS = {"turn": 360.0, "rad": 180 / math.pi, "grad": 0.9, "deg": 1.0, "°": 1.0, "px": 1.0, "%": 1.0, "f": 1.0}

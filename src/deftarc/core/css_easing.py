@@ -8,6 +8,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from deftarc.core import limits
+from deftarc.core.arithmetic import plain_number
 from deftarc.core.curve import bezier
 from deftarc.core.easing import side_or_chord
 from deftarc.core.errors import Refusal
@@ -25,6 +26,10 @@ JUMPS = {"jump-start": "start", "jump-end": "end", "jump-none": "none", "jump-bo
          "end": "end"}  # fmt: skip
 #: How far a linear() text may be from a bent curve, as a share of its change.
 LINEAR_TOLERANCE = 0.001
+#: What of that is left for the digits it is written with, and how far a number of cubic-bezier() may be rounded.
+FITTED, ROUNDED = 0.0009, 1e-9
+#: How far numbers and per cent of linear() may be rounded: what is left of its thousandth.
+NEAR_PLACE = 2e-5
 _HOW = "Write cubic-bezier(0.3, 0, 0.2, 1), linear(0, 0.4 30%, 1), steps(4) or a keyword such as ease-out."
 
 
@@ -58,7 +63,7 @@ def parse_easing(text: str) -> list[Knot]:
 
 def _number(part: str, text: str) -> float:
     try:
-        value = float(part)
+        value = plain_number(part.strip())
     except ValueError:
         raise Refusal(f"“{part.strip()[:20]}” in “{text.strip()[:60]}” is no number. {_HOW}") from None
     if not math.isfinite(value) or abs(value) > 1e4:
@@ -138,7 +143,7 @@ def easing_text(knots: Sequence[Knot]) -> str:
         stops += [stop for stop in _stops(left, right) if stop != stops[-1]]
     if len(stops) > limits.MAX_EASE_KNOTS:
         raise Refusal("This run has too many keys for one linear() text.")
-    return "linear(" + ", ".join(f"{_short(y)} {_short(100 * x)}%" for x, y in stops) + ")"
+    return "linear(" + ", ".join(f"{_short(y, NEAR_PLACE)} {_short(100 * x, NEAR_PLACE)}%" for x, y in stops) + ")"
 
 
 def _stops(left: Knot, right: Knot) -> list[tuple[float, float]]:
@@ -163,7 +168,7 @@ def _stops(left: Knot, right: Knot) -> list[tuple[float, float]]:
     def part(i: int, j: int) -> None:
         off = np.abs(y[i : j + 1] - np.interp(f[i : j + 1], f[[i, j]], y[[i, j]]))
         worst = int(off.argmax())
-        if off[worst] > LINEAR_TOLERANCE:
+        if off[worst] > FITTED:
             part(i, i + worst)
             chosen.append(i + worst)
             part(i + worst, j)
@@ -172,6 +177,8 @@ def _stops(left: Knot, right: Knot) -> list[tuple[float, float]]:
     return [(left.x + wide * float(f[n]), float(y[n])) for n in chosen] + [(right.x, right.y)]
 
 
-def _short(value: float) -> str:
-    text = f"{value + 0.0:.4f}".rstrip("0").rstrip(".")
+def _short(value: float, near: float = ROUNDED) -> str:
+    """A number with as many decimals as it takes to be itself, but for so much."""
+    text = next(t for d in (4, 6, 8, 10, 12) if abs(float(t := f"{value + 0.0:.{d}f}") - value) <= near or d == 12)
+    text = text.rstrip("0").rstrip(".") if "." in text else text
     return "0" if text in ("-0", "") else text

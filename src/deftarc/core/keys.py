@@ -3,7 +3,15 @@
 from collections.abc import Sequence
 from typing import Annotated, Any, Literal, Self
 
-from pydantic import Field, SerializerFunctionWrapHandler, model_serializer, model_validator
+from pydantic import (
+    Field,
+    GetJsonSchemaHandler,
+    SerializerFunctionWrapHandler,
+    model_serializer,
+    model_validator,
+)
+from pydantic.json_schema import JsonSchemaValue
+from pydantic_core import CoreSchema
 
 from deftarc.core import limits
 from deftarc.core.model import Frozen, Moment, Number
@@ -116,6 +124,13 @@ class PathPoint(Frozen):
                 raise ValueError("A point has an x and a y.")
             return {"x": told[0], "y": told[1]}
         return told
+
+    @classmethod
+    def __get_pydantic_json_schema__(cls, core: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
+        whole = handler.resolve_ref_schema(handler(core))
+        number = whole["properties"]["x"]
+        pair = {"type": "array", "items": {**number, "title": "X or Y"}, "minItems": 2, "maxItems": 2}
+        return {"anyOf": [whole, {**pair, "title": "Straight point", "description": "x and y of a straight point."}]}
 
     @model_validator(mode="after")
     def _sound(self) -> Self:

@@ -6,10 +6,13 @@ from pydantic import (
     BaseModel,
     ConfigDict,
     Field,
+    GetJsonSchemaHandler,
     SerializerFunctionWrapHandler,
     StringConstraints,
     model_serializer,
 )
+from pydantic.json_schema import JsonSchemaValue
+from pydantic_core import CoreSchema
 
 from deftarc.core import limits
 
@@ -30,6 +33,14 @@ class Frozen(BaseModel):
 
 class Kinded(Frozen):
     """A member of a family told apart by its ``kind``, which is written out even where defaults are left out."""
+
+    @classmethod
+    def __get_pydantic_json_schema__(cls, core: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
+        told = handler.resolve_ref_schema(handler(core))
+        # It is what tells the members of a family apart: always written, and asked for.
+        if "kind" in told.get("properties", {}):
+            told["required"] = sorted({*told.get("required", ()), "kind"})
+        return told
 
     @model_serializer(mode="wrap")
     def _with_kind(self, handler: SerializerFunctionWrapHandler) -> dict[str, Any]:

@@ -6,6 +6,7 @@ from io import StringIO
 import numpy as np
 
 from deftarc.core import limits
+from deftarc.core.arithmetic import plain_number
 from deftarc.core.document import Layer, Scene
 from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import Evaluator, frame_times
@@ -117,7 +118,7 @@ def _cells(data: bytes) -> list[list[str]]:
 
 
 def _number(cell: str) -> float:
-    return float(cell.strip().replace("−", "-").removesuffix("%").removesuffix("°"))
+    return plain_number(cell.strip().replace("−", "-").removesuffix("%").removesuffix("°").strip())
 
 
 def _is_number(cell: str) -> bool:
