@@ -83,3 +83,111 @@ def test_what_does_not_show_has_no_box_unless_it_is_asked_for():
     assert "late" in boxes_at(made, 0, MATERIALS, ["late"])
     assert together([]) is None
     assert together([(0, 0, 1, 1), (5, -2, 6, 3)]) == (0, -2, 6, 3)
+
+
+def words(app, client, letters):
+    from deftarc.core.artwork import Text
+    from tests.scenes import layer, numbers, positions
+
+    shop = app.state.workshop
+    sign = layer(
+        "Sign",
+        Text(text="Quay 7\n\nBell", fill="#22577a"),
+        position=positions(value=(200, 120)),
+        rotation=numbers((0, 0), (40, 90)),
+    )
+    from tests.scenes import project
+
+    shop.projects.create(project(sign), "words")
+    before = picture(shop, "words")
+    at = client.get("/api/projects/words").json()["revision"]
+    answer = client.post(
+        "/api/projects/words/scenes/crossing/layers/sign/outlines", json={"revision": at, "letters": letters}
+    )
+    assert answer.status_code == 200, answer.text
+    return shop.projects.open("words").project.scenes[0], before, picture(shop, "words")
+
+
+def picture(shop, name):
+    import numpy as np
+
+    from deftarc.core.evaluate import evaluate, frame_times
+    from deftarc.paint.scene_painter import painter_for
+    from deftarc.paint.skia_painter import blank
+
+    scene = shop.projects.open(name).project.scenes[0]
+    pixels, surface = blank(scene.width, scene.height)
+    painter_for(scene, shop.materials).paint(surface.getCanvas(), evaluate(scene, frame_times(scene)), 20, None, (1, 1))
+    surface.flushAndSubmit()
+    return np.array(pixels, int)
+
+
+def test_a_text_becomes_one_free_path_and_looks_as_it_did(app, client):
+    import numpy as np
+
+    scene, before, after = words(app, client, False)
+    [sign] = scene.layers
+    assert sign.artwork.kind == "free"
+    # Straight edges are drawn as curves now: antialiasing differs along them, areas do not.
+    assert np.abs(before - after).max() < 100
+    assert (np.abs(before - after).max(axis=-1) > 8).mean() < 4e-3
+    assert sign.number("rotation").key_times[1] > 0
+
+
+def test_letters_come_apart_and_look_as_they_did(app, client):
+    import numpy as np
+
+    scene, before, after = words(app, client, True)
+    assert scene.layers[0].group
+    assert [each.name for each in scene.layers[1:]] == list(reversed("Quay7Bell"))
+    assert np.abs(before - after).max() < 100
+    assert (np.abs(before - after).max(axis=-1) > 8).mean() < 4e-3
+
+
+def test_a_logo_of_a_single_part_becomes_a_free_path(client, app):
+    from tests.formats.test_svg import svg
+
+    brought = client.post(
+        "/api/projects/p/scenes/crossing/files",
+        files={"file": ("mark.svg", svg('<path d="M10 10L90 10L90 60Z" fill="#b23a26"/>'))},
+        data={"revision": client.get("/api/projects/p").json()["revision"]},
+    ).json()
+    at = client.get("/api/projects/p").json()["revision"]
+    answer = client.post(f"/api/projects/p/scenes/crossing/layers/{brought['layer']}/apart", json={"revision": at})
+    assert answer.status_code == 200, answer.text
+    made = app.state.workshop.projects.open("p").project.scenes[0].layer(brought["layer"])
+    assert made.artwork.kind == "free"
+    assert made.artwork.fill == "#b23a26"
+
+
+def test_points_of_an_outline_are_drawn_to_guides_and_to_each_other(app):
+    from deftarc.core.artwork import Contour, FreePath
+    from deftarc.core.document import Guide
+    from deftarc.core.wire import unpack
+    from deftarc.web.look import Look
+    from deftarc.web.looking import Looking
+    from tests.scenes import layer, numbers, positions, project
+
+    rows = ((0, 0, 0, 0, 0, 0), (100, 0, 0, 0, 0, 0), (60, 80, 0, 0, 0, 0))
+    made = project(layer("Wave", FreePath(contours=(Contour(points=rows),)), position=positions(value=(50, 40)), scale=numbers(value=2.0)), guides=(Guide(axis="y", at=300.0),))  # fmt: skip
+    shop = app.state.workshop
+    shop.projects.create(made, "wave")
+    edit = {
+        "kind": "drag_points",
+        "scene": "crossing",
+        "layer": "wave",
+        "points": [2],
+        "dx": 38.5,
+        "dy": 49.0,
+        "time": 0,
+    }
+    asked = {
+        "scene": "crossing",
+        "layers": ["wave"],
+        "edit": edit,
+        "snap": {"tolerance": 8, "guides": True, "layers": True},
+    }
+    head, _ = unpack(Looking(shop, "wave").answer(Look.model_validate(asked)))
+    # x meets point 2 at 50 + 2 · 100, y the guide at 300: (300 − 40) / 2 − 80 = 50.
+    assert (head["snapped"]["edit"]["dx"], head["snapped"]["edit"]["dy"]) == (40, 50)
+    assert {line["what"] for line in head["snapped"]["told"]["lines"]} >= {"guide", "point 2"}

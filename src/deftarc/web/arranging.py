@@ -2,15 +2,17 @@
 
 import numpy as np
 
-from deftarc.core.artwork import Contour, FreePath, Logo, Node6
+from deftarc.core import limits
+from deftarc.core.artwork import Contour, FreePath, Logo, Node6, Painted, Text
 from deftarc.core.document import Layer, Scene
 from deftarc.core.drawing import Drawing, Group, Node, Shape, Solid
-from deftarc.core.edit import EditBase, MoveEach, Part, SetValue, Step, TakeApart
+from deftarc.core.edit import EditBase, MoveEach, Part, ReplaceArtwork, SetValue, Step, TakeApart
 from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import pose
 from deftarc.core.family import carried_along
-from deftarc.core.geometry import from_six
+from deftarc.core.geometry import Floats, from_six
 from deftarc.core.outline import Outline
+from deftarc.core.shapes import TextForm
 from deftarc.core.snapping import aligned
 from deftarc.formats.bring_in import Asset
 from deftarc.formats.materials import Materials
@@ -70,10 +72,15 @@ def taken_apart(scene: Scene, materials: Materials, layer: Layer) -> tuple[EditB
         raise Refusal(f"{layer.name} is no logo, and has no parts.")
     nodes = materials.drawn(layer.artwork).nodes
     # A logo that is one group all round is taken apart one level further in.
-    while len(nodes) == 1 and isinstance(nodes[0], Group) and nodes[0].opacity == 1:
+    while len(nodes) == 1 and isinstance(nodes[0], Group) and nodes[0].opacity == 1 and nodes[0].clip is None:
         nodes = nodes[0].nodes
-    if len(nodes) < 2:
-        raise Refusal(f"{layer.name} is a single part already.")
+    if len(nodes) == 1:
+        path = as_free_path(nodes[0])
+        if path is None:
+            raise Refusal(f"{layer.name} is a single part of gradients or groups, and cannot be a free path.")
+        return ReplaceArtwork(scene=scene.id, layer=layer.id, artwork=path), []
+    if not nodes:
+        raise Refusal(f"{layer.name} shows nothing that could be taken apart.")
     parts: list[Part] = []
     assets: list[Asset] = []
     for number, node in enumerate(nodes, start=1):
@@ -92,6 +99,55 @@ def taken_apart(scene: Scene, materials: Materials, layer: Layer) -> tuple[EditB
         parts.append(Part(name=name, artwork=art))
     parts.reverse()
     return TakeApart(scene=scene.id, layer=layer.id, parts=tuple(parts)), assets
+
+
+def outlined(scene: Scene, materials: Materials, layer: Layer, letters: bool) -> EditBase:
+    """The edit that makes a text's outlines a free path, or each of its letters a layer with one."""
+    text = layer.artwork
+    if not isinstance(text, Text):
+        raise Refusal(f"{layer.name} is no text, and has no letters.")
+    form = materials.shaper.form(text)
+    points = form.points(*(np.array([float(n)]) for n in (text.size, text.letter_spacing, text.line_height)))[0]
+    paint = {name: getattr(text, name) for name in Painted.model_fields if name != "kind"}
+    rows = _letters(form, points, letters)
+    if not rows:
+        raise Refusal(f"{layer.name} has no letter with an outline.")
+    if not letters:
+        contours = tuple(c for _, outline in rows for c in contours_of(outline))
+        return ReplaceArtwork(scene=scene.id, layer=layer.id, artwork=FreePath(contours=contours, **paint))
+    if len(rows) > limits.MAX_LAYERS:
+        raise Refusal(f"{layer.name} has more letters than a scene holds layers.")
+    names = _letter_names(text, rows)
+    parts = []
+    for name, (_, outline) in zip(names, rows, strict=True):
+        left, top, right, bottom = (float(n) for n in outline.bounds())  # type: ignore[union-attr]
+        middle = ((left + right) / 2, (top + bottom) / 2)
+        path = FreePath(contours=contours_of(outline), **paint)
+        parts.append(Part(name=name, artwork=_centred(path, middle), at=middle))
+    return TakeApart(scene=scene.id, layer=layer.id, parts=tuple(reversed(parts)))
+
+
+def _letters(form: TextForm, points: Floats, apart: bool) -> list[tuple[tuple[int, float], Outline]]:
+    """A shaped text's contours by (line, place in it), or all as one."""
+    out: dict[tuple[int, float], tuple[list[str], list[Floats]]] = {}
+    at = 0
+    here = (0, 0.0)
+    for verb in form.verbs:
+        count = {"M": 1, "L": 1, "C": 3, "Z": 0}[verb]
+        if verb == "M" and apart:
+            here = int(form.lines[at, 1]), round(float(form.shifts[at, 0]), 3)
+        verbs, rows = out.setdefault(here, ([], []))
+        verbs.append(verb)
+        rows.append(points[at : at + count])
+        at += count
+    return [(key, Outline("".join(verbs), np.concatenate(rows))) for key, (verbs, rows) in sorted(out.items())]
+
+
+def _letter_names(text: Text, rows: list[tuple[tuple[int, float], Outline]]) -> list[str]:
+    """What letters that have an outline are called: by themselves, where each stands for one that is seen."""
+    seen = [letter for line in text.text.split("\n") for letter in line if not letter.isspace()]
+    plain = len(seen) == len(rows) and text.text.isascii()
+    return [seen[k] if plain else f"Letter {k + 1}" for k in range(len(rows))]
 
 
 def as_free_path(node: Node) -> FreePath | None:
@@ -133,15 +189,20 @@ def contours_of(outline: Outline) -> tuple[Contour, ...]:
         rows.clear()
 
     at = 0
+    begun = [0.0, 0.0]
     for verb in outline.verbs:
         if verb == "Z":
             done(True)
             continue
+        if verb != "M" and not rows:
+            # What follows a closed contour without a move begins where that did.
+            rows.append([*begun, 0, 0, 0, 0])
         spots = outline.points[at : at + (3 if verb == "C" else 1)]
         at += len(spots)
         x, y = (float(v) for v in spots[-1])
         if verb == "M":
             done(False)
+            begun = [x, y]
             rows.append([x, y, 0, 0, 0, 0])
         elif verb == "L":
             rows.append([x, y, 0, 0, 0, 0])

@@ -5,10 +5,11 @@ from typing import Any
 
 import numpy as np
 
+from deftarc.core.artwork import FreePath
 from deftarc.core.document import Layer, Project, Scene
-from deftarc.core.edit import EditBase, MoveKeys, MoveLayers, MoveSpans, TrimSpan, apply
+from deftarc.core.edit import DragPoints, EditBase, MoveKeys, MoveLayers, MoveSpans, TrimSpan, apply
 from deftarc.core.edit.base import quoted
-from deftarc.core.evaluate import FrameTable, Item, evaluate
+from deftarc.core.evaluate import FrameTable, Item, evaluate, pose
 from deftarc.core.geometry import apply as through
 from deftarc.core.retime import span_of
 from deftarc.core.snapping import Box, Line, grid_lines, lines_of, snap_box, snap_time
@@ -63,6 +64,8 @@ def snapped(
         return edit, None
     if isinstance(edit, MoveLayers):
         return _on_picture(project, edit, snap, materials, table, frame)
+    if isinstance(edit, DragPoints):
+        return _point(project.scene(edit.scene), edit, snap, table, frame)
     if isinstance(edit, MoveKeys | MoveSpans | TrimSpan):
         return _in_time(project.scene(edit.scene), edit, snap, look)
     return edit, None
@@ -113,6 +116,41 @@ def _on_picture(
         "box": [box[0] + met_dx, box[1] + met_dy, box[2] + met_dx, box[3] + met_dy],
     }
     return edit.changed(dx=edit.dx + met_dx, dy=edit.dy + met_dy), told
+
+
+def _point(
+    scene: Scene, edit: DragPoints, snap: SnapAsked, table: FrameTable, frame: int
+) -> tuple[EditBase, dict[str, Any] | None]:
+    """Points of an outline drawn to guides, the grid and the points that stay: the first of them meets a line."""
+    layer = scene.layer(edit.layer)
+    item = table.item(edit.layer)
+    if edit.part != "point" or snap.tolerance <= 0 or item is None or not isinstance(layer.artwork, FreePath):
+        return edit, None
+    rows = np.array(pose(layer, edit.time, ("outline",))["outline"]).reshape(-1, 6)[:, :2]
+    matrix = item.matrix[min(frame, len(item.matrix) - 1)]
+    linear = matrix[:2, :2]
+    if abs(np.linalg.det(linear)) < 1e-12 or max(edit.points) >= len(rows):
+        return edit, None
+    spots = through(matrix, rows)
+    x, y = spots[edit.points[0]] + linear @ np.array([edit.dx, edit.dy])
+    box: Box = (float(x), float(y), float(x), float(y))
+    lines: list[Line] = []
+    if snap.layers:
+        for k, spot in enumerate(spots):
+            if k not in edit.points:
+                lines += [Line("x", float(spot[0]), f"point {k + 1}"), Line("y", float(spot[1]), f"point {k + 1}")]
+    if snap.guides:
+        lines += [Line(guide.axis, guide.at, "guide") for guide in scene.guides]
+    if snap.grid:
+        lines += grid_lines(box, scene.grid)
+    met = snap_box(box, lines, [], snap.tolerance)
+    dx, dy = np.linalg.inv(linear) @ np.array([met.dx, met.dy])
+    told = {
+        "lines": [{"axis": line.axis, "at": line.at, "what": line.what} for line in met.lines],
+        "gaps": [],
+        "box": list(box),
+    }
+    return edit.changed(dx=edit.dx + float(dx), dy=edit.dy + float(dy)), told
 
 
 def _in_time(

@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from deftarc.core import limits
-from deftarc.core.artwork import Artwork, Carrier, Logo, Painted
+from deftarc.core.artwork import PAINT, Artwork, Carrier, Logo, Painted, Text
 from deftarc.core.document import Kept, Layer, Project, Scene, Tag
 from deftarc.core.edit.base import EditBase, quoted
 from deftarc.core.errors import Refusal
@@ -305,7 +305,7 @@ class Part(Frozen):
 
 
 class TakeApart(EditBase):
-    """A logo turned into a group that moves as it did, with its parts as layers, the topmost first."""
+    """A logo or a text turned into a group that moves as it did, with its parts as layers, the topmost first."""
 
     kind: Literal["take_apart"] = "take_apart"
     scene: Identity
@@ -315,14 +315,17 @@ class TakeApart(EditBase):
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
         layer = scene.layer(self.layer)
-        if not isinstance(layer.artwork, Logo):
-            raise Refusal(f"{layer.name} is no logo, and has no parts.")
+        if not isinstance(layer.artwork, Logo | Text):
+            raise Refusal(f"{layer.name} is neither a logo nor a text, and has no parts.")
         room_for(scene, len(self.parts))
         taken = {each.id for each in scene.layers}
-        group = layer.changed(artwork=Carrier(group=True), hands_opacity=True, link=None)
+        # The group moves as the layer did; what of its look was keyed goes to each part.
+        looks = {n: t for n, t in layer.tracks.items() if n in PAINT}
+        tracks = {n: t for n, t in layer.tracks.items() if not PROPERTIES[n].artwork}
+        group = layer.changed(artwork=Carrier(group=True), hands_opacity=True, link=None, tracks=tracks)
         rows = [group] + [
             Layer(id=_derived(layer.id, taken), name=part.name, artwork=part.artwork, tag=layer.tag, parent=layer.id,
-                  start=layer.start, end=layer.end, tracks={"position": PathTrack(value=part.at)})
+                  start=layer.start, end=layer.end, tracks={**looks, "position": PathTrack(value=part.at)})
             for part in self.parts
         ]  # fmt: skip
         at = scene.layers.index(layer)

@@ -13,7 +13,7 @@ from deftarc.core.errors import Refusal
 from deftarc.core.model import Identity, Moment
 from deftarc.web.api.models import MadeFont, ProjectId, Revision, State
 from deftarc.web.api.projects import read_upload
-from deftarc.web.arranging import align, resize, taken_apart
+from deftarc.web.arranging import align, outlined, resize, taken_apart
 from deftarc.web.context import Shop
 from deftarc.web.keyed import take_back
 
@@ -72,6 +72,19 @@ def take_apart(project_id: ProjectId, scene_id: str, layer_id: str, at: Revision
     edit, assets = taken_apart(scene, shop.materials, scene.layer(layer_id))
     shop.assets.put(assets)
     return made(shop, project_id, at.revision, edit)
+
+
+class Outlined(Revision):
+    #: Each letter a layer of its own, instead of all as one path.
+    letters: bool = False
+
+
+@router.post("/scenes/{scene_id}/layers/{layer_id}/outlines")
+def outline_text(project_id: ProjectId, scene_id: str, layer_id: str, wanted: Outlined, shop: Shop) -> State:
+    """Turn a text into outlines: one free path, or a layer for each letter in a group that moves as it did."""
+    scene = shop.projects.open(project_id).project.scene(scene_id)
+    edit = outlined(scene, shop.materials, scene.layer(layer_id), wanted.letters)
+    return made(shop, project_id, wanted.revision, edit)
 
 
 @router.post("/scenes/{scene_id}/take-back")

@@ -1,9 +1,9 @@
 // The pen, the line, and the points of a free path: drawing artwork, and editing it, as against moving a layer.
-import { attempt, commit, putBack } from "./link.js";
+import { attempt, attempted, commit, putBack } from "./link.js";
 import { hint, say } from "./notice.js";
 import { showDraft } from "./overlay.js";
 import { frameOf, shownItem, stackAt } from "./picking.js";
-import { newId, state, timeNow } from "./state.js";
+import { liked, newId, state, timeNow } from "./state.js";
 import { rowAt } from "./table.js";
 import { stretchMarquee, toScene, view } from "./view.js";
 
@@ -191,7 +191,7 @@ export function pointsMove(event) {
   if (event.shiftKey) [dx, dy] = Math.abs(dx) > Math.abs(dy) ? [dx, 0] : [0, dy];
   const points = drag.part === "point" ? state.points : [drag.point];
   drag.edit = { kind: "drag_points", ...common(), points, part: drag.part, ...ownStep(dx, dy), apart: event.altKey };
-  attempt(drag.edit);
+  attempt(drag.edit, drag.part === "point" && !event.altKey ? drawnTo() : null);
   return true;
 }
 
@@ -207,9 +207,12 @@ export function pointsUp(event, select) {
   }
   const { edit } = drag;
   drag = null;
-  if (edit) commit(edit);
+  if (edit) attempted(edit).then(commit);
   return true;
 }
+
+// What points are drawn to: guides, the grid and each other; Alt leaves them free.
+const drawnTo = () => (liked.snap ? { tolerance: 7 / view.zoom, grid: liked.snapGrid && liked.showGrid, guides: liked.snapGuides && liked.showGuides, layers: liked.snapLayers } : null);
 
 export function nudgePoints(dx, dy) {
   if (state.tool !== "points" || !state.points.length) return false;
