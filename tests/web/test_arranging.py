@@ -5,6 +5,7 @@ import pytest
 
 from deftarc.core.document import Scene
 from deftarc.core.drawing import Shape, Solid, Stroke
+from deftarc.core.keys import LoosePosition
 from deftarc.core.outline import Outline
 from deftarc.core.shapes import free, outline_of
 from deftarc.formats.materials import Materials
@@ -191,3 +192,11 @@ def test_points_of_an_outline_are_drawn_to_guides_and_to_each_other(app):
     # x meets point 2 at 50 + 2 · 100, y the guide at 300: (300 − 40) / 2 − 80 = 50.
     assert (head["snapped"]["edit"]["dx"], head["snapped"]["edit"]["dy"]) == (40, 50)
     assert {line["what"] for line in head["snapped"]["told"]["lines"]} >= {"guide", "point 2"}
+
+
+def test_a_value_changed_but_not_keyed_moves_the_box_that_snaps():
+    track = positions((0, (0, 0)), (10, (40, 0)))
+    loose = track.changed(loose=LoosePosition(time=at(5), value=(200, 90)))
+    assert boxes_at(scene(layer("Flag", position=track)), at(5), MATERIALS)["flag"][0] == pytest.approx(-30)
+    assert boxes_at(scene(layer("Flag", position=loose)), at(5), MATERIALS)["flag"][0] == pytest.approx(150)
+    assert boxes_at(scene(layer("Flag", position=loose)), at(6), MATERIALS)["flag"][0] < 0

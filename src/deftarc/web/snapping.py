@@ -7,9 +7,9 @@ import numpy as np
 
 from deftarc.core.artwork import FreePath
 from deftarc.core.document import Layer, Project, Scene
-from deftarc.core.edit import DragPoints, EditBase, MoveKeys, MoveLayers, MoveSpans, TrimSpan, apply
+from deftarc.core.edit import DragPoints, EditBase, MoveKeys, MoveLayers, MoveSpans, StretchKeys, TrimSpan, apply
 from deftarc.core.edit.base import quoted
-from deftarc.core.evaluate import FrameTable, Item, evaluate, pose
+from deftarc.core.evaluate import FrameTable, Item, pose, still
 from deftarc.core.geometry import apply as through
 from deftarc.core.retime import span_of
 from deftarc.core.snapping import Box, Line, grid_lines, lines_of, snap_box, snap_time
@@ -34,7 +34,8 @@ def box_of(item: Item, row: int, layer: Layer, materials: Materials) -> Box | No
 
 def boxes_at(scene: Scene, time: int, materials: Materials, names: Iterable[str] | None = None) -> dict[str, Box]:
     """The bounds of what shows at a time, or of some layers whether they show or not, by id."""
-    table = evaluate(scene, [time], materials.shaper.form)
+    # As it shows at work: a value changed but not keyed moves its layer's box too.
+    table = still(scene, time, materials.shaper.form)
     wanted = None if names is None else set(names)
     out: dict[str, Box] = {}
     for item in table.items:
@@ -68,7 +69,18 @@ def snapped(
         return _point(project.scene(edit.scene), edit, snap, table, frame)
     if isinstance(edit, MoveKeys | MoveSpans | TrimSpan):
         return _in_time(project.scene(edit.scene), edit, snap, look)
+    if isinstance(edit, StretchKeys):
+        return edit, _stretched(project, edit)
     return edit, None
+
+
+def _stretched(project: Project, edit: StretchKeys) -> dict[str, Any]:
+    """How long keys last once they are stretched and stand on frames: what a hand is told is what it sees."""
+    before = [ref.time for ref in edit.keys]
+    after = [ref.time for ref in edit.selects(project, project) or edit.keys]
+    long, made = max(before) - min(before), max(after) - min(after)
+    frames = made / project.scene(edit.scene).rate.flicks
+    return {"time": None, "what": "", "longer": made / long if long else 1.0, "frames": frames}
 
 
 def _on_picture(

@@ -115,19 +115,19 @@ def handles(
         x = axis.x(float(curve.times[k]) + sign * reach * float(curve.duration[segment]))
         y = values.y(float(curve.measures[k]) + sign * rise)
         at = min(max(y, EDGE), values.top + values.height + 8 - EDGE)
-        out.append(_handle(track, curve, k, side, (x0, y0, x, at), abs(at - y) > 0.5))
+        out.append(_handle(track, curve, k, side, (x0, y0, x, at), true_y=y))
     return out
 
 
 def _handle(
-    track: AnyTrack, curve: TimeCurve, k: int, side: str, spot: tuple[float, float, float, float], held: bool
+    track: AnyTrack, curve: TimeCurve, k: int, side: str, spot: tuple[float, float, float, float], true_y: float
 ) -> Handle:
     key = track.keys[k]
     straight = key.joint != "automatic" and getattr(key, side) is None
     kind = "straight" if straight else "auto" if key.joint == "automatic" else "curve"
     what = {"straight": "straight: drag to bend it", "auto": "automatic: drag to take it over", "curve": "handle"}[kind]
     x0, y0, x, y = (round(n, 1) for n in spot)
-    true_x, true_y = x, y
+    true_x, true_y, held = x, round(true_y, 1), abs(true_y - y) > 0.5
     if abs(x - x0) + abs(y - y0) < SHORT:
         # One of no length would lie under its own key.
         x = round(x0 + (SHORT + 3 if side == "leaving" else -SHORT - 3), 1)
@@ -158,7 +158,7 @@ def speed_handles(
         y = speed_y(float(ends[0 if side == "leaving" else 1][segment]), speeds)
         x0 = axis.x(float(curve.times[k]))
         x = axis.x(float(curve.times[k]) + sign * reach * float(curve.duration[segment]))
-        out.append(_handle(track, curve, k, side, (x0, y, x, y), False))
+        out.append(_handle(track, curve, k, side, (x0, y, x, y), true_y=y))
     return out
 
 

@@ -98,7 +98,7 @@ function moveKeys(event) {
 
 // Keys dropped on others stand beside them; with Ctrl they take their place.
 export const ontoOf = (event) => (event.ctrlKey || event.metaKey ? "replace" : "beside");
-const frames = (n) => `${Math.round(n * 100) / 100} frame${Math.abs(Math.round(n * 100) / 100) === 1 ? "" : "s"}`;
+export const frames = (n) => `${Math.round(n * 100) / 100} frame${Math.abs(Math.round(n * 100) / 100) === 1 ? "" : "s"}`;
 
 // What is told of keys on their way comes with the answer that shows them there.
 export function tellMoving(count) {

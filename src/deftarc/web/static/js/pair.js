@@ -1,7 +1,7 @@
 // The pair: keys, handles, speeds and peaks dragged in its two curves; boxes, zoom, and what stands at the pointer.
 import { attempt, attempted, commit, look, putBack } from "./link.js";
 import { hint, say } from "./notice.js";
-import { ontoOf, pressKeys, selectKeys, snapFor, tellMoving } from "./lanes.js";
+import { frames, ontoOf, pressKeys, selectKeys, snapFor, tellMoving } from "./lanes.js";
 import { keyOf, like, liked, sameKey, state, timeOf, toldFrame } from "./state.js";
 import { columnAt } from "./table.js";
 import { areaX, frameAtX, holdPlaces, panTime, setAxis, timeAtX, xOf } from "./time.js";
@@ -184,8 +184,16 @@ function moveBox(event) {
   if ((top || bottom) && around.high !== around.low) taller = (valueAt(value, localY(event.clientY) - off.y) - level) / ((top ? around.high : around.low) - level);
   if (event.shiftKey && longer !== 1 && taller !== 1) longer = taller = Math.max(longer, Math.abs(taller));
   drag.edit = { kind: "stretch_keys", scene: scene(), keys, about, longer, level: level / factor, taller, on_frames: !event.altKey };
-  hint(`<b>Stretching ${keys.length} keys</b>${longer !== 1 ? ` to ${Math.round(longer * 100)} % of their time` : ""}${taller !== 1 ? ` to ${Math.round(taller * 100)} % of their height` : ""} · <kbd>Alt</kbd> off the frames · <kbd>Esc</kbd> put back`);
-  attempt(drag.edit);
+  attempt(drag.edit, { tolerance: 0 });
+}
+
+// What is told of keys being stretched is what the answer shows, not where the hand is.
+function tellStretching({ keys, edit }) {
+  const told = state.snapped?.told;
+  if (told?.longer === undefined) return;
+  const percent = (n) => `${Math.round(n * 1000) / 10} %`;
+  const time = told.longer === 1 ? "" : ` over ${frames(told.frames)}, ${percent(told.longer)} of their time`;
+  hint(`<b>Stretching ${keys.length} keys</b>${time}${edit.taller === 1 ? "" : ` to ${percent(edit.taller)} of their height`} · <kbd>Alt</kbd> off the frames · <kbd>Esc</kbd> put back`);
 }
 
 function moveMarquee(event) {
@@ -317,6 +325,7 @@ export function showLevel() {
   const line = svg()?.querySelector(".level-line");
   if (!line) return;
   if (drag?.kind === "keys" && drag.edit) tellMoving(drag.keys.length);
+  if (drag?.kind === "box" && drag.edit) tellStretching(drag);
   const level = drag && state.snapped?.told?.level;
   const shown = level !== null && level !== undefined && level !== false;
   line.toggleAttribute("hidden", !shown);

@@ -162,16 +162,22 @@ function pressed(event, select) {
 // A click that did not drag: on what was selected already it goes one deeper, and from the lowest back to the top.
 // A second click at once is a double click, which means what is there now.
 let lastClickAt = 0;
+// What a first click went deeper from: a double click is meant for that, not for what lies under it.
+let deeperFrom = null;
 function clicked(done, select, stamp) {
   const double = stamp - lastClickAt < 450;
   lastClickAt = stamp;
+  if (!double) deeperFrom = null;
   if (done.kind === "marquee") { select(done.before); return; }
   if (done.leaves) { select(state.layers.filter((other) => other !== done.leaves)); return; }
   if (done.added) return;
   if (!done.deeper || state.keep || double) return;
   const at = done.stack.findIndex((id) => state.layers.includes(id));
   const next = done.stack[(at + 1) % done.stack.length];
-  if (next !== state.layers[0] || state.layers.length > 1) select([next]);
+  if (next !== state.layers[0] || state.layers.length > 1) {
+    deeperFrom = done.stack[at];
+    select([next]);
+  }
 }
 
 export function wireStage(select, openMenu, editText) {
@@ -230,7 +236,8 @@ export function wireStage(select, openMenu, editText) {
   stage.addEventListener("pointercancel", () => cancelDrag());
   stage.addEventListener("dblclick", (event) => {
     if (state.tool !== "move" || event.target.dataset?.hand) return;
-    const id = stackAt(event.clientX, event.clientY).find((each) => state.layers.includes(each)) || stackAt(event.clientX, event.clientY)[0];
+    const stack = stackAt(event.clientX, event.clientY);
+    const id = stack.find((each) => each === deeperFrom) || stack.find((each) => state.layers.includes(each)) || stack[0];
     const kind = state.info.get(id)?.kind;
     if (kind === "text") { select([id]); settled().then(() => editText(id)); }
     if (kind === "free") { select([id]); document.querySelector("[data-tool=points]").click(); }
