@@ -162,22 +162,19 @@ function pressed(event, select) {
 // A click that did not drag: on what was selected already it goes one deeper, and from the lowest back to the top.
 // A second click at once is a double click, which means what is there now.
 let lastClickAt = 0;
-// What a first click went deeper from: a double click is meant for that, not for what lies under it.
-let deeperFrom = null;
+// What was selected before each of the last two presses: a double click is meant for what its first one met, not
+// for what lies a layer deeper.
+let chosenBefore = [[], []];
 function clicked(done, select, stamp) {
   const double = stamp - lastClickAt < 450;
   lastClickAt = stamp;
-  if (!double) deeperFrom = null;
   if (done.kind === "marquee") { select(done.before); return; }
   if (done.leaves) { select(state.layers.filter((other) => other !== done.leaves)); return; }
   if (done.added) return;
   if (!done.deeper || state.keep || double) return;
   const at = done.stack.findIndex((id) => state.layers.includes(id));
   const next = done.stack[(at + 1) % done.stack.length];
-  if (next !== state.layers[0] || state.layers.length > 1) {
-    deeperFrom = done.stack[at];
-    select([next]);
-  }
+  if (next !== state.layers[0] || state.layers.length > 1) select([next]);
 }
 
 export function wireStage(select, openMenu, editText) {
@@ -206,6 +203,7 @@ export function wireStage(select, openMenu, editText) {
       return;
     }
     if (guide !== undefined) { begin(event, "guide", { index: Number(guide), axis: state.scene.guides[Number(guide)].axis, guides: state.scene.guides }); return; }
+    chosenBefore = [chosenBefore[1], state.layers];
     pressed(event, select);
   });
   stage.addEventListener("pointermove", (event) => {
@@ -237,7 +235,7 @@ export function wireStage(select, openMenu, editText) {
   stage.addEventListener("dblclick", (event) => {
     if (state.tool !== "move" || event.target.dataset?.hand) return;
     const stack = stackAt(event.clientX, event.clientY);
-    const id = stack.find((each) => each === deeperFrom) || stack.find((each) => state.layers.includes(each)) || stack[0];
+    const id = [...chosenBefore, state.layers].map((chosen) => stack.find((each) => chosen.includes(each))).find(Boolean) || stack[0];
     const kind = state.info.get(id)?.kind;
     if (kind === "text") { select([id]); settled().then(() => editText(id)); }
     if (kind === "free") { select([id]); document.querySelector("[data-tool=points]").click(); }

@@ -8,12 +8,13 @@ import { onStage } from "./view.js";
 const stage = document.getElementById("stage");
 let open = null;
 let leftAt = null; // when Escape left the words, and whether they were changed
+for (const kind of ["pointerdown", "keydown"]) document.addEventListener(kind, (event) => { if (event.key !== "Escape") leftAt = null; }, true);
 
 // A second Escape straight after the first drops the words that it kept.
 export function dropWords(event, undo) {
   const left = leftAt;
   leftAt = null;
-  if (!left?.changed || event.timeStamp - left.at > 1500) return false;
+  if (!left?.changed || event.timeStamp - left.at > 3000) return false;
   undo();
   return true;
 }
