@@ -112,6 +112,14 @@ class Workbench:
     def bead(self, layer, name, index):
         return self.tab.locator(f'#lanes .bead[data-layer="{layer}"][data-property="{name}"]').nth(index)
 
+    def until(self, call):
+        """Waits for what no locator can say. What a locator can say is awaited by ``expect``."""
+        for _ in range(300):
+            if call():
+                return
+            self.tab.wait_for_timeout(50)
+        raise AssertionError("It never came about")
+
     def middle(self, locator):
         """The middle of what a hand would take. Handles are drawn anew with each answer, so one may be gone meanwhile."""
         for _ in range(40):

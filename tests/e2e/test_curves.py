@@ -1,6 +1,7 @@
 """Several curves in the pair, pinned and alone; distances and pace keys; scale that grows evenly."""
 
 import pytest
+from playwright.sync_api import expect
 
 from tests.e2e.pairing import PairHand, time_of
 
@@ -78,7 +79,7 @@ def test_alone_and_pinned(bench, pair):
     bench.press("x")
     assert len(curves(pair)) == 2
     bench.press("q")
-    assert bench.tab.locator('[data-curve="gull position"] [data-curve-pin]').count() == 1
+    expect(bench.tab.locator('[data-curve="gull position"] [data-curve-pin]')).to_have_count(1)
     bench.select("ferry")
     assert ("gull", "position") in curves(pair)
     assert ("gull", "rotation") in [tuple(lane.split()) for lane, _ in listed(bench)]
@@ -95,7 +96,7 @@ def test_a_curves_colour_is_chosen_and_all_can_be_hidden(bench, pair):
     assert "tint-3" in bench.tab.locator('#pair .one[data-property="rotation"]').get_attribute("class")
     show(bench, "gull rotation")
     show(bench, "gull position")
-    assert "All its curves are hidden" in bench.tab.locator("#pair .teach").text_content()
+    expect(bench.tab.locator("#pair .teach")).to_contain_text("All its curves are hidden")
 
 
 def test_a_pace_key_is_put_dragged_and_deleted_in_the_distance_curve(bench, pair):
@@ -109,7 +110,7 @@ def test_a_pace_key_is_put_dragged_and_deleted_in_the_distance_curve(bench, pair
     assert not track.keys[index].rests
     assert track.points == points
     assert track.curve.at([time_of(90)])[0] == pytest.approx(float(curve.at([time_of(90)])[0]), abs=1e-6)
-    assert bench.tab.locator("#lane-gull-position .bead.pace").count() == 1
+    expect(bench.tab.locator("#lane-gull-position .bead.pace")).to_have_count(1)
     # Up and down along the path, with Shift so that its time stays.
     pair.drag(pair.bead("position", index), (pair.x(100) + 1, pair.y(at + 80)), hold=("Shift",))
     track = bench.track("gull", "position")
@@ -147,7 +148,7 @@ def test_scale_grows_evenly_on_an_axis_of_ratios(bench, pair):
     bench.settle()
     assert bench.track("gull", "scale").evenly
     assert pair.told["growth"] == 100
-    assert "growth" in bench.tab.locator("#pair .speed-about").text_content()
+    expect(bench.tab.locator("#pair .speed-about")).to_contain_text("growth")
     marks = bench.tab.locator("svg.pair .mark").all_text_contents()
     assert "90" in marks
     bench.tab.mouse.click(pair.x(120), bench.tab.locator("svg.pair").bounding_box()["y"] + 12, button="right")

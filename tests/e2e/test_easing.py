@@ -2,6 +2,7 @@
 
 import numpy as np
 import pytest
+from playwright.sync_api import expect
 
 from deftarc.core.crafting import crafts_in
 from deftarc.core.shaping import speed_of
@@ -51,8 +52,8 @@ def test_speeds_and_reaches_are_typed_with_sums_and_frames(bench, pair):
     # What is wrong is said, changes nothing, and the field shows what is.
     bench.tab.troubles.clear()
     put(bench, '[data-side-reach="leaving"]', "140")
-    assert "between 0 and 100" in bench.tab.locator("#notices").text_content()
-    assert bench.tab.locator('[data-side-reach="leaving"]').input_value() == "60%"
+    expect(bench.tab.locator("#notices")).to_contain_text("between 0 and 100")
+    expect(bench.tab.locator('[data-side-reach="leaving"]')).to_have_value("60%")
     bench.tab.troubles.clear()
 
 
@@ -63,11 +64,11 @@ def test_a_speed_that_throws_the_value_past_its_key_is_marked_and_a_harmless_rea
     assert any("past the key" in words for words in marks)
     put(bench, '[data-side-speed="leaving"]', "-12")
     offer = bench.tab.locator('[data-harmless="leaving"]')
-    assert "keeps it" in offer.text_content()
+    expect(offer).to_contain_text("keeps it")
     offer.click()
     bench.settle()
     assert speed_of(swing(bench), 1, "leaving") == pytest.approx(-12)
-    assert bench.tab.locator("#pair .past").count() == 0
+    expect(bench.tab.locator("#pair .past")).to_have_count(0)
 
 
 def test_what_goes_past_is_kept_within_by_one_key_and_a_whole_curve_by_a_switch(bench, pair):
@@ -92,7 +93,7 @@ def test_joints_go_round_and_automatic_ones_have_numbers(bench, pair):
     bench.press("j", "j")
     key = swing(bench).keys[1]
     assert key.joint == "automatic"
-    assert bench.tab.locator("#pair .bead.auto").count() == 1
+    expect(bench.tab.locator("#pair .bead.auto")).to_have_count(1)
     put(bench, '[data-auto="tension"]', "-50")
     put(bench, '[data-auto="bias"]', "20")
     bench.tab.locator('[data-auto="free"]').check()
@@ -117,7 +118,7 @@ def test_every_named_ease_is_a_click_and_its_strength_is_live(bench, pair):
     curve = swing(bench).curve
     inside = curve.at(np.linspace(0, time_of(36), 2000))
     assert inside.max() == pytest.approx(1.2 + 0.1 * 2.4, abs=1e-3)
-    assert "past" in bench.tab.locator("#pair .past").first.text_content()
+    expect(bench.tab.locator("#pair .past").first).to_contain_text("past")
     slider = bench.tab.locator("[data-strength]")
     before = bench.tab.locator("#pair .one .value").first.get_attribute("d")
     slider.evaluate("s => { s.value = 100; s.dispatchEvent(new Event('input', { bubbles: true })); }")
@@ -127,11 +128,11 @@ def test_every_named_ease_is_a_click_and_its_strength_is_live(bench, pair):
     slider.evaluate("s => s.dispatchEvent(new Event('change', { bubbles: true }))")
     bench.settle()
     assert swing(bench).curve.at(np.linspace(0, time_of(36), 2000)).max() == pytest.approx(1.2 + 1.0 * 2.4, abs=1e-3)
-    assert bench.tab.locator(".ease.on").text_content() == "Overshoot"
+    expect(bench.tab.locator(".ease.on")).to_have_text("Overshoot")
     bench.tab.locator('[data-ease="wind-up"]').click()
     bench.settle()
     assert swing(bench).curve.at(np.linspace(0, time_of(36), 2000)).min() < -1.2
-    assert bench.tab.locator(".ease.on").text_content() == "Wind-up"
+    expect(bench.tab.locator(".ease.on")).to_have_text("Wind-up")
 
 
 def test_steps_of_n_with_their_jumps(bench, pair):
@@ -144,8 +145,8 @@ def test_steps_of_n_with_their_jumps(bench, pair):
     bench.settle()
     values = swing(bench).curve.at([time_of(f) for f in (0, 11, 12, 23, 24, 35)])
     assert values == pytest.approx([-1.2, -1.2, 0, 0, 1.2, 1.2])
-    assert bench.tab.locator("#lane-ferry-rotation .jumps").count() == 1
-    assert "3 steps in 36 frames" in bench.tab.locator(".key-figures").text_content()
+    expect(bench.tab.locator("#lane-ferry-rotation .jumps")).to_have_count(1)
+    expect(bench.tab.locator(".key-figures")).to_contain_text("3 steps in 36 frames")
 
 
 def test_an_ease_on_one_side_and_a_run_as_one(bench, pair):
@@ -204,7 +205,7 @@ def test_an_ease_of_ones_own_is_kept_laid_elsewhere_and_forgotten(bench, pair):
         bench.tab.locator(f'[data-own-ease][data-name="{name}"]').click(button="right")
         bench.tab.get_by_role("menuitem", name=f"Forget {name}").click()
         bench.settle()
-    assert bench.tab.locator("[data-own-ease]").count() == 0
+    expect(bench.tab.locator("[data-own-ease]")).to_have_count(0)
 
 
 def test_css_text_is_laid_and_copied(bench, pair):
@@ -214,7 +215,7 @@ def test_css_text_is_laid_and_copied(bench, pair):
     bench.tab.evaluate("navigator.clipboard.writeText('cubic-bezier(0.2, 0, 0, 1)')")
     bench.tab.locator("[data-do=ease-menu]").click()
     bench.tab.get_by_role("menuitem", name="Lay an ease from CSS text…").click()
-    assert bench.tab.locator("#ask-dialog input").input_value() == "cubic-bezier(0.2, 0, 0, 1)"
+    expect(bench.tab.locator("#ask-dialog input")).to_have_value("cubic-bezier(0.2, 0, 0, 1)")
     bench.tab.keyboard.press("Enter")
     bench.settle()
     assert swing(bench).keys[0].leaving.reach == 0.2
@@ -241,7 +242,7 @@ def test_css_text_that_is_none_is_refused_with_how_to_write_it(bench, pair):
     bench.tab.locator("#ask-dialog input").fill("springy")
     bench.tab.keyboard.press("Enter")
     bench.settle()
-    assert "is no CSS easing function" in bench.tab.locator("#notices").text_content()
+    expect(bench.tab.locator("#notices")).to_contain_text("is no CSS easing function")
     assert swing(bench) == before
     bench.tab.troubles.clear()
 
@@ -263,7 +264,7 @@ def test_a_settle_between_two_keys_and_its_numbers_changed_until_a_hand_changes_
     pair.drag(pair.bead("rotation", 1), by=(0, 25))
     assert crafts_in(swing(bench)) == []
     pair.press_bead("rotation", 1)
-    assert bench.tab.locator("[data-craft-number]").count() == 0
+    expect(bench.tab.locator("[data-craft-number]")).to_have_count(0)
 
 
 def test_a_settle_at_the_playhead_stirs_what_has_no_keys_yet(bench):
@@ -335,13 +336,10 @@ def test_try_outs_play_the_real_layer_under_each_ease_and_one_is_picked(bench, p
         )
 
     # They play, and not all alike.
-    bench.tab.wait_for_timeout(500)
-    first = [picture(n) for n in (1, 2, 3)]
-    assert len(set(first)) == 3
+    bench.until(lambda: len({picture(n) for n in (1, 2, 3)}) == 3)
     dot = tries.nth(2).locator("circle")
     was = dot.get_attribute("cx")
-    bench.tab.wait_for_timeout(200)
-    assert dot.get_attribute("cx") != was
+    expect(dot).not_to_have_attribute("cx", was)
     before = swing(bench)
     slide(bench, "[data-try-strength]", 90)
     assert swing(bench) == before
@@ -354,10 +352,10 @@ def test_try_outs_play_the_real_layer_under_each_ease_and_one_is_picked(bench, p
 def test_try_outs_are_left_with_escape_and_need_keys(bench):
     bench.select("ferry")
     bench.press("t")
-    assert "Select the keys" in bench.tab.locator("#notices").text_content()
-    assert not bench.tab.locator("#tryouts-dialog").is_visible()
+    expect(bench.tab.locator("#notices")).to_contain_text("Select the keys")
+    expect(bench.tab.locator("#tryouts-dialog")).to_be_hidden()
     PairHand(bench).press_bead("position", 0)
     bench.press("t")
     bench.tab.locator("#tryouts-dialog .try").first.wait_for()
     bench.press("Escape")
-    assert not bench.tab.locator("#tryouts-dialog").is_visible()
+    expect(bench.tab.locator("#tryouts-dialog")).to_be_hidden()

@@ -125,18 +125,18 @@ def test_lanes_are_filtered_found_opened_and_folded(bench):
         "pacity" in words or "lane" in words
         for words in bench.tab.locator("#lanes .lane .lane-name").all_text_contents()
     )
-    assert bench.tab.locator("#lanes .lane").count() == 3
+    expect(bench.tab.locator("#lanes .lane")).to_have_count(3)
     bench.tab.locator("#find").press("Escape")
     bench.settle()
     bench.select("sun")
     bench.tab.locator("#lanes-open").click()
     bench.tab.locator('[data-filter="selected"]').click()
     bench.settle()
-    assert rows.count() == 2
+    expect(rows).to_have_count(2)
     bench.tab.locator('[data-filter="selected"]').click()
     bench.tab.locator('#lanes-menu [data-do="fold-all"]').click()
     bench.settle()
-    assert rows.count() == 8
+    expect(rows).to_have_count(8)
     bench.tab.locator('[data-lane-height="46"]').click()
     bench.press("Escape")
     bench.select("gull")
@@ -180,7 +180,7 @@ def test_only_rows_in_view_are_on_the_page_with_many_layers(bench):
     bench.tab.locator('[data-select="l115"]').click()
     bench.settle()
     bench.press("PageDown", "d")
-    assert bench.tab.locator("#lane-l116-position").count() == 1
+    expect(bench.tab.locator("#lane-l116-position")).to_have_count(1)
 
 
 def test_the_play_range_is_set_by_keys_and_by_drag_and_is_what_plays(bench):
@@ -234,11 +234,11 @@ def test_one_unit_of_time_everywhere_as_chosen_at_the_clock(bench, unit):
         return
     bench.go(36)
     words = {"frames": "36", "seconds": "1.50 s"}[unit]
-    assert bench.tab.locator("#clock").input_value() == words
+    expect(bench.tab.locator("#clock")).to_have_value(words)
     assert bench.tab.locator(".playhead-flag").text_content() == words
     bench.bead("gull", "position", 1).click()
     bench.settle()
-    assert bench.tab.locator("[data-key-time]").input_value() == {"frames": "40", "seconds": "1.67 s"}[unit]
+    expect(bench.tab.locator("[data-key-time]")).to_have_value({"frames": "40", "seconds": "1.67 s"}[unit])
 
 
 def test_every_command_is_listed_on_the_keyboard_sheet(bench):

@@ -2,6 +2,7 @@
 
 import numpy as np
 import pytest
+from playwright.sync_api import expect
 
 from deftarc.core.shaping import peak_of, speed_of
 from tests.e2e.pairing import PairHand, time_of
@@ -92,7 +93,7 @@ def test_one_side_of_a_corner_is_dragged_alone_and_rest_is_easily_found(bench, p
     bench.tab.locator('[data-ease="straight"]').click()
     bench.settle()
     halves = bench.tab.locator(f'#pair .bead.in-speed[data-time="{time_of(36)}"]')
-    assert halves.count() == 2
+    expect(halves).to_have_count(2)
     leaving = bench.tab.locator(f'#pair .bead.in-speed[data-time="{time_of(36)}"][data-sides="leaving"]')
     pair.drag(leaving, (pair.x(36), pair.y(-0.9, "speed")))
     track = swing(bench)
@@ -231,7 +232,7 @@ def test_wheels_zoom_both_axes_at_the_pointer_and_the_fit_can_be_let_go_and_had_
     assert pair.y(0.4) == pytest.approx(bench.tab.evaluate("0") + pair.y(0.4))
     share = (0.4 - before["low"]) / (before["high"] - before["low"])
     assert (0.4 - after["low"]) / (after["high"] - after["low"]) == pytest.approx(share, abs=0.01)
-    assert bench.tab.locator("[data-pair-fit]").text_content() == "Fit off"
+    expect(bench.tab.locator("[data-pair-fit]")).to_have_text("Fit off")
     # The speeds' axis stays, and a new selection does not fit anew.
     pair.press_bead("rotation", 1)
     assert pair.told["value"] == after
@@ -280,11 +281,11 @@ def test_the_middle_button_pans_time_and_values(bench, pair):
 def test_what_stands_at_the_pointer_is_read_and_a_segment_tells_its_numbers(bench, pair):
     bench.tab.mouse.move(pair.x(18), pair.y(0.9))
     reading = bench.tab.locator(".pointer-reading")
-    assert "0:00:18 · frame 18" in reading.text_content()
+    expect(reading).to_contain_text("0:00:18 · frame 18")
     curve = swing(bench).curve
     value, speed = float(curve.at([time_of(18)])[0]), float(curve.speed([time_of(18)])[0])
     assert f"{value:.1f}".replace("-0.0", "0").removesuffix(".0") in reading.text_content()
-    assert f"{speed:.1f}" in reading.text_content()
+    expect(reading).to_contain_text(f"{speed:.1f}")
     bench.tab.mouse.move(pair.x(18), pair.y(value))
     hint = bench.tab.locator("#hint").text_content()
     assert "36 frames · 2.4° · mean 1.6°/s · top 2.8°/s" in hint
@@ -310,7 +311,7 @@ def test_a_right_click_offers_what_can_be_done_there(bench, pair):
     bench.settle()
     assert swing(bench).keys[1].hold
     bench.tab.mouse.click(pair.x(120), pair.y(1.35), button="right")
-    assert "Fit the play range" in bench.tab.locator("#menu").text_content()
+    expect(bench.tab.locator("#menu")).to_contain_text("Fit the play range")
     bench.press("Escape")
 
 
@@ -323,14 +324,14 @@ def test_arrows_nudge_selected_keys_in_time_and_value(bench, pair):
 
 def test_it_teaches_while_there_is_nothing_to_show(bench, pair):
     bench.press("Escape")
-    assert "Steep in the upper curve is fast" in bench.tab.locator("#pair .teach").text_content()
+    expect(bench.tab.locator("#pair .teach")).to_contain_text("Steep in the upper curve is fast")
     bench.select("sky")
-    assert "has no keys yet" in bench.tab.locator("#pair .teach").text_content()
+    expect(bench.tab.locator("#pair .teach")).to_contain_text("has no keys yet")
     bench.go("10")
     bench.tab.locator('.figure[data-row="opacity"] [data-key]').click()
     bench.settle()
-    assert "One key, so it rests here" in bench.tab.locator("#pair .teach").text_content()
+    expect(bench.tab.locator("#pair .teach")).to_contain_text("One key, so it rests here")
     bench.go("50")
     bench.tab.locator('.figure[data-row="opacity"] [data-key]').click()
     bench.settle()
-    assert "nothing moves" in bench.tab.locator("#pair .teach").text_content()
+    expect(bench.tab.locator("#pair .teach")).to_contain_text("nothing moves")

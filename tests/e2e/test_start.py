@@ -1,6 +1,7 @@
 """The start page in Chromium: projects made, renamed, copied, deleted and brought back."""
 
 import pytest
+from playwright.sync_api import expect
 
 from tests.e2e.conftest import Workbench
 
@@ -28,7 +29,7 @@ def test_a_project_is_made_to_measure_and_opens(start, served):
     made = next(p for p in served.shop.projects.summaries() if p.name == "Lantern buoy")
     scene = served.document(made.id).scenes[0]
     assert (scene.width, scene.height, scene.frames, scene.rate.denominator) == (800, 450, 60, 1001)
-    assert start.locator("#stage-empty").is_visible()
+    expect(start.locator("#stage-empty")).to_be_visible()
 
 
 def test_what_cannot_be_made_is_said_and_nothing_typed_is_lost(start, served):

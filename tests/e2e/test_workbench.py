@@ -81,7 +81,7 @@ def test_keying_changes_off_leaves_a_loose_value_and_on_makes_a_key(bench):
     bench.type("rotation", "9")
     assert bench.track("ferry", "rotation").loose.value == 9
     assert len(bench.track("ferry", "rotation").keys) == keys
-    assert bench.tab.locator('.state.loose[data-key="rotation"]').count() == 1
+    expect(bench.tab.locator('.state.loose[data-key="rotation"]')).to_have_count(1)
     bench.go(61)
     assert bench.shown("rotation") < 2
     bench.tab.locator("#keying").click()
