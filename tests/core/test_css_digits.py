@@ -52,3 +52,10 @@ def test_what_is_no_number_is_none(told):
             evaluate_number(told, 1.0)
     with pytest.raises(Refusal):
         parse_easing(f"cubic-bezier({told}, 0, 1, 1)")
+
+
+def test_a_run_that_stands_upright_for_a_moment_is_written_to_a_thousandth_too():
+    """Two reaches of 1 make a curve that rises without end in its middle."""
+    upright = [Knot(x=0, y=0), Knot(x=0.5, y=0, leaving=Side(reach=1, rise=0)), Knot(x=1, y=1, arriving=Side(reach=1, rise=0))]  # fmt: skip
+    again = parse_easing(easing_text(upright))
+    assert np.abs(drawn(upright) - drawn(again)).max() <= 1e-3 + 1e-6

@@ -56,7 +56,7 @@ def test_rows_that_do_not_come_later_are_left_out_and_told():
         ("seconds,value\n0\n", "Row 2"),
         ("seconds,value\n0,1e30\n", "too large"),
         ("seconds,value\n1e9,1\n", "too large|too far"),
-        ("seconds,value\n0,nan\n", "too large"),
+        ("seconds,value\n0,nan\n", "Row 2 of this file has no number"),
         (b"\xff\xfe\x00", "UTF-8"),
         ("a\0b", "no text"),
     ],

@@ -13,7 +13,7 @@ S = f"{P}/scenes/crossing"
 LOGO = (
     b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 60"><g><rect x="10" y="10" width="20" height="20" fill="#b23a26"/>'
     b'<path d="M50 10C60 0 70 0 80 10L80 30Z" fill="none" stroke="#1f5c6b" stroke-width="3"/>'
-    b'<linearGradient id="g"><stop stop-color="#fff"/></linearGradient><circle cx="50" cy="45" r="10" fill="url(#g)"/></g></svg>'
+    b'<linearGradient id="g"><stop stop-color="#fff"/><stop offset="1" stop-color="#1f5c6b"/></linearGradient><circle cx="50" cy="45" r="10" fill="url(#g)"/></g></svg>'
 )
 
 

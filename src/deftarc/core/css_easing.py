@@ -12,7 +12,7 @@ from deftarc.core.arithmetic import plain_number
 from deftarc.core.curve import bezier
 from deftarc.core.easing import side_or_chord
 from deftarc.core.errors import Refusal
-from deftarc.core.inverse import solve_parameter, time_coefficients
+from deftarc.core.inverse import time_coefficients
 from deftarc.core.keys import Side, Steps
 from deftarc.core.knots import Knot
 
@@ -143,7 +143,15 @@ def easing_text(knots: Sequence[Knot]) -> str:
         stops += [stop for stop in _stops(left, right) if stop != stops[-1]]
     if len(stops) > limits.MAX_EASE_KNOTS:
         raise Refusal("This run has too many keys for one linear() text.")
-    return "linear(" + ", ".join(f"{_short(y, NEAR_PLACE)} {_short(100 * x, NEAR_PLACE)}%" for x, y in stops) + ")"
+    return "linear(" + ", ".join(_stop(stops, n) for n in range(len(stops))) + ")"
+
+
+def _stop(stops: Sequence[tuple[float, float]], n: int) -> str:
+    """A stop as text. Where the shape is steep its place is told the more exactly: there it decides the value."""
+    x, y = stops[n]
+    beside = [stops[k] for k in (n - 1, n + 1) if 0 <= k < len(stops)]
+    steep = max((abs(v - y) / abs(at - x) for at, v in beside if at != x), default=0.0)
+    return f"{_short(y, NEAR_PLACE)} {_short(100 * x, NEAR_PLACE * min(1.0, 100 / max(steep, 1e-9)))}%"
 
 
 def _stops(left: Knot, right: Knot) -> list[tuple[float, float]]:
@@ -160,15 +168,19 @@ def _stops(left: Knot, right: Knot) -> list[tuple[float, float]]:
         return [(right.x, right.y)]
     a, la = side_or_chord(left.leaving, change)
     b, lb = side_or_chord(right.arriving, change)
-    f = np.linspace(0, 1, 1001)
-    A, B, C = time_coefficients(np.full(len(f), a), np.full(len(f), b))
-    y = bezier(solve_parameter(A, B, C, f), left.y, left.y + la, right.y - lb, right.y)
+    # Even along the curve, not in time: a steep place has no width in time.
+    u = np.linspace(0, 1, 2001)
+    A, B, C = time_coefficients(np.full(len(u), a), np.full(len(u), b))
+    f = np.maximum.accumulate(((A * u + B) * u + C) * u)
+    y = bezier(u, left.y, left.y + la, right.y - lb, right.y)
     chosen: list[int] = []
 
     def part(i: int, j: int) -> None:
-        off = np.abs(y[i : j + 1] - np.interp(f[i : j + 1], f[[i, j]], y[[i, j]]))
-        worst = int(off.argmax())
-        if off[worst] > FITTED:
+        if j - i < 2:
+            return
+        off = np.abs(y[i + 1 : j] - np.interp(f[i + 1 : j], f[[i, j]], y[[i, j]]))
+        worst = int(off.argmax()) + 1
+        if off[worst - 1] > FITTED:
             part(i, i + worst)
             chosen.append(i + worst)
             part(i + worst, j)

@@ -128,6 +128,9 @@ class PathPoint(Frozen):
     @classmethod
     def __get_pydantic_json_schema__(cls, core: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
         whole = handler.resolve_ref_schema(handler(core))
+        if "properties" not in whole:
+            # What is written is whatever the serialiser below gives: a pair or an object.
+            return whole
         number = whole["properties"]["x"]
         pair = {"type": "array", "items": {**number, "title": "X or Y"}, "minItems": 2, "maxItems": 2}
         return {"anyOf": [whole, {**pair, "title": "Straight point", "description": "x and y of a straight point."}]}
