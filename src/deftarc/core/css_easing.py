@@ -28,6 +28,10 @@ JUMPS = {"jump-start": "start", "jump-end": "end", "jump-none": "none", "jump-bo
 LINEAR_TOLERANCE = 0.001
 #: What of that is left for the digits it is written with, and how far a number of cubic-bezier() may be rounded.
 FITTED, ROUNDED = 0.0009, 1e-9
+#: How near to each other two places of linear() are read at least.
+APART = 1e-7
+#: How near to an upright place others are written.
+CLEAR = 1.05 * APART
 #: How far numbers and per cent of linear() may be rounded: what is left of its thousandth.
 NEAR_PLACE = 2e-5
 _HOW = "Write cubic-bezier(0.3, 0, 0.2, 1), linear(0, 0.4 30%, 1), steps(4) or a keyword such as ease-out."
@@ -117,9 +121,9 @@ def _linear(inside: str, text: str) -> list[Knot]:
         raise Refusal("A linear() for a segment begins with 0 at 0% and ends with 1 at 100%: its keys say the rest.")
     # Two stops at one place are a jump: as near to one as two keys can stand.
     for n in range(1, len(xs)):
-        xs[n] = max(xs[n], xs[n - 1] + 1e-7)
+        xs[n] = max(xs[n], xs[n - 1] + APART)
     for n in range(len(xs) - 2, -1, -1):
-        xs[n] = min(xs[n], min(1.0, xs[n + 1]) - 1e-7)
+        xs[n] = min(xs[n], min(1.0, xs[n + 1]) - APART)
     xs[0], xs[-1] = 0.0, 1.0
     ys[0], ys[-1] = 0.0, 1.0
     return [Knot(x=float(x), y=float(y)) for x, y in zip(xs, ys, strict=True)]
@@ -150,7 +154,10 @@ def _stop(stops: Sequence[tuple[float, float]], n: int) -> str:
     """A stop as text. Where the shape is steep its place is told the more exactly: there it decides the value."""
     x, y = stops[n]
     beside = [stops[k] for k in (n - 1, n + 1) if 0 <= k < len(stops)]
-    steep = max((abs(v - y) / abs(at - x) for at, v in beside if at != x), default=0.0)
+    steep = max(
+        (abs(v - y) / abs(at - x) for at, v in beside if at != x and abs(abs(at - x) - APART) > 1e-3 * APART),
+        default=0.0,
+    )
     return f"{_short(y, NEAR_PLACE)} {_short(100 * x, NEAR_PLACE * min(1.0, 100 / max(steep, 1e-9)))}%"
 
 
@@ -186,7 +193,21 @@ def _stops(left: Knot, right: Knot) -> list[tuple[float, float]]:
             part(i + worst, j)
 
     part(0, len(f) - 1)
-    return [(left.x + wide * float(f[n]), float(y[n])) for n in chosen] + [(right.x, right.y)]
+    places = left.x + wide * f[chosen]
+    # Stops closer than they can be read stand upright together: two of them, so that the steepest place stays.
+    kept: list[tuple[float, float]] = []
+    for run in np.split(np.arange(len(chosen)), np.flatnonzero(np.diff(places) >= APART) + 1):
+        if len(run) == 1:
+            least = kept[-1][0] + CLEAR if kept else 0.0
+            kept.append((max(float(places[run[0]]), least), float(y[chosen[run[0]]])))
+        elif len(run):
+            i, j = chosen[run[0]], chosen[run[-1]]
+            steepest = i + 1 + int((f[i + 2 : j + 1] - f[i : j - 1]).argmin()) if j - i > 1 else i
+            start = left.x + wide * float(f[steepest]) - APART * float((y[steepest] - y[i]) / (y[j] - y[i]))
+            if kept and kept[-1][0] > start - CLEAR:
+                kept[-1] = (start - CLEAR, kept[-1][1])
+            kept += [(start, float(y[i])), (start + APART, float(y[j]))]
+    return [*kept, (right.x, right.y)]
 
 
 def _short(value: float, near: float = ROUNDED) -> str:
