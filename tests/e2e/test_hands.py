@@ -263,7 +263,7 @@ def test_a_number_typed_for_several_keys_changes_them_all(bench, pair):
 
 def test_in_move_the_bead_of_the_selected_path_is_taken_and_with_alt_the_layer(bench):
     bench.select("gull")
-    bench.go(40)
+    bench.go(20)
     spot = bench.client(620, 430)
     bench.tab.mouse.move(*spot)
     expect(bench.tab.locator("#hint")).to_contain_text("takes the layer instead")
