@@ -178,6 +178,7 @@ def test_positions_are_read_in_the_axes_chosen(bench):
     bench.select("ferry")
     bench.tab.locator("#view-open").click()
     bench.tab.locator("[data-axes=own]").click()
+    bench.press("Escape")
     bench.settle()
     assert bench.shown("position") == pytest.approx(836, abs=0.2)
     assert bench.shown("position", 1) == pytest.approx(-420, abs=0.2)
