@@ -254,6 +254,8 @@ function clicked(event, select) {
 
 export function wireLanes(select, openMenu) {
   lanes.addEventListener("click", (event) => clicked(event, select));
+  // A stroke between two clicks: they are two, and the second selects.
+  document.addEventListener("keydown", () => { lastClick = { id: null, at: 0 }; }, true);
   area.addEventListener("dblclick", async (event) => {
     // The pointer is captured while it is down, so what lies under it has to be asked for.
     const under = document.elementFromPoint(event.clientX, event.clientY);
