@@ -82,7 +82,7 @@ def test_what_goes_past_its_keys_is_marked_with_how_far():
 def test_unbounded_speed_is_drawn_and_said_and_never_nan():
     made = scene(layer("Sign", rotation=numbers((0, 0, {"leaving": side(0, 40)}), (50, 100))))
     pair = pair_of(made, [(made.layers[0], "rotation")], AXIS, 300)
-    assert "nan" not in pair.main.speed + pair.main.curve
+    assert "nan" not in str(pair.main.speed) + pair.main.curve
     assert key_figures(made, made.layers[0], "rotation", 0, "timecode").leaving.unbounded
     assert "unbounded" in pair.main.speed_beads[0].title
 

@@ -47,25 +47,28 @@ def handles_of(points: Sequence[PathPoint], spots: Floats, closed: bool = False)
             handles[k, :2] = point.arriving
         if point.leaving:
             handles[k, 2:] = point.leaving
-    chosen = [k for k, point in enumerate(points) if point.joint == "automatic" and point.roundness > 0]
-    if not chosen or count < 2:
+    chosen = np.array(
+        [k for k, point in enumerate(points) if point.joint == "automatic" and point.roundness > 0], np.int64
+    )
+    if not chosen.size or count < 2:
         return handles
     chords = np.diff(spots, axis=0)
     sizes = np.hypot(*chords.T)
-    ends = []
-    for k in chosen:
-        before, after = k - 1, k
-        if closed and k in (0, count - 1):
-            before, after = count - 2, 0
-        if before < 0 or after >= count - 1 or sizes[before] < NOTHING or sizes[after] < NOTHING:
-            ends.append(k)
-            continue
-        way = chords[before] / sizes[before] * sizes[after] + chords[after] / sizes[after] * sizes[before]
-        length = float(np.hypot(*way))
-        if length < NOTHING * (sizes[before] + sizes[after]):
-            continue
-        way = way / length * FULLEST * points[k].roundness
-        handles[k] = (*(-way * sizes[before]), *(way * sizes[after]))
+    before, after = chosen - 1, chosen.copy()
+    if closed:
+        seam = (chosen == 0) | (chosen == count - 1)
+        before[seam], after[seam] = count - 2, 0
+    between = (before >= 0) & (after < count - 1)
+    between[between] &= (sizes[before[between]] >= NOTHING) & (sizes[after[between]] >= NOTHING)
+    ends = chosen[~between].tolist()
+    inner, before, after = chosen[between], before[between], after[between]
+    size0, size1 = sizes[before, None], sizes[after, None]
+    way = chords[before] / size0 * size1 + chords[after] / size1 * size0
+    length = np.hypot(way[:, 0], way[:, 1])[:, None]
+    turns = (length >= NOTHING * (size0 + size1))[:, 0]
+    roundness = np.array([points[k].roundness for k in inner.tolist()]).reshape(-1, 1)
+    way = way[turns] / length[turns] * FULLEST * roundness[turns]
+    handles[inner[turns]] = np.concatenate([-way * size0[turns], way * size1[turns]], axis=1)
     for k in ends:
         # Only one side has a span: the mirror image of the handle at its other end, in the span's own middle.
         into, off = slice(0, 2), slice(2, 4)

@@ -15,7 +15,7 @@ from deftarc.core.geometry import Floats
 from deftarc.core.keying import delete_keys, in_proportion
 from deftarc.core.keys import KeyBase, PathPoint
 from deftarc.core.placing import ends_together, settled, with_point, without_points
-from deftarc.core.rebuild import concrete, rebuilt
+from deftarc.core.rebuild import concrete, is_closed, rebuilt
 from deftarc.core.track import PathTrack
 
 Joint = Literal["straight", "corner", "smooth", "automatic"]
@@ -33,7 +33,8 @@ def _checked(track: PathTrack, indices: Iterable[int]) -> list[int]:
 
 def with_points(track: PathTrack, points: Sequence[PathPoint]) -> PathTrack:
     """A path bent: other points in the same number. No key changes its time, nor its fraction of the way."""
-    return in_proportion(rebuilt(track, track.keys, points), track.measures())
+    bent = track.changed(points=tuple(points), closed=track.closed and is_closed(points))
+    return in_proportion(bent, track.measures())
 
 
 def dragged(track: PathTrack, indices: Iterable[int], part: Part, by: tuple[float, float], apart: bool) -> PathTrack:

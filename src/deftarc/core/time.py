@@ -6,6 +6,7 @@ has a whole number of flicks to the frame, so that equal times are equal integer
 
 import re
 from fractions import Fraction
+from functools import lru_cache
 
 from pydantic import field_validator
 
@@ -117,6 +118,8 @@ def timecode(frame: int, rate: FrameRate, drop: bool = False) -> str:
     return f"{sign}{hours}:{minutes:02d}:{tail}" if hours else f"{sign}{minutes}:{tail}"
 
 
+# A page tells the same few hundred moments at every move of a hand.
+@lru_cache(maxsize=8192)
 def told_frame(frame: int, rate: FrameRate, unit: str) -> str:
     """A frame in the unit chosen: timecode, drop (drop-frame timecode, where the rate has it), frames, seconds."""
     if unit == "frames":

@@ -5,7 +5,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from threading import RLock
 
-from sqlalchemy import delete, select, text, update
+from sqlalchemy import Connection, delete, select, update
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -17,7 +17,7 @@ from deftarc.core.keying import KeyRef
 from deftarc.store.parts import PartIndex
 from deftarc.store.tables import PartRow, ProjectRow, StepRow
 
-_REVISION = text("SELECT revision, deleted_at FROM projects WHERE id = :id")
+_REVISION = "SELECT revision, deleted_at FROM projects WHERE id = ?"
 #: Projects kept in memory at a time.
 MOST_OPEN = 12
 
@@ -101,13 +101,20 @@ class ProjectStore:
 
     def open(self, project_id: str) -> OpenProject:
         """The project as it is now; Refusal when there is none or it was deleted."""
-        with self._lock, self.sessions() as session:
-            # Asked at every look of every page: one row of two numbers, and mostly nothing has changed.
-            told = session.execute(_REVISION, {"id": project_id}).first()
+        with self._lock:
             found = self._open.get(project_id)
-            if told is not None and told.deleted_at is None and found is not None and found.revision == told.revision:
-                return found
-            return self._opened(session, project_id)
+            if found is not None:
+                # Asked at every look of every page: one row of two numbers, and mostly nothing has changed.
+                with self._connect() as connection:
+                    told = connection.exec_driver_sql(_REVISION, (project_id,)).first()
+                if told is not None and told.deleted_at is None and found.revision == told.revision:
+                    return found
+            with self.sessions() as session:
+                return self._opened(session, project_id)
+
+    def _connect(self) -> Connection:
+        connect: Callable[[], Connection] = self.sessions.kw["bind"].connect
+        return connect()
 
     def _opened(self, session: Session, project_id: str) -> OpenProject:
         row = session.get(ProjectRow, project_id)

@@ -10,7 +10,7 @@ from markupsafe import Markup
 
 from deftarc import __version__
 from deftarc.core.edit import Locked
-from deftarc.web.views.bead import drawn
+from deftarc.web.views.bead import bare, drawn
 from deftarc.web.views.handles import half_drawn
 from deftarc.web.workshop import Workshop
 
@@ -35,7 +35,7 @@ def icon(name: str) -> Markup:
     return Markup(text.replace("<svg ", '<svg aria-hidden="true" ', 1))
 
 
-templates.env.globals.update(icon=icon, version=__version__, bead=drawn, half_drawn=half_drawn)
+templates.env.globals.update(icon=icon, version=__version__, bead=drawn, bare=bare, half_drawn=half_drawn)
 # Templates ship with the application: nobody changes them under it.
 templates.env.auto_reload = False
 templates.env.trim_blocks = templates.env.lstrip_blocks = True

@@ -19,6 +19,8 @@ class Listing:
     """What one page has been sent of its list. Rows are kept by what they were drawn from."""
 
     drawn: dict[str, tuple[tuple[Any, ...], str]] = field(default_factory=dict)
+    #: Lanes that were drawn bare while a hand dragged: once it lets go they are drawn whole.
+    bare: set[str] = field(default_factory=set)
     sent: dict[str, str] = field(default_factory=dict)
     before: tuple[Any, ...] | None = None
     rows: tuple[tuple[Any, ...], tuple[Layer, ...], list[Spot]] | None = None
@@ -27,6 +29,7 @@ class Listing:
 
     def forget(self) -> None:
         self.drawn.clear()
+        self.bare.clear()
         self.sent.clear()
         self.before = self.rows = None
 
@@ -86,7 +89,7 @@ class Listing:
             focus = bool(look.focus and look.focus.layer == layer.id and look.focus.property == name)
             about = (layer.name, layer.tag)
             key = (layer.track(name), about, axis, chosen, focus, spot.depth, spot.height, scene.rate, look.unit)
-        kept = self.drawn.get(spot.id)
+        kept = self.drawn.get(spot.id) if look.edit is not None or spot.id not in self.bare else None
         if kept is not None and _same(kept[0], key):
             return kept[1]
         if kept is not None and name is None and kept[0][1:] == key[1:] and _told_alike(kept[0][0], layer):
@@ -97,8 +100,12 @@ class Listing:
             html = fragment("parts/row_layer.html", row=row, axis=axis)
         else:
             made = lane(scene, layer, name, spot.depth, axis, spot.height, bool(key[4]), look.unit)
-            light = look.edit is not None and len(made.beads) > MOST_WHOLE
-            html = fragment("parts/row_lane.html", lane=made, axis=axis, selected=chosen, light=light)
+            times = None
+            self.bare.discard(spot.id)
+            if look.edit is not None and len(made.beads) > MOST_WHOLE:
+                times = {ref.time for ref in look.keys if (ref.layer, ref.property) == (layer.id, name)}
+                self.bare.add(spot.id)
+            html = fragment("parts/row_lane.html", lane=made, axis=axis, selected=chosen, chosen=times)
         self.drawn[spot.id] = (key, html)
         return html
 

@@ -16,6 +16,7 @@ from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.edit import EditBase, LaySamples, Locked, ReduceKeys, SplitAxes, apply
 from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import Evaluator, Item, frame_times, has_loose, pose, still
+from deftarc.core.geometry import Floats
 from deftarc.core.properties import PROPERTIES
 from deftarc.core.wire import pack, table_parts
 from deftarc.store.projects import OpenProject
@@ -129,7 +130,7 @@ class Looking:
                 head["lanes"] = listed
             head["stops"] = self._stops(scene, look.layers)
             self._ruler(fragments, scene, axis, look.unit)
-            self.pairing.answer(look, scene, axis, chosen, fragments)
+            self.pairing.answer(look, scene, axis, chosen, fragments, lambda layer: self._spots(scene, layer))
             self._columns(head, blobs, look, scene, chosen, frame)
             self._keyed(head, look, opened, project)
             self._told(head, edit, opened.project, project)
@@ -335,6 +336,9 @@ class Looking:
             return pose(layer, time)
         values = self.evaluator.values(scene, layer.id, frame_times(scene))
         return {name: tuple(map(float, rows[min(frame, len(rows) - 1)])) for name, rows in values.items()}
+
+    def _spots(self, scene: Scene, layer: Layer) -> Floats:
+        return self.evaluator.values(scene, layer.id, frame_times(scene))["position"]
 
     def _still(self, head: dict[str, Any], blobs: list[bytes], scene: Scene, frame: int) -> None:
         time = scene.rate.time_of(frame)

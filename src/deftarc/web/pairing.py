@@ -14,8 +14,7 @@ from deftarc.web.columns import Columns
 from deftarc.web.context import fragment
 from deftarc.web.look import Focus, Look
 from deftarc.web.views.axis import TimeAxis, ValueAxis
-from deftarc.web.views.bead import MOST_WHOLE
-from deftarc.web.views.curves import Units, scaled
+from deftarc.web.views.curves import ByFrame, Units, scaled
 from deftarc.web.views.pair import COLOURS, MOST_LISTED, Axes, Drawn, LaneId, Listed, Pair, pair_of
 
 #: So many curves have their numbers read at every frame.
@@ -92,7 +91,13 @@ class Pairing:
     frame: tuple[Any, ...] | None = None
 
     def answer(
-        self, look: Look, scene: Scene, axis: TimeAxis, chosen: Layer | None, fragments: dict[str, str]
+        self,
+        look: Look,
+        scene: Scene,
+        axis: TimeAxis,
+        chosen: Layer | None,
+        fragments: dict[str, str],
+        by_frame: ByFrame,
     ) -> Pair | None:
         """The pair for a look; its fragments are added where they have to be drawn again."""
         main = focused(look, scene, chosen)
@@ -109,7 +114,7 @@ class Pairing:
         if self.seen is not None and self.seen[1] == facts and _same(tracks, self.seen[0]):
             # What is dragged has nothing to do with it: nothing to draw again.
             return self.pair
-        pair = pair_of(scene, shown, axis, look.pair_height, look.pair, kept, look.unit, look.keys, rows)
+        pair = pair_of(scene, shown, axis, look.pair_height, look.pair, kept, look.unit, look.keys, rows, by_frame)
         self.seen, self.pair = (tracks, facts), pair
         if pair is not None and kept is None:
             self.kept = (spot, pair.axes)
@@ -125,8 +130,7 @@ class Pairing:
                 "parts/pair.html", pair=pair, axis=axis, height=look.pair_height, layer=chosen, rows=rows
             )
         if pair is not None:
-            light = dragged and sum(len(curve.value_beads) for curve in pair.curves) > MOST_WHOLE
-            fragments["pair-curves"] = fragment("parts/pair_curves.svg", pair=pair, light=light)
+            fragments["pair-curves"] = fragment("parts/pair_curves.svg", pair=pair)
         return pair
 
     def forget(self) -> None:

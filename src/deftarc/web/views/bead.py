@@ -3,7 +3,9 @@
 Filled is a curve, empty is straight, missing is a hold (or steps) or no segment on that side.
 """
 
+from collections.abc import Container, Iterable, Sequence
 from dataclasses import dataclass
+from typing import Protocol
 
 from markupsafe import Markup, escape
 
@@ -11,6 +13,14 @@ from deftarc.core.track import AnyTrack, PathKey
 
 #: More keys than this are drawn bare while a hand drags: what only a pointer over them asks for comes when it lets go.
 MOST_WHOLE = 24
+#: The pen beads are drawn with, in px, as the style sheet has it.
+PEN = 1.6
+#: So many bare beads that lie side by side are one path.
+TOGETHER = 8
+#: The radius of a bead for automatic joints and pace keys, as a share of the whole one's.
+MARK = 0.36
+#: The same of a key that is alone.
+LONE = 0.4
 
 
 @dataclass(frozen=True)
@@ -27,20 +37,17 @@ class Bead:
     mark: str = ""
 
 
-def drawn(b: Bead, layer: str, property: str, r: float = 6, light: bool = False) -> Markup:
+def drawn(b: Bead, layer: str, property: str, r: float = 6) -> Markup:
     """A bead as SVG, at its own place: a transform of its own would make each one a thing apart for the browser to
-    paint. Written here and not in a template, because a drag may draw hundreds of them at each move; then they are
-    ``light``, without what only a pointer asks for.
+    paint.
     """
     x, y, top, foot = b.x, b.y, f"{b.y - r:.2f}", f"{b.y + r:.2f}"
     mark = f" {b.mark}" if b.mark else ""
     parts = [f'<g class="bead{mark}" tabindex="-1" data-layer="{layer}" data-property="{property}" ']
-    parts.append(f'data-time="{b.time}">')
-    if not light:
-        parts.append(f'<title>{escape(b.title)}</title><circle class="hit" cx="{x}" cy="{y}" r="10"/>')
-        parts.append(f'<path class="spine" d="M{x} {top}V{foot}"/>')
+    parts.append(f'data-time="{b.time}"><title>{escape(b.title)}</title><circle class="hit" cx="{x}" cy="{y}" r="10"/>')
+    parts.append(f'<path class="spine" d="M{x} {top}V{foot}"/>')
     if b.left == b.right == "none":
-        parts.append(f'<circle class="half lone" cx="{x}" cy="{y}" r="2.5"/>')
+        parts.append(f'<circle class="half lone" cx="{x}" cy="{y}" r="{r * LONE:.2f}"/>')
     elif b.left == b.right == "curve":
         parts.append(f'<circle class="half curve" cx="{x}" cy="{y}" r="{r}"/>')
     else:
@@ -49,8 +56,68 @@ def drawn(b: Bead, layer: str, property: str, r: float = 6, light: bool = False)
         if b.right != "none":
             parts.append(f'<path class="half {b.right}" d="M{x} {top}A{r} {r} 0 0 1 {x} {foot}Z"/>')
     if b.mark:
-        parts.append(f'<circle class="mark-{b.mark}" cx="{x}" cy="{y}" r="{r * 0.36}"/>')
+        parts.append(f'<circle class="mark-{b.mark}" cx="{x}" cy="{y}" r="{r * MARK}"/>')
     return Markup("".join(parts) + "</g>")
+
+
+class Half(Protocol):
+    """What beads of lanes, of the value curve and of the speed curve have in common."""
+
+    @property
+    def x(self) -> float: ...
+    @property
+    def y(self) -> float: ...
+    @property
+    def time(self) -> int: ...
+    @property
+    def left(self) -> str: ...
+    @property
+    def right(self) -> str: ...
+    @property
+    def mark(self) -> str: ...
+
+
+def bare(beads: Sequence[Half], chosen: Container[int], r: float, kind: str = "bead") -> Markup:
+    """Many beads while a hand drags: one path for those that lie together and look alike, and nothing to point at. A
+    drag may draw hundreds at each move, and each element of its own costs the browser more than its shape does; but
+    one path for all of them would be painted whole wherever a part of it is.
+    """
+    together = (beads[n : n + TOGETHER] for n in range(0, len(beads), TOGETHER))
+    return Markup("".join(_bare(some, chosen, r, kind) for some in together))
+
+
+def _bare(beads: Iterable[Half], chosen: Container[int], r: float, kind: str) -> str:
+    ways: dict[tuple[bool, str], list[str]] = {}
+    for b in beads:
+        x, y, left, right, selected = b.x, b.y, b.left, b.right, b.time in chosen
+        if left == right == "curve":
+            # A dot of a wide round pen: what is one colour is painted once.
+            ways.setdefault((selected, "disc"), []).append(f"M{x} {y}h0")
+        elif left == right == "none":
+            ways.setdefault((selected, "half lone"), []).append(_disc(x, y, LONE * r))
+        else:
+            for side, sweep in ((left, 0), (right, 1)):
+                if side != "none":
+                    way = f"M{x} {y - r:.2f}a{r} {r} 0 0 {sweep} 0 {2 * r}Z"
+                    ways.setdefault((selected, f"half {side}"), []).append(way)
+        if b.mark:
+            ways.setdefault((selected, f"mark-{b.mark}"), []).append(_disc(x, y, r * MARK))
+    out = []
+    wide = f' stroke-width="{2 * r + PEN}"'
+    for selected in (False, True):
+        # Marks lie on their beads: "disc" and "half …" come before "mark-…".
+        paths = [
+            f'<path class="{name}" d="{"".join(d)}"{wide if name == "disc" else ""}/>'
+            for (on, name), d in sorted(ways.items())
+            if on == selected
+        ]
+        if paths:
+            out.append(f'<g class="{kind} bare{" selected" if selected else ""}">{"".join(paths)}</g>')
+    return "".join(out)
+
+
+def _disc(x: float, y: float, r: float) -> str:
+    return f"M{x - r:.2f} {y}a{r} {r} 0 1 1 {2 * r} 0a{r} {r} 0 1 1 {-2 * r} 0Z"
 
 
 def mark_of(track: AnyTrack, index: int) -> str:

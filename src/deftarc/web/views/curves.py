@@ -1,6 +1,8 @@
 """One curve of the pair: its value and its speed as paths, its marks, and what of it can be taken hold of."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -14,6 +16,10 @@ from deftarc.web.views.axis import TimeAxis, ValueAxis
 
 #: Parameters at which a segment's speed is sampled; denser at the ends, where it turns fastest.
 _AT = 0.5 - 0.5 * np.cos(np.linspace(0, np.pi, 33))
+#: So many segments of the speed curve are drawn as one part, and by so many px the areas of two parts overlap.
+TOGETHER, OVERLAP = 8, 0.4
+#: A segment of fewer px is drawn from every second of its samples, one of fewer still from every fourth.
+NARROW, NARROWEST = 24.0, 6.0
 #: Px a frame needs for its tick on the curve, and how many ticks are drawn at most.
 TICK_ROOM = 5.0
 MOST_TICKS = 400
@@ -21,6 +27,10 @@ MOST_TICKS = 400
 THIN_SAMPLES = 100
 #: How far out curves are drawn: what lies beyond is not seen, and numbers stay short.
 FAR = 4000.0
+
+
+#: A layer's positions by frame, (frames, 2); (1, 2) where they are all one.
+ByFrame = Callable[[Layer], Floats]
 
 
 @dataclass(frozen=True)
@@ -101,18 +111,18 @@ def value_paths(curve: TimeCurve, axis: TimeAxis, values: ValueAxis) -> tuple[st
     xs, ys = np.clip(axis.xs(curve.times), -FAR, axis.width + FAR), np.clip(values.ys(curve.measures), -FAR, FAR)
     parts = [f"M{min(0.0, xs[0]):.1f} {ys[0]:.2f}L{xs[0]:.2f} {ys[0]:.2f}"]
     dotted = []
-    for k in range(len(xs) - 1):
-        d = xs[k + 1] - xs[k]
-        if curve.stepped[k]:
-            dotted.append(_stairs(curve, k, float(xs[k]), float(d), values))
-            parts.append(f"M{xs[k + 1]:.2f} {ys[k + 1]:.2f}")
-            continue
-        y1 = values.y(float(curve.measures[k] + curve.la[k]))
-        y2 = values.y(float(curve.measures[k + 1] - curve.lb[k]))
-        parts.append(
-            f"C{xs[k] + curve.a[k] * d:.2f} {y1:.2f} {xs[k + 1] - curve.b[k] * d:.2f} {y2:.2f} "
-            f"{xs[k + 1]:.2f} {ys[k + 1]:.2f}"
-        )
+    wide = np.diff(xs)
+    _, first, second, _ = curve.control_measures()
+    spots = [xs[:-1] + curve.a * wide, values.ys(first), xs[1:] - curve.b * wide, values.ys(second), xs[1:], ys[1:]]
+    rows = np.round(np.stack(spots, 1), 2).tolist()
+    stepped = curve.stepped.tolist()
+    for k, row in enumerate(rows):
+        if stepped[k]:
+            dotted.append(_stairs(curve, k, float(xs[k]), float(wide[k]), values))
+            parts.append(f"M{row[4]} {row[5]}")
+        else:
+            # Lists of numbers print much faster than formatted ones.
+            parts.append("C" + " ".join(map(str, row)))
     parts.append(f"L{max(axis.width, xs[-1]):.1f} {ys[-1]:.2f}")
     return "".join(parts), "".join(dotted)
 
@@ -128,25 +138,70 @@ def _stairs(curve: TimeCurve, k: int, x: float, wide: float, values: ValueAxis) 
     return "".join(out)
 
 
-def speed_paths(speeds: Floats, times: Floats, axis: TimeAxis, scale: ValueAxis) -> tuple[str, str]:
-    """The speed curve's line and its filled area down to rest."""
+def speed_paths(speeds: Floats, times: Floats, axis: TimeAxis, scale: ValueAxis) -> list[tuple[str, str]]:
+    """The speed curve over samples as ``speed_samples`` has them: its line and the area down to rest, a few segments
+    to a part, so that one that is reshaped is painted without the rest.
+    """
     xs = axis.xs(times)
+    if len(xs) < len(_AT):
+        return []
     ys = scale.ys(np.clip(np.nan_to_num(speeds, posinf=1e12, neginf=-1e12), scale.low, scale.high))
+    across, down = xs.reshape(-1, len(_AT)), ys.reshape(-1, len(_AT))
+    start, end = across[:, :1], across[:, -1:]
+    # Of a segment of few px every second or fourth sample is all that can be told apart.
+    every = np.where(end - start < NARROWEST, 4, np.where(end - start < NARROW, 2, 1))
+    drawn = np.arange(len(_AT)) % every == 0
+    # The area's edge lies under the line, which is as wide as what it leaves out.
+    coarse = drawn & (np.arange(len(_AT)) % np.minimum(2 * every, 4) == 0)
+    seen = np.flatnonzero((end > -1) & (start < axis.width + 1))
     zero = scale.y(0.0)
-    line = polyline(xs, ys)
-    return line, f"{line}L{xs[-1]:.1f} {zero:.1f}L{xs[0]:.1f} {zero:.1f}Z"
+    spots = np.round(np.stack([across, down], 2), 1)
+    out = []
+    for part in (seen[n : n + TOGETHER] for n in range(0, len(seen), TOGETHER)):
+        first, last = int(part[0]), int(part[-1])
+        rows = slice(first, last + 1)
+        # From where the part before it ends: at a corner the speed jumps.
+        before = np.array([[spots[first, 0, 0], spots[first - 1, -1, 1]]]) if first else np.empty((0, 2))
+        line = _printed(np.concatenate([before, spots[rows][drawn[rows]]]).tobytes())
+        # The areas overlap a little, or a seam would shine through.
+        left = float(spots[first, 0, 0]) - OVERLAP * bool(first)
+        right = float(spots[last, -1, 0]) + OVERLAP * (last < len(across) - 1)
+        area = np.concatenate([[(left, zero)], spots[rows][coarse[rows]], [(right, zero)]])
+        out.append((line, _printed(np.round(area, 1).tobytes()) + "Z"))
+    return out
 
 
 def polyline(xs: Floats, ys: Floats) -> str:
+    """A line through points as path data, in tenths of a px."""
+    return _printed(np.round(np.stack([xs, ys], 1), 1).tobytes())
+
+
+# While a hand drags most lines stay what they were, and printing numbers is most of what drawing one takes.
+@lru_cache(maxsize=256)
+def _printed(numbers: bytes) -> str:
     # After a move-to, pairs of numbers are lines; lists of numbers print much faster than formatted ones.
-    return "M" + " ".join(map(str, np.round(np.stack([xs, ys], 1), 1).reshape(-1).tolist()))
+    return "M" + " ".join(map(str, np.frombuffer(numbers).tolist()))
 
 
-def components(layer: Layer, name: str, axis: TimeAxis) -> list[tuple[str, Floats, Floats]]:
-    """x and y of a position over the view, drawn thin, each to its own scale."""
+def components(
+    scene: Scene, layer: Layer, name: str, axis: TimeAxis, by_frame: ByFrame | None
+) -> list[tuple[str, Floats, Floats]]:
+    """x and y of a position over the view, drawn thin, each to its own scale. Where enough of its frames are in view
+    to be the curve, they are taken from ``by_frame``: the picture has them already.
+    """
     track = layer.track(name)
     if not isinstance(track, PathTrack):
         return []
+    first, last = max(0, int(axis.start / scene.rate.flicks)), min(scene.frames - 1, int(axis.end / scene.rate.flicks))
+    inside = track.key_times[0] >= 0 and track.key_times[-1] <= scene.length
+    if by_frame is not None and inside and last - first >= THIN_SAMPLES // 2:
+        rows = by_frame(layer)
+        at = np.unique(np.round(np.linspace(first, last, min(2 * THIN_SAMPLES, last - first + 1))).astype(np.int64))
+        spots = np.broadcast_to(rows, (scene.frames, 2))[at]
+        # Before the first frame and after the last it rests.
+        times = np.concatenate([[max(axis.start, -FLICKS * 1e5)], at * float(scene.rate.flicks), [axis.end]])
+        spots = np.concatenate([spots[:1], spots, spots[-1:]])
+        return [("x", times, spots[:, 0]), ("y", times, spots[:, 1])]
     times = np.linspace(max(axis.start, -FLICKS * 1e5), axis.end, THIN_SAMPLES)
     # Drawn thin for reading: the samples of one sweep are near enough, without the last digits of an exact inverse.
     distance = sample_many([track.curve], times.astype(np.int64))[0]

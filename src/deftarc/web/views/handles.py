@@ -13,10 +13,13 @@ from deftarc.core.shaping import peak_with_speed
 from deftarc.core.time import FLICKS
 from deftarc.core.track import AnyTrack
 from deftarc.web.views.axis import TimeAxis, ValueAxis
+from deftarc.web.views.bead import LONE
 from deftarc.web.views.curves import Units, with_unit
 
 #: How far outside the view a handle is still drawn, at its edge.
 EDGE = 6.0
+#: The radius of a bead in the speed curve.
+SPEED_BEAD = 5.0
 #: Px that a handle is drawn away from its key at least.
 SHORT = 11.0
 
@@ -55,15 +58,16 @@ class SpeedHalf:
     left: str
     right: str
     title: str
+    mark: str = ""
 
 
-def half_drawn(b: SpeedHalf, layer: str, property: str, light: bool = False) -> Markup:
-    """Half a bead, or a whole one, of the speed curve as SVG; ``light`` without what only a pointer asks for."""
-    x, y, top = b.x, b.y, b.y - 5
-    left = "" if b.left == "none" else f'<path class="half {b.left}" d="M{x} {top}a5 5 0 0 0 0 10Z"/>'
-    right = "" if b.right == "none" else f'<path class="half {b.right}" d="M{x} {top}a5 5 0 0 1 0 10Z"/>'
-    hit = "" if light else f'<title>{escape(b.title)}</title><circle class="hit" cx="{x}" cy="{y}" r="9"/>'
-    lone = "" if b.sides else f'<circle class="half lone" cx="{x}" cy="{y}" r="2"/>'
+def half_drawn(b: SpeedHalf, layer: str, property: str) -> Markup:
+    """Half a bead, or a whole one, of the speed curve as SVG."""
+    x, y, r, top = b.x, b.y, SPEED_BEAD, b.y - SPEED_BEAD
+    left = "" if b.left == "none" else f'<path class="half {b.left}" d="M{x} {top}a{r} {r} 0 0 0 0 {2 * r}Z"/>'
+    right = "" if b.right == "none" else f'<path class="half {b.right}" d="M{x} {top}a{r} {r} 0 0 1 0 {2 * r}Z"/>'
+    hit = f'<title>{escape(b.title)}</title><circle class="hit" cx="{x}" cy="{y}" r="9"/>'
+    lone = "" if b.sides else f'<circle class="half lone" cx="{x}" cy="{y}" r="{r * LONE}"/>'
     return Markup(
         f'<g class="bead in-speed" data-layer="{layer}" data-property="{property}" data-time="{b.time}" '
         f'data-sides="{b.sides}">{hit}{lone}{left}{right}</g>'
@@ -162,43 +166,58 @@ def speed_handles(
     return out
 
 
+def speed_ys(speeds: Floats, axis: ValueAxis) -> Floats:
+    """Where speeds (n,) are drawn; an unbounded one at the edge of its axis."""
+    return axis.ys(np.where(np.isnan(speeds), axis.low, np.clip(speeds, axis.low, axis.high)))
+
+
 def speed_y(speed: float, axis: ValueAxis) -> float:
     """Where a speed is drawn; an unbounded one at the edge of its axis."""
-    finite = min(max(speed, axis.low), axis.high) if np.isfinite(speed) else (axis.high if speed > 0 else axis.low)
-    return axis.y(finite)
+    return float(speed_ys(np.array([speed]), axis)[0])
 
 
 def speed_halves(
-    track: AnyTrack, curve: TimeCurve, ends: Ends, axis: TimeAxis, speeds: ValueAxis, units: Units
+    track: AnyTrack,
+    curve: TimeCurve,
+    ends: Ends,
+    axis: TimeAxis,
+    speeds: ValueAxis,
+    units: Units,
+    words: bool = True,
 ) -> list[SpeedHalf]:
-    """The speeds at keys in view: one bead where both sides have one speed, else half a bead for each side."""
+    """The speeds at keys in view: one bead where both sides have one speed, else half a bead for each side.
+    ``words`` leaves their titles out where it is not so.
+    """
     out = []
     last = len(track.keys) - 1
     xs = axis.xs(curve.times)
+    leave, arrive = (np.round(speed_ys(each, speeds), 2).tolist() for each in ends)
+    stepped = curve.stepped.tolist()
     for k in np.flatnonzero((xs >= -10) & (xs <= axis.width + 10)).tolist():
         key = track.keys[k]
         x = round(float(xs[k]), 2)
-        told: dict[str, float] = {}
-        if k > 0 and not curve.stepped[k - 1]:
-            told["arriving"] = float(ends[1][k - 1])
-        if k < last and not curve.stepped[k]:
-            told["leaving"] = float(ends[0][k])
-        if not told:
+        sides = (["arriving"] if k > 0 and not stepped[k - 1] else []) + (
+            ["leaving"] if k < last and not stepped[k] else []
+        )
+        if not sides:
             out.append(SpeedHalf(x, round(speeds.y(0.0), 2), key.time, "", "none", "none", "at rest"))
             continue
-        kinds = {side: _kind(track, k, side) for side in told}
-        ys = {side: round(speed_y(speed, speeds), 2) for side, speed in told.items()}
-        words = {
-            side: f"{side} {with_unit(s, units.speed) if np.isfinite(s) else 'unbounded'}" for side, s in told.items()
-        }
-        if len(told) == 2 and abs(ys["arriving"] - ys["leaving"]) < 0.6:
-            title = words["leaving"].replace("leaving", "through it")
-            out.append(SpeedHalf(x, ys["leaving"], key.time, "both", kinds["arriving"], kinds["leaving"], title))
+        if len(sides) == 2 and abs(arrive[k - 1] - leave[k]) < 0.6:
+            title = f"through it {_speed_told(float(ends[0][k]), units)}" if words else ""
+            kinds = _kind(track, k, "arriving"), _kind(track, k, "leaving")
+            out.append(SpeedHalf(x, leave[k], key.time, "both", *kinds, title))
             continue
-        for side in told:
-            left, right = (kinds[side], "none") if side == "arriving" else ("none", kinds[side])
-            out.append(SpeedHalf(x, ys[side], key.time, side, left, right, words[side]))
+        for side in sides:
+            kind, on = _kind(track, k, side), side == "arriving"
+            speed = ends[1][k - 1] if on else ends[0][k]
+            title = f"{side} {_speed_told(float(speed), units)}" if words else ""
+            halves = (kind, "none") if on else ("none", kind)
+            out.append(SpeedHalf(x, arrive[k - 1] if on else leave[k], key.time, side, *halves, title))
     return out
+
+
+def _speed_told(speed: float, units: Units) -> str:
+    return with_unit(speed, units.speed) if np.isfinite(speed) else "unbounded"
 
 
 def _kind(track: AnyTrack, k: int, side: str) -> str:

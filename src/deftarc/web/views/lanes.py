@@ -168,17 +168,27 @@ def lane(
 
 
 def beads(
-    scene: Scene, layer: Layer, name: str, track: AnyTrack, axis: TimeAxis, y: float, unit: str = "timecode"
+    scene: Scene,
+    layer: Layer,
+    name: str,
+    track: AnyTrack,
+    axis: TimeAxis,
+    y: float,
+    unit: str = "timecode",
+    words: bool = True,
 ) -> list[Bead]:
-    """The beads of a lane that are in view."""
+    """The beads of a lane that are in view, with their titles unless ``words`` says otherwise."""
     out = []
     label = f"{layer.name}, {PROPERTIES[name].label}"
     for index, x in enumerate(axis.xs(track.key_times)):
         if -10 <= x <= axis.width + 10:
             time = track.keys[index].time
             left, right = sides_of(track, index)
-            told = told_time(scene, time, unit)
             mark = mark_of(track, index)
+            if not words:
+                out.append(Bead(round(float(x), 2), y, time, left, right, "", mark))
+                continue
+            told = told_time(scene, time, unit)
             what = {"auto": ", automatic", "pace": ", pace key"}.get(mark, "")
             title = f"{label}, key {index + 1} at {told}{what}: {told_value(name, track, index)}".rstrip(": ")
             out.append(Bead(round(float(x), 2), y, time, left, right, title, mark))

@@ -13,8 +13,9 @@ from deftarc.core.properties import PROPERTIES
 from deftarc.core.track import AnyTrack, PathTrack
 from deftarc.web.look import PairAsked
 from deftarc.web.views.axis import TimeAxis, ValueAxis, spanning
-from deftarc.web.views.bead import Bead
+from deftarc.web.views.bead import MOST_WHOLE, Bead
 from deftarc.web.views.curves import (
+    ByFrame,
     Past,
     Units,
     components,
@@ -91,8 +92,7 @@ class Drawn:
     speed_axis: ValueAxis
     curve: str
     dotted: str
-    speed: str
-    speed_fill: str
+    speed: list[tuple[str, str]]
     ticks: str
     thin: list[Thin]
     value_beads: list[Bead]
@@ -103,6 +103,8 @@ class Drawn:
     segments: list[Segment]
     past: list[Past]
     within: bool
+    #: While many keys are dragged, the times of those that are selected: then the beads are drawn bare.
+    chosen: frozenset[int] | None = None
 
 
 @dataclass(frozen=True)
@@ -166,8 +168,11 @@ def pair_of(
     unit: str = "timecode",
     keys: Sequence[KeyRef] = (),
     listed: list[Listed] | None = None,
+    by_frame: ByFrame | None = None,
 ) -> Pair | None:
-    """The pair of some keyed lanes, the main one first; None when none has keys. ``kept`` axes hold during a drag."""
+    """The pair of some keyed lanes, the main one first; None when none has keys. ``kept`` axes hold during a drag;
+    ``by_frame`` has positions that need not be worked out again.
+    """
     asked = asked or PairAsked()
     made = [_prepared(layer, name, keys) for layer, name in shown if layer.track(name).keys]
     if not made:
@@ -175,10 +180,12 @@ def pair_of(
     value_height = height * VALUE_SHARE
     axes = _axes(scene, made, asked, kept or {}, height)
     colours = {(each.layer, each.property): each.colour for each in listed or []}
+    light = bool(kept) and sum(len(each.track.keys) for each in made) > MOST_WHOLE
     curves = [
-        _drawn(scene, each, axis, axes[_id(each)], unit, colours.get(_id(each), n), n == 0, value_height, bool(kept))
+        _drawn(scene, each, axis, axes[_id(each)], unit, colours.get(_id(each), n), n == 0, value_height, bool(kept),
+               light, by_frame)
         for n, each in enumerate(made)
-    ]
+    ]  # fmt: skip
     first, main = made[0], curves[0]
     times = sorted({float(time) for each in made for time in each.curve.times})
     values = np.concatenate([*first.curve.control_measures(), first.curve.measures])
@@ -192,7 +199,7 @@ def pair_of(
         speed_axis=main.speed_axis,
         split=round(main.speed_axis.top - 8, 1),
         zero=round(main.speed_axis.y(0.0), 1),
-        hairlines=[round(x, 1) for x in axis.xs(times) if -1 <= x <= axis.width + 1] if times else [],
+        hairlines=[round(x, 1) for x in axis.xs(times).tolist() if -1 <= x <= axis.width + 1],
         curves=curves,
         listed=listed or [],
         box=_box(made, curves, axis),
@@ -297,12 +304,13 @@ def _drawn(
     main: bool,
     value_height: float,
     held: bool,
+    light: bool,
+    by_frame: ByFrame | None,
 ) -> Drawn:
     curve, track = each.curve, each.track
     value_axis, speed_axis = axes
     line, dotted = value_paths(curve, axis, value_axis)
-    speed, fill = speed_paths(each.speeds, each.at, axis, speed_axis)
-    row = beads(scene, each.layer, each.name, track, axis, 0.0, unit)
+    row = beads(scene, each.layer, each.name, track, axis, 0.0, unit, words=not light)
     index = {int(time): k for k, time in enumerate(curve.times)}
     shown = sides_shown(track, each.selected)
     # The curve as its handles make it, where it is kept within its keys and so drawn otherwise.
@@ -322,12 +330,11 @@ def _drawn(
         speed_axis=speed_axis,
         curve=line,
         dotted=dotted,
-        speed=speed,
-        speed_fill=fill if main else "",
+        speed=speed_paths(each.speeds, each.at, axis, speed_axis),
         ticks=frame_ticks(scene, curve, axis, value_axis) if main else "",
         thin=[
             Thin(part, polyline(axis.xs(times), spanning(rows, 8.0, value_height - 16).ys(rows)))
-            for part, times, rows in (components(each.layer, each.name, axis) if main else [])
+            for part, times, rows in (components(scene, each.layer, each.name, axis, by_frame) if main else [])
         ],
         value_beads=[
             Bead(
@@ -341,7 +348,7 @@ def _drawn(
             )
             for b in row
         ],
-        speed_beads=speed_halves(track, plain, ends, axis, speed_axis, each.units),
+        speed_beads=speed_halves(track, plain, ends, axis, speed_axis, each.units, words=not light),
         handles=handles(track, plain, shown, axis, value_axis),
         speed_handles=speed_handles(track, plain, ends, shown, axis, speed_axis),
         peaks=peaks(curve, near, axis, speed_axis, each.units, each.factor),
@@ -349,6 +356,7 @@ def _drawn(
         segments=[] if held else segments(scene, curve, each.speeds, axis, value_axis, each.units, each.factor),
         past=past_keys(curve, each.peaks, axis, value_axis, each.units),
         within=track.within,
+        chosen=frozenset(track.keys[k].time for k in each.selected) if light else None,
     )
 
 

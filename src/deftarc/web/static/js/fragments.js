@@ -1,4 +1,5 @@
 // What the server drew, put in its place. A field being typed in keeps its words and its caret, a slider its hand.
+import { renew } from "./renew.js";
 import { state } from "./state.js";
 
 const element = (id) => document.getElementById(id);
@@ -34,7 +35,15 @@ export function putFragments(fragments) {
       if (head && now) now.replaceWith(head);
       continue;
     }
-    place.innerHTML = html;
+    put(place, html);
   }
   if (kept) restore(kept);
+}
+
+// While a hand drags only what moved is put anew: most of what was drawn stays as it is, and is not painted again.
+function put(place, html) {
+  if (!state.tentative) { place.innerHTML = html; return; }
+  const fresh = place.cloneNode(false);
+  fresh.innerHTML = html;
+  renew(place, fresh);
 }

@@ -16,9 +16,10 @@ let lastClick = { id: null, at: 0 };
 
 export function markSelected() {
   const any = (state.shownKeys || state.keys).length > 0;
-  for (const bead of area.querySelectorAll(any ? ".bead" : ".bead.selected")) bead.classList.toggle("selected", any && isSelectedKey(keyOf(bead)));
+  for (const bead of area.querySelectorAll(any ? ".bead:not(.bare)" : ".bead.selected:not(.bare)")) bead.classList.toggle("selected", any && isSelectedKey(keyOf(bead)));
   for (const bead of lanes.querySelectorAll(".float-bead")) bead.classList.toggle("selected", bead.dataset.layer === state.layers[0] && state.pathPoints.includes(Number(bead.dataset.float)));
-  for (const dot of lanes.querySelectorAll(any ? ".summary" : ".summary.selected")) dot.classList.toggle("selected", any && keysOfSummary(dot).every(isSelectedKey));
+  const times = new Set((state.shownKeys || state.keys).map((key) => String(key.time)));
+  for (const dot of lanes.querySelectorAll(any ? ".summary" : ".summary.selected")) dot.classList.toggle("selected", times.has(dot.dataset.time) && keysOfSummary(dot).every(isSelectedKey));
 }
 
 // The line a drag in time has snapped to, and to what.

@@ -31,6 +31,8 @@ function open() {
     if (head.refused && head.gone) { say(head.refused); saved("This project is gone"); socket.onclose = null; return; }
     const asked = flying;
     flying = null;
+    // While a hand drags, the server works on its newest place while the page paints the one before.
+    if (waiting && asked?.edit && state.tentative && !head.refused) { const next = waiting; waiting = null; ask(next); }
     if (head.refused) {
       if (asked?.edit) { refuseTentative(head); } else say(head.refused);
     } else if (!asked || asked.scene === state.scene.id) receive(answer, asked);

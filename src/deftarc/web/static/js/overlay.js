@@ -1,5 +1,6 @@
 // What lies over the picture at work: grid, guides, rulers, paths, boxes, handles, points, snap lines.
 import { drawPaths } from "./paths.js";
+import { renew } from "./renew.js";
 import { cornersOf, pivotNow, shownItem, stageCorners } from "./picking.js";
 import { rowAt } from "./table.js";
 import { isLocked, liked, state } from "./state.js";
@@ -13,7 +14,9 @@ const matrixOf = (item) => rowAt(item, item.still ? 0 : state.frame);
 let draft = null; // what the pen is drawing, in scene px: { d, points }
 export function showDraft(told) { draft = told; drawOverlay(); }
 
-function make(name, attributes, parent = overlay) {
+let drawing = overlay; // what is being drawn into: while a hand drags a copy, of which what differs is taken over
+
+function make(name, attributes, parent = drawing) {
   const element = document.createElementNS(SVG, name);
   for (const [key, value] of Object.entries(attributes)) element.setAttribute(key, value);
   parent.append(element);
@@ -21,7 +24,8 @@ function make(name, attributes, parent = overlay) {
 }
 
 export function drawOverlay() {
-  overlay.replaceChildren();
+  drawing = state.tentative ? overlay.cloneNode(false) : overlay;
+  drawing.replaceChildren();
   if (liked.showGrid) drawGrid();
   if (liked.showGuides) drawGuides();
   if (!state.playing) {
@@ -41,6 +45,8 @@ export function drawOverlay() {
   }
   if (draft) drawDraft();
   if (liked.showRulers) drawRulers();
+  if (drawing !== overlay) renew(overlay, drawing);
+  drawing = overlay;
 }
 
 function drawGrid() {

@@ -34,8 +34,17 @@ function drawOne(make, path, first) {
   const at = (k, x = 0, y = 0) => place(p[6 * k] + x, p[6 * k + 1] + y);
   const selected = first ? chosenPoints() : [];
   const still = new Set(path.still);
+  const faint = first ? "" : " other";
   let [moving, resting, arrows] = ["", "", ""];
+  // A few spans to an element: one that is bent is painted without the rest of the path.
+  const lay = () => {
+    if (moving) make("path", { class: `path-line${faint}`, d: moving });
+    if (resting) make("path", { class: `path-line held${faint}`, d: resting });
+    if (arrows) make("path", { class: `path-arrows${faint}`, d: arrows });
+    [moving, resting, arrows] = ["", "", ""];
+  };
   for (let k = 0; k < count - 1; k += 1) {
+    if (k % 6 === 0) lay();
     const row = [at(k), at(k, p[6 * k + 4], p[6 * k + 5]), at(k + 1, p[6 * k + 8], p[6 * k + 9]), at(k + 1)];
     const bent = p[6 * k + 4] || p[6 * k + 5] || p[6 * k + 8] || p[6 * k + 9];
     const d = `M${told(row[0])}${bent ? `C${told(row[1])} ${told(row[2])} ${told(row[3])}` : `L${told(row[3])}`}`;
@@ -44,10 +53,7 @@ function drawOne(make, path, first) {
     // While the hand drags it asks for nothing under it.
     if (first && !state.tentative) make("path", { class: "path-way", d }).dataset.pathSpan = k;
   }
-  const faint = first ? "" : " other";
-  if (moving) make("path", { class: `path-line${faint}`, d: moving });
-  if (resting) make("path", { class: `path-line held${faint}`, d: resting });
-  if (arrows) make("path", { class: `path-arrows${faint}`, d: arrows });
+  lay();
   if (liked.showDots) drawDots(make, path, place, first);
   if (first && state.tool === "path" && !isLocked(path.layer)) drawArms(make, path, at, selected);
   const keyed = new Set(state.keys.filter((key) => key.layer === path.layer && key.property === "position").map((key) => key.time));
@@ -56,17 +62,28 @@ function drawOne(make, path, first) {
     const dot = make("circle", { class: `path-float${selected.includes(point) ? " selected" : ""}${faint}`, r: 4.6, cx: q.x, cy: q.y });
     if (first) dot.dataset.pathPoint = point;
   }
-  for (const key of path.keys) {
+  const shown = new Set((state.shownKeys || state.keys).filter((key) => key.layer === path.layer && key.property === "position").map((key) => key.time));
+  let plain = [];
+  const layKeys = () => {
+    const d = plain.map((q) => `M${told(q)}h.01`).join("");
+    if (d) for (const part of ["rim", "core"]) make("path", { class: `path-key-${part}${faint}`, d });
+    plain = [];
+  };
+  path.keys.forEach((key, n) => {
     const q = place(key.x, key.y);
-    const mine = (state.shownKeys || state.keys).some((other) => other.layer === path.layer && other.property === "position" && other.time === key.time);
+    const mine = shown.has(key.time);
+    if (n % 6 === 0) layKeys();
+    // While the hand drags nothing is under it: those that look alike and lie together are dots of one line.
+    if (state.tentative && key.rests && !mine && !keyed.has(key.time)) { plain.push(q); return; }
     const bead = key.rests
       ? make("circle", { class: `path-key${mine || keyed.has(key.time) ? " selected" : ""}${faint}`, r: 5.5, cx: q.x, cy: q.y })
       : make("rect", { class: `path-key pace${mine ? " selected" : ""}${faint}`, x: q.x - 3, y: q.y - 6, width: 6, height: 12, rx: 3 });
-    if (!first) continue;
+    if (!first) return;
     bead.dataset.pathKey = key.time;
     const rest = path.rests.indexOf(key.time);
     if (rest >= 0) bead.dataset.pathPoint = rest;
-  }
+  });
+  layKeys();
 }
 
 // A small open angle in the middle of a span that is long enough, pointing the way it goes.
@@ -84,9 +101,11 @@ function arrow([a, b, c, d], bent) {
 function drawDots(make, path, place, first) {
   const column = state.columns[first ? "spot" : `spot ${path.layer}`];
   if (!column || column.rows < 2) return;
-  let dots = "";
-  for (let frame = 0; frame < column.rows; frame += 1) dots += `M${told(place(column.numbers[2 * frame], column.numbers[2 * frame + 1]))}h.01`;
-  make("path", { class: `path-dots${first ? "" : " other"}`, d: dots });
+  for (let from = 0; from < column.rows; from += 40) {
+    let dots = "";
+    for (let frame = from; frame < Math.min(from + 40, column.rows); frame += 1) dots += `M${told(place(column.numbers[2 * frame], column.numbers[2 * frame + 1]))}h.01`;
+    make("path", { class: `path-dots${first ? "" : " other"}`, d: dots });
+  }
   if (!first) return;
   for (const { frame, after } of ghostFrames()) {
     const q = place(...columnAt(column, frame));

@@ -1,0 +1,98 @@
+"""While a hand drags: what did not move stays the same element, and all that is shown is what a fresh page shows."""
+
+import pytest
+
+from deftarc.core.wire import unpack
+from tests.e2e.pairing import PairHand
+
+SEEN = "[...document.querySelectorAll('#pair-curves path, #pair-curves circle, #overlay path, #overlay rect')]"
+MARK = f"for (const each of {SEEN}) each.seen = each.outerHTML"
+KEPT = f"(() => {{ const all = {SEEN}; return all.filter((each) => each.seen === each.outerHTML).length / all.length; }})()"
+OVERLAY = "document.getElementById('overlay').innerHTML"
+#: What a fragment that came would be, put in place anew; selection is the page's own to mark.
+ANEW = """([id, html]) => {
+  const bare = (text) => text.replaceAll(" selected", "");
+  const place = document.getElementById(id).cloneNode(false);
+  place.innerHTML = html;
+  return [bare(document.getElementById(id).innerHTML), bare(place.innerHTML)];
+}"""
+
+
+@pytest.fixture
+def sent(bench):
+    """The newest of each fragment that came to the page."""
+    told = {}
+
+    def heard(payload):
+        if isinstance(payload, bytes):
+            told.update(unpack(payload)[0].get("fragments") or {})
+
+    bench.tab.on("websocket", lambda socket: socket.on("framereceived", heard))
+    bench.open("/projects/quillhaven")
+    bench.settle()
+    return told
+
+
+@pytest.fixture
+def pair(bench, sent):
+    bench.select("gull")
+    bench.tab.locator("#lane-gull-rotation [data-focus]").click()
+    bench.settle()
+    return PairHand(bench)
+
+
+def fresh(bench):
+    bench.tab.evaluate("window.deftarc.look({ fresh: true })")
+    bench.settle()
+
+
+def held(bench, start, by):
+    """A hand that went part of the way, and has not let go."""
+    x, y = start
+    bench.drag(start, (x + by[0] / 2, y + by[1] / 2), release=False)
+    bench.tab.evaluate(MARK)
+    bench.tab.mouse.move(x + by[0], y + by[1], steps=3)
+    bench.settle()
+
+
+def test_a_handle_dragged_in_the_pair_draws_only_what_it_bends(bench, pair, sent):
+    pair.press_bead("rotation", 1)
+    handle = pair.handle(bench.track("gull", "rotation").key_times[1], "leaving")
+    held(bench, bench.middle(handle), (14, -30))
+    assert bench.tab.evaluate(KEPT) > 0.6
+    for fragment in ("pair-curves", "figures-key"):
+        shown, anew = bench.tab.evaluate(ANEW, [fragment, sent[fragment]])
+        assert shown == anew, fragment
+    bench.tab.keyboard.press("Escape")
+    bench.tab.mouse.up()
+    bench.settle()
+
+
+def test_a_point_dragged_on_its_path_draws_only_what_it_bends(bench):
+    bench.select("gull")
+    bench.press("e")
+    point = bench.tab.locator("#overlay .path-key[data-path-key]").nth(1)
+    held(bench, bench.middle(point), (30, -24))
+    assert bench.tab.evaluate(KEPT) > 0.3
+    shown = bench.tab.evaluate(OVERLAY)
+    fresh(bench)
+    assert bench.tab.evaluate(OVERLAY) == shown
+    bench.tab.mouse.up()
+    bench.settle()
+    assert bench.tab.locator("#overlay .path-key[data-path-key]").count() == len(bench.track("gull", "position").keys)
+
+
+def test_a_field_shows_the_number_of_the_drag_after_it_was_typed_in(bench, pair):
+    """What was typed belongs to the field alone; a later drag tells its own number there."""
+    pair.press_bead("rotation", 1)
+    field = bench.tab.locator("[data-key-value]").first
+    field.fill("33")
+    field.press("Enter")
+    bench.settle()
+    value = float(field.input_value())
+    held(bench, bench.middle(pair.bead("rotation", 1)), (0, -20))
+    during = float(bench.tab.locator("[data-key-value]").first.input_value())
+    assert during != value
+    bench.tab.mouse.up()
+    bench.settle()
+    assert float(bench.tab.locator("[data-key-value]").first.input_value()) == pytest.approx(during)

@@ -1,0 +1,60 @@
+"""The speed curve in parts: one line, one area, and no more samples than can be seen."""
+
+import itertools
+import re
+
+import numpy as np
+import pytest
+
+from deftarc.web.views.axis import TimeAxis, spanning
+from deftarc.web.views.curves import NARROW, TOGETHER, scaled, speed_paths, speed_samples
+from tests.scenes import EASED, at, numbers
+
+
+def spots(path):
+    return np.array(re.findall(r"(-?[\d.]+) (-?[\d.]+)", path), float)
+
+
+def drawn(count, width, **axis):
+    track = numbers(*[(4 * k, float(k % 3), {**EASED[0], **EASED[1]}) for k in range(count + 1)])
+    curve = scaled(track.curve, 1.0)
+    speeds, times = speed_samples(curve)
+    view = TimeAxis(axis.get("start", 0), axis.get("end", at(4 * count)), width)
+    scale = spanning(speeds, 0, 100, with_zero=True)
+    return curve, view, scale, speed_paths(speeds, times, view, scale)
+
+
+def test_the_parts_join_to_one_line_even_where_the_speed_jumps():
+    *_, parts = drawn(2 * TOGETHER + 3, 2000)
+    assert len(parts) == 3
+    for (line, _), (following, _) in itertools.pairwise(parts):
+        assert spots(line)[-1] == pytest.approx(spots(following)[0], abs=0.11)
+
+
+def test_every_spot_of_the_line_lies_on_the_speed_curve():
+    curve, view, scale, parts = drawn(TOGETHER, 60 * TOGETHER)
+    told = spots(parts[0][0])
+    inner = told[(told[:, 0] % 60 > 2) & (told[:, 0] % 60 < 58)]
+    times = view.start + inner[:, 0] / view.width * (view.end - view.start)
+    # A tenth of a px across is worth as much down as the curve is steep.
+    steep = np.abs(np.gradient(scale.ys(curve.speed(times)), inner[:, 0])) + 1
+    assert (np.abs(inner[:, 1] - scale.ys(curve.speed(times))) <= 0.15 * steep).all()
+
+
+def test_segments_of_few_px_have_fewer_samples():
+    wide, narrow = (len(spots(drawn(TOGETHER, TOGETHER * px)[3][0][0])) for px in (NARROW + 6, NARROW - 6))
+    assert (wide, narrow) == (33 * TOGETHER, 17 * TOGETHER)
+
+
+def test_segments_beyond_the_view_are_not_drawn():
+    *_, parts = drawn(40, 1000, start=at(60), end=at(100))
+    told = np.concatenate([spots(line) for line, _ in parts])
+    assert told[:, 0].min() >= -110
+    assert told[:, 0].max() <= 1110
+
+
+def test_the_area_goes_down_to_rest_on_both_sides():
+    _, _, scale, parts = drawn(3, 600)
+    area = spots(parts[0][1])
+    assert area[[0, -1], 1] == pytest.approx([scale.y(0)] * 2, abs=0.06)
+    assert area[[0, -1], 0] == pytest.approx([0, 600], abs=0.06)
