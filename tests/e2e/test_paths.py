@@ -293,7 +293,9 @@ def test_several_selected_layers_show_their_paths_where_they_are_carried(bench):
     # The gull rests between two keys: that part of its way is drawn dotted.
     expect(overlay(bench, ".path-line.other:not(.held)")).to_have_count(1)
     expect(overlay(bench, ".path-line.other.held")).to_have_count(1)
-    expect(overlay(bench, ".path-dots")).to_have_count(2)
+    dots = "(all) => all.map((each) => each.getAttribute('d').split('M').length - 1).reduce((a, b) => a + b, 0)"
+    for which in (".path-dots.other", ".path-dots:not(.other)"):
+        assert overlay(bench, which).evaluate_all(dots) == 144
 
 
 def test_a_path_under_a_turned_carrier_is_drawn_and_bent_where_the_picture_is(bench):
