@@ -182,7 +182,9 @@ def _pieces(steps: Floats) -> list[tuple[Floats, Floats, Floats]]:
         if not len(span):
             break
         middle = 0.5 * (start + end)
-        before, after = piece_lengths(steps[span], start, middle), piece_lengths(steps[span], middle, end)
+        both = np.concatenate([span, span])
+        halves = piece_lengths(steps[both], np.concatenate([start, middle]), np.concatenate([middle, end]))
+        before, after = halves[: len(span)], halves[len(span) :]
         good = (np.abs(before + after - whole) <= FINE * size[span]) | (halving == MOST_HALVINGS - 1)
         kept.append((span[good], start[good], end[good], (before + after)[good]))
         rest = ~good
