@@ -136,6 +136,19 @@ def test_what_is_locked_says_so_and_can_be_unlocked_there(bench, pair):
     assert keys_of(bench) != before
 
 
+def test_a_number_refused_by_a_lock_is_put_back_and_the_strokes_are_the_workbenchs(bench, pair):
+    """There is nothing in it to mend: left in the field, the next Delete would empty it and type that."""
+    commit(bench, DescribeLayers(scene="crossing", layers=("gull",), locked=True))
+    shown = bench.well("rotation").input_value()
+    bench.type("rotation", "33")
+    expect(bench.tab.locator(".notice", has_text="Gull is locked")).to_be_visible()
+    assert bench.well("rotation").input_value() == shown
+    bench.press("Delete")
+    assert bench.well("rotation").input_value() == shown
+    assert focus(bench) == "BODY"
+    bench.tab.troubles.clear()  # the console reports the 400s itself
+
+
 def test_a_double_click_selects_the_key_it_makes_and_only_it(bench, pair):
     bench.bead("gull", "rotation", 0).click()
     bench.settle()

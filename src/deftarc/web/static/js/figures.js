@@ -4,7 +4,7 @@ import { attempt, commit, look, momentOf, putBack, revealRow } from "./link.js";
 import { hint, say } from "./notice.js";
 import { boundsAt } from "./painter.js";
 import { frameOf, shownItem } from "./picking.js";
-import { isInside, liked, like, sameKey, state, timeNow } from "./state.js";
+import { isInside, isLocked, liked, like, sameKey, state, timeNow } from "./state.js";
 import { keyAll, keyHere } from "./lanes.js";
 
 const figures = document.getElementById("figures");
@@ -24,7 +24,8 @@ async function typed(input) {
   input.dataset.before = input.value;
   if (!(await commit(edit(well, { told: input.value })))) {
     const again = figures.querySelector(`[data-id="${input.dataset.id}"]`);
-    // What was refused stands there again as it was typed, to be mended.
+    // What was refused stands there again as it was typed, to be mended; where a lock refused it there is nothing to mend.
+    if (again && state.layers.some(isLocked)) { again.value = again.dataset.before = before; return; }
     if (again) { const told = input.value; again.focus(); again.dataset.before = before; again.value = told; again.select(); }
   }
 }

@@ -81,7 +81,10 @@ function atEdges(event, again) {
   const view = scroller.getBoundingClientRect();
   const left = view.left + (view.width - state.axis.width);
   const down = event.clientY > view.bottom - 14 ? 10 : event.clientY < view.top + 14 && event.clientY > view.top - 40 ? -10 : 0;
-  const across = !again.time ? 0 : event.clientX > view.right - 14 ? 9 : event.clientX < left + 10 ? -9 : 0;
+  // The further out the hand, the faster time goes on.
+  const [after, before] = [event.clientX - (view.right - 14), left + 10 - event.clientX];
+  const faster = (beyond) => Math.min(12, 3 + 0.6 * beyond);
+  const across = !again.time ? 0 : after > 0 ? faster(after) : before > 0 ? -faster(before) : 0;
   if (!down && !across) return;
   const top = scroller.scrollTop;
   if (down) scroller.scrollTop += down;
