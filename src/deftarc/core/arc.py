@@ -6,6 +6,7 @@ pieces this leaves, under guard.
 """
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -82,7 +83,26 @@ class ArcTable:
         due = np.clip(distance - self.distance[piece], 0.0, length)
         with np.errstate(divide="ignore", invalid="ignore"):
             share = np.where(length > 0, due / length, 0.0)
-        return self._solve(self.steps[span], low, high, due, low + share * (high - low))
+        # Hermite's cubic through both ends of the piece with the slopes of u there: near enough that two steps do.
+        first, last = self._slopes[piece].T
+        rest = 1 - share
+        run = share * share * (3 - 2 * share) + share * rest * (first * rest - last * share)
+        return self._solve(self.steps[span], low, high, due, low + run * (high - low))
+
+    @cached_property
+    def _slopes(self) -> Floats:
+        """How fast u grows with the distance at both ends of each piece (N, 2), both counted in the piece's own size;
+        held to what keeps Hermite's cubic rising (Fritsch & Carlson, 1980).
+        """
+        length = self.distance[1:] - self.distance[:-1]
+        steps, wide = self.steps[self.span], self.end - self.start
+        out = []
+        for u in (self.start, self.end):
+            d = derivative(steps, u)
+            with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
+                slope = length / (np.hypot(d[:, 0], d[:, 1]) * wide)
+            out.append(np.where(np.isfinite(slope), np.clip(slope, 0.0, 3.0), 1.0))
+        return np.stack(out, axis=1)
 
     def distance_at(self, span: Integers, u: Floats) -> Floats:
         """Distances from the path's start at parameters (n,) of spans (n,)."""

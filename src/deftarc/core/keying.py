@@ -7,6 +7,8 @@ import itertools
 from collections.abc import Iterable, Mapping, Sequence
 from typing import TypeVar
 
+import numpy as np
+
 from deftarc.core.bends import moved as moved_point
 from deftarc.core.errors import Refusal
 from deftarc.core.geometry import Floats
@@ -47,9 +49,11 @@ class KeyRef(Frozen):
 def _rescaled(track: AnyTrack, before: Floats, after: Floats) -> list[KeyBase]:
     """The keys with rises in proportion to each segment's new change; unchanged where the change was nought."""
     keys = list(track.keys)
+    # Changes are differences of sums: what only these say anew, in their last digits, is no change.
+    slack = 1e-14 * float(max(np.abs(before).max(initial=0), np.abs(after).max(initial=0)))
     for k in range(len(keys) - 1):
         old, new = before[k + 1] - before[k], after[k + 1] - after[k]
-        if old == new or abs(old) < 1e-12:
+        if abs(new - old) <= slack or abs(old) < 1e-12:
             continue
         factor = new / old
         keys[k] = keys[k].changed(leaving=mirrored(keys[k].leaving, factor))

@@ -119,9 +119,11 @@ def _harmless(curve: TimeCurve, k: int, side: str, speed: float) -> str:
     la, lb = curve.la[k : k + 1], curve.lb[k : k + 1]
     own, other = (la, lb) if side == "leaving" else (lb, la)
     still = np.zeros(1)
+    if not own.any() or not goes_past(la, lb, change).any():
+        return ""
     # Offered on the side that does it: without its rise the segment would stay within.
     alone = goes_past(still, lb, change) if side == "leaving" else goes_past(la, still, change)
-    if not goes_past(la, lb, change).any() or alone.any() or not own.any():
+    if alone.any():
         return ""
     reach = harmless_reach(speed, float(curve.duration[k]) / FLICKS, float(change[0]), float(other[0]))
     return "" if reach is None else number(np.floor(reach * 1000) / 10, 1)
