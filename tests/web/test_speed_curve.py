@@ -7,8 +7,8 @@ import numpy as np
 import pytest
 
 from deftarc.web.views.axis import TimeAxis, spanning
-from deftarc.web.views.curves import NARROW, TOGETHER, scaled, speed_paths, speed_samples
-from tests.scenes import EASED, at, numbers
+from deftarc.web.views.curves import NARROW, TOGETHER, components, scaled, speed_paths, speed_samples
+from tests.scenes import EASED, at, layer, numbers, positions, scene
 
 
 def spots(path):
@@ -58,3 +58,21 @@ def test_the_area_goes_down_to_rest_on_both_sides():
     area = spots(parts[0][1])
     assert area[[0, -1], 1] == pytest.approx([scale.y(0)] * 2, abs=0.06)
     assert area[[0, -1], 0] == pytest.approx([0, 600], abs=0.06)
+
+
+def test_x_and_y_are_drawn_thin_from_the_frames_there_are_and_rest_outside_them():
+    made = scene(layer("Gull", position=positions((10, (0, 0)), (50, (100, 40)), (90, (300, 0)))))
+    track = made.layers[0].track("position")
+    frames = np.arange(made.frames) * at(1)
+    view = TimeAxis(at(-10), at(110), 1200)
+    (_, times, x), (_, _, y) = components(made, made.layers[0], "position", view, lambda _: track.positions(frames))
+    assert (np.diff(times) >= 0).all()
+    assert (times[0], times[-1]) == (view.start, view.end)
+    assert np.stack([x, y], 1) == pytest.approx(track.positions(times), abs=1e-9)
+
+
+def test_where_few_frames_are_in_view_x_and_y_are_sampled_between_them():
+    made = scene(layer("Gull", position=positions((10, (0, 0)), (90, (300, 0)))))
+    near = TimeAxis(at(40), at(45), 1000)
+    (_, times, _), _ = components(made, made.layers[0], "position", near, lambda _: np.zeros((100, 2)))
+    assert len(times) == 100

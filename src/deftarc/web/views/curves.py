@@ -192,14 +192,17 @@ def components(
     track = layer.track(name)
     if not isinstance(track, PathTrack):
         return []
-    first, last = max(0, int(axis.start / scene.rate.flicks)), min(scene.frames - 1, int(axis.end / scene.rate.flicks))
+    frame = scene.rate.flicks
+    first, last = max(0, int(axis.start / frame)), min(scene.frames - 1, int(axis.end / frame) + 1)
     inside = track.key_times[0] >= 0 and track.key_times[-1] <= scene.length
     if by_frame is not None and inside and last - first >= THIN_SAMPLES // 2:
         rows = by_frame(layer)
         at = np.unique(np.round(np.linspace(first, last, min(2 * THIN_SAMPLES, last - first + 1))).astype(np.int64))
         spots = np.broadcast_to(rows, (scene.frames, 2))[at]
         # Before the first frame and after the last it rests.
-        times = np.concatenate([[max(axis.start, -FLICKS * 1e5)], at * float(scene.rate.flicks), [axis.end]])
+        inner = (at * frame).astype(np.float64)
+        before, after = min(max(axis.start, -FLICKS * 1e5), inner[0]), max(axis.end, inner[-1])
+        times = np.array([before, *inner, after])
         spots = np.concatenate([spots[:1], spots, spots[-1:]])
         return [("x", times, spots[:, 0]), ("y", times, spots[:, 1])]
     times = np.linspace(max(axis.start, -FLICKS * 1e5), axis.end, THIN_SAMPLES)
