@@ -149,6 +149,17 @@ def test_a_number_refused_by_a_lock_is_put_back_and_the_strokes_are_the_workbenc
     bench.tab.troubles.clear()  # the console reports the 400s itself
 
 
+def test_a_refusal_is_told_until_something_else_is_done(bench, pair):
+    commit(bench, DescribeLayers(scene="crossing", layers=("gull",), locked=True))
+    bench.press("ArrowRight")
+    notice = bench.tab.locator(".notice", has_text="Gull is locked")
+    expect(notice).to_be_visible()
+    bench.tab.locator("#layer-gull").hover()
+    bench.tab.locator("#layer-gull [data-toggle=locked]").click()
+    expect(notice).to_have_count(0)
+    bench.tab.troubles.clear()  # the console reports the 400 itself
+
+
 def test_a_double_click_selects_the_key_it_makes_and_only_it(bench, pair):
     bench.bead("gull", "rotation", 0).click()
     bench.settle()

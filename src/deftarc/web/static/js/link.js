@@ -1,5 +1,5 @@
 // The link to the server: looks over one WebSocket, edits over the JSON API, one after the other.
-import { say } from "./notice.js";
+import { dropRefusals, say } from "./notice.js";
 import { liked, state } from "./state.js";
 import { unpack } from "./table.js";
 
@@ -61,7 +61,7 @@ function refuseTentative(head) {
 
 // A refusal in its sentence, with the one edit that would let it, where the server knows one.
 function sayRefused({ detail, offer, edit }) {
-  say(detail, offer && edit ? { label: offer, act: () => commit(edit) } : null);
+  say(detail, offer && edit ? { label: offer, act: () => commit(edit) } : null, true);
 }
 
 const idle = [];
@@ -178,6 +178,7 @@ export function commit(told) {
       if (state.tentative === edit || state.tentative?.kind === edit.kind) state.tentative = state.snapped = state.snapAsked = null;
       if (!ok) { sayRefused(answer); saved("Not saved: see the notice"); look(); return null; }
       state.revision = answer.revision;
+      dropRefusals();
       if (answer.selects) state.keys = answer.selects;
       tellNotes(answer);
       look();
@@ -198,7 +199,7 @@ export function step(which, goThere) {
     const { ok, status, answer } = await post(`/api/projects/${state.project}/${which}`, told);
     if (!ok) say(answer.detail);
     if (status === 409) state.revision = answer.revision;
-    if (ok) { state.revision = answer.revision; goThere(answer.went); }
+    if (ok) { state.revision = answer.revision; dropRefusals(); goThere(answer.went); }
     look();
   });
 }
@@ -216,7 +217,7 @@ export function request(path, body, method = "POST") {
       const answer = await response.json();
       if (response.status === 409) state.revision = answer.revision;
       if (!response.ok) { sayRefused(answer); saved("Nothing was changed"); look(); return null; }
-      if (answer.revision) state.revision = answer.revision;
+      if (answer.revision) { state.revision = answer.revision; dropRefusals(); }
       tellNotes(answer);
       look();
       return answer;

@@ -1,5 +1,10 @@
 // Sentences to the person: notices that stay until read, and the hint line.
-export function say(sentence, offer = null) {
+// What was refused is told until something else is done: by then it may be true no more.
+export function dropRefusals() {
+  for (const old of document.querySelectorAll("#notices .refusal")) old.remove();
+}
+
+export function say(sentence, offer = null, refusal = false) {
   let place = document.getElementById("notices");
   if (!place) {
     place = document.createElement("div");
@@ -7,9 +12,9 @@ export function say(sentence, offer = null) {
     place.setAttribute("role", "alert");
     document.body.append(place);
   }
-  for (const old of place.children) if (old.firstChild.textContent === sentence) old.remove();
+  for (const old of [...place.children]) if (old.firstChild.textContent === sentence) old.remove();
   const notice = document.createElement("div");
-  notice.className = "notice";
+  notice.className = refusal ? "notice refusal" : "notice";
   const words = document.createElement("span");
   words.textContent = sentence;
   notice.append(words);
