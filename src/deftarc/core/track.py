@@ -8,6 +8,8 @@ import itertools
 import math
 from bisect import bisect_left
 from functools import cached_property
+from itertools import chain
+from operator import attrgetter
 from typing import Annotated, Literal, Self
 
 import numpy as np
@@ -42,6 +44,12 @@ from deftarc.core.space import Path
 MOST_GROWTH = 30.0
 #: Stands for the rise of a straight side while a curve is laid out.
 NOWHERE = float("nan")
+
+
+#: What the curve reads of a key and of a side, at once; and a side that is straight.
+_SHAPE, _HANDLE = attrgetter("leaving", "arriving", "hold", "steps", "joint"), attrgetter("reach", "rise")
+_STRAIGHT = (THIRD, NOWHERE)
+_TIME, _VALUE, _PLACE = attrgetter("time"), attrgetter("value"), attrgetter("at", "past")
 
 
 class TrackBase(Kinded):
@@ -88,24 +96,21 @@ class TrackBase(Kinded):
     def curve(self) -> TimeCurve:
         """The time curve of a track that has keys."""
         measures = self.measures()
-        # Five numbers a key, NaN where a side is straight: a large scene has thousands, and this is its only loop.
+        # Four numbers a key, NaN where a side is straight: a large scene has thousands, and this is its only loop.
         flat: list[float] = []
         unusual: list[int] = []
-        for k, key in enumerate(self.keys):
-            leaving, arriving = key.leaving, key.arriving
-            reach, rise = (THIRD, NOWHERE) if leaving is None else (leaving.reach, leaving.rise)
-            other, fall = (THIRD, NOWHERE) if arriving is None else (arriving.reach, arriving.rise)
-            flat.extend((reach, rise, other, fall, key.hold))
-            if key.steps is not None or key.joint == "automatic":
+        for k, (leaving, arriving, hold, told, joint) in enumerate(map(_SHAPE, self.keys)):
+            flat += _STRAIGHT if leaving is None else _HANDLE(leaving)
+            flat += _STRAIGHT if arriving is None else _HANDLE(arriving)
+            if hold or told is not None or joint == "automatic":
                 unusual.append(k)
-        rows = np.array(flat, np.float64).reshape(-1, 5)
-        times = np.array(self.key_times, np.int64)
+        rows = np.array(flat, np.float64).reshape(-1, 4)
+        times = np.fromiter(map(_TIME, self.keys), np.int64, len(self.keys))
         steps = np.zeros((len(times) - 1, 3), np.int64)
-        steps[rows[:-1, 4] > 0] = HOLDING
         for k in unusual:
-            told = self.keys[k].steps
-            if told is not None and k < len(steps):
-                steps[k] = told.row
+            jumps = self.keys[k].steps
+            if k < len(steps) and (self.keys[k].hold or jumps is not None):
+                steps[k] = HOLDING if jumps is None else jumps.row
         if unusual:
             self._lay_automatic(unusual, times, measures, steps, rows)
         change = measures[1:] - measures[:-1]
@@ -170,7 +175,7 @@ class NumberTrack(TrackBase):
         return self
 
     def measures(self) -> Floats:
-        values = np.array([key.value for key in self.keys])
+        values = np.fromiter(map(_VALUE, self.keys), np.float64, len(self.keys))
         return np.log(values) if self.evenly else values
 
     def sampled(self, times: Floats, measures: Floats) -> Floats:
@@ -232,9 +237,14 @@ class PathTrack(TrackBase):
     def path(self) -> Path:
         return path_of(self.points, self.closed)
 
+    @cached_property
+    def _places(self) -> Floats:
+        """Where on the path each key is, and how far past that in px, (K, 2)."""
+        numbers = chain.from_iterable(map(_PLACE, self.keys))
+        return np.fromiter(numbers, np.float64, 2 * len(self.keys)).reshape(-1, 2)
+
     def measures(self) -> Floats:
-        places = np.array([(key.at, key.past) for key in self.keys])
-        return self.path.length_at(places[:, 0]) + places[:, 1]
+        return self.path.length_at(self._places[:, 0]) + self._places[:, 1]
 
     @cached_property
     def stretches(self) -> tuple[Integers, Integers]:
@@ -244,8 +254,7 @@ class PathTrack(TrackBase):
         the motion may go back along the path between pace keys.
         """
         most = max(len(self.points) - 2, 0)
-        at = np.array([key.at for key in self.keys])
-        past = np.array([key.past for key in self.keys])
+        at, past = self._places.T
 
         def arrives(place: Floats) -> Floats:
             return np.clip(np.ceil(place) - 1, 0, most)
