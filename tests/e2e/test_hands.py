@@ -374,3 +374,12 @@ def test_the_keyboard_sheet_opens_at_its_top(bench):
     bench.press("?")
     assert bench.tab.locator("#keys-dialog").evaluate("d => d.scrollTop") == 0
     expect(bench.tab.locator("#keys-dialog")).to_contain_text("open down to the keyed lanes")
+
+
+def test_the_eases_are_all_in_view_with_several_keys_selected(bench, pair):
+    for n in (1, 2, 3):
+        bench.bead("gull", "position", n).click(modifiers=["Shift"] if n > 1 else [])
+        bench.settle()
+    expect(bench.tab.locator(".key-name")).to_contain_text("key 4 +2")
+    over = bench.tab.evaluate("(({ scrollHeight, clientHeight }) => scrollHeight - clientHeight)(figures)")
+    assert over <= 0

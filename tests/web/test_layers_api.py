@@ -163,6 +163,12 @@ def test_the_shelf_shows_a_picture_of_each(client, edit):
     assert client.get("/projects/p/parts/secrets").status_code == 400
 
 
+def test_the_list_of_scenes_is_told_to_a_page_whose_scene_is_gone(client):
+    """It asks when it hears of a change; its settings are another matter, they would be those of another scene."""
+    assert client.get("/projects/p/parts/scenes?scene=sunken").status_code == 200
+    assert client.get("/projects/p/parts/scene?scene=sunken").status_code == 400
+
+
 def test_an_insert_tells_what_it_pushed_out_and_offers_the_way_back(client, edit):
     edit("trim_span", layers=["ferry"], start=at(50), end=at(90))
     dot = {"kind": "ellipse", "width": 9, "height": 9}

@@ -141,6 +141,9 @@ def part(request: Request, project_id: str, part: str, shop: Shop, scene: str | 
     if part not in ("scene", "new-scene", "shelf", "fonts", "scenes"):
         raise Refusal("There is no such part of the page.")
     project = shop.projects.open(project_id).project
+    if part != "scene" and scene is not None and all(each.id != scene for each in project.scenes):
+        # The page asks as soon as it hears of a change, and the scene it showed may be gone by then.
+        scene = None
     return templates.TemplateResponse(
         request, f"parts/dialog_{part.replace('-', '_')}.html",
         {"project": project, "project_id": project_id, "scene": find_scene(project, scene), "presets": PRESETS,
