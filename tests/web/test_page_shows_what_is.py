@@ -62,7 +62,8 @@ class Hand:
     def edit(self):
         """Some edit of the scene that shows, as JSON."""
         dice, here = self.dice, self.here
-        names = [each.id for each in here.layers]
+        # In a scene that has been emptied, edits of a layer that is not there: they are refused.
+        names = [each.id for each in here.layers] or ["nobody"]
         one, other = dice.choice(names), dice.choice(names)
         keys = [{"layer": each.id, "property": name, "time": time} for each in here.layers
                 for name in each.keyed for time in each.track(name).key_times]  # fmt: skip
