@@ -15,8 +15,8 @@ def spots(path):
     return np.array(re.findall(r"(-?[\d.]+) (-?[\d.]+)", path), float)
 
 
-def drawn(count, width, **axis):
-    track = numbers(*[(4 * k, float(k % 3), {**EASED[0], **EASED[1]}) for k in range(count + 1)])
+def drawn(count, width, sides=EASED, **axis):
+    track = numbers(*[(4 * k, float(k % 3), {**sides[0], **sides[1]}) for k in range(count + 1)])
     curve = scaled(track.curve, 1.0)
     speeds, times = speed_samples(curve)
     view = TimeAxis(axis.get("start", 0), axis.get("end", at(4 * count)), width)
@@ -25,10 +25,14 @@ def drawn(count, width, **axis):
 
 
 def test_the_parts_join_to_one_line_even_where_the_speed_jumps():
-    *_, parts = drawn(2 * TOGETHER + 3, 2000)
+    *_, parts = drawn(2 * TOGETHER + 3, 2000, ({}, {}))
     assert len(parts) == 3
     for (line, _), (following, _) in itertools.pairwise(parts):
         assert spots(line)[-1] == pytest.approx(spots(following)[0], abs=0.11)
+    # Where segments 8 and 9 meet it goes straight down from one speed to the other.
+    (left, above), (right, below) = spots(parts[1][0])[:2]
+    assert left == right
+    assert below - above > 10
 
 
 def test_every_spot_of_the_line_lies_on_the_speed_curve():

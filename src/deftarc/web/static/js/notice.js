@@ -1,4 +1,5 @@
 // Sentences to the person: notices that stay until read, and the hint line.
+
 // What was refused is told until something else is done: by then it may be true no more.
 export function dropRefusals() {
   for (const old of document.querySelectorAll("#notices .refusal")) old.remove();
