@@ -39,6 +39,7 @@ async def live(socket: WebSocket, project_id: str) -> None:
     try:
         while True:
             message = await socket.receive_text()
+            socket.app.state.tidying.stir()
             await socket.send_bytes(await run_in_threadpool(_answer, looking, message))
     except (WebSocketDisconnect, RuntimeError):
         pass

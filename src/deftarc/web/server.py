@@ -1,8 +1,10 @@
 """The application put together, and run."""
 
+import asyncio
+import gc
 import os
 from collections.abc import AsyncIterator
-from contextlib import asynccontextmanager
+from contextlib import asynccontextmanager, suppress
 from pathlib import Path
 from typing import Any
 
@@ -23,17 +25,23 @@ from deftarc.web.api.models import Refused
 from deftarc.web.context import HERE, lock_offer, templates
 from deftarc.web.guard import LOOPBACK, Guard
 from deftarc.web.rendering import stop_all
+from deftarc.web.tidying import Tidying
 from deftarc.web.workshop import Workshop
 
 
 def create_app(folder: Path, token: str | None = None, hosts: frozenset[str] = frozenset()) -> FastAPI:
     """The web application over one data folder."""
-    import asyncio
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         app.state.workshop.loop = asyncio.get_running_loop()
+        tidying = asyncio.create_task(app.state.tidying.go())
+        # Begun at once, so that it has something to put back however soon it ends.
+        await asyncio.sleep(0)
         yield
+        tidying.cancel()
+        with suppress(asyncio.CancelledError):
+            await tidying
         stop_all()
 
     app = FastAPI(
@@ -46,6 +54,7 @@ def create_app(folder: Path, token: str | None = None, hosts: frozenset[str] = f
         responses={code: {"model": Refused} for code in (400, 403, 404, 409, 422)},
     )
     app.state.workshop = Workshop.at(folder)
+    app.state.tidying = Tidying()
     app.add_middleware(Guard, token=token, hosts=hosts)
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
     for router in (
@@ -105,6 +114,9 @@ def run(folder: Path, host: str, port: int, demo: bool) -> None:
         from deftarc.demo import install
 
         install(app.state.workshop.projects, app.state.workshop.assets)
+    # What is here now stays: looking through it again and again would find nothing.
+    gc.collect()
+    gc.freeze()
     print(f"Deft Arc is at http://{host}:{port}/ (projects in {folder})", flush=True)
     uvicorn.run(
         app, host=host, port=port, log_level="warning", ws_max_size=4 * 1024 * 1024, ws_per_message_deflate=False

@@ -1,12 +1,12 @@
 // What lies over the picture at work: grid, guides, rulers, paths, boxes, handles, points, snap lines.
 import { drawPaths } from "./paths.js";
-import { renew } from "./renew.js";
 import { cornersOf, pivotNow, shownItem, stageCorners } from "./picking.js";
+import { onCels } from "./cels.js";
 import { rowAt } from "./table.js";
 import { isLocked, liked, state } from "./state.js";
 import { onStage, RULER, view } from "./view.js";
 
-const overlay = document.getElementById("overlay");
+const cels = onCels(...document.getElementById("overlay").children);
 const stage = document.getElementById("stage");
 const SVG = "http://www.w3.org/2000/svg";
 // Where a layer's px lie at its frame: the still's only row, or the playhead's.
@@ -14,7 +14,7 @@ const matrixOf = (item) => rowAt(item, item.still ? 0 : state.frame);
 let draft = null; // what the pen is drawing, in scene px: { d, points }
 export function showDraft(told) { draft = told; drawOverlay(); }
 
-let drawing = overlay; // what is being drawn into: while a hand drags a copy, of which what differs is taken over
+let drawing = null; // what is being drawn into: while a hand drags a draft, of which what differs is taken over
 
 function make(name, attributes, parent = drawing) {
   const element = document.createElementNS(SVG, name);
@@ -24,8 +24,7 @@ function make(name, attributes, parent = drawing) {
 }
 
 export function drawOverlay() {
-  drawing = state.tentative ? overlay.cloneNode(false) : overlay;
-  drawing.replaceChildren();
+  drawing = state.tentative ? document.createElementNS(SVG, "svg") : cels.whole();
   if (liked.showGrid) drawGrid();
   if (liked.showGuides) drawGuides();
   if (!state.playing) {
@@ -45,8 +44,7 @@ export function drawOverlay() {
   }
   if (draft) drawDraft();
   if (liked.showRulers) drawRulers();
-  if (drawing !== overlay) renew(overlay, drawing);
-  drawing = overlay;
+  if (state.tentative) cels.follow(drawing, (element) => element.matches(".rulers"));
 }
 
 function drawGrid() {
