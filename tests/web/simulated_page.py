@@ -7,6 +7,7 @@ answer is held here, so that a page that lived through many edits can be laid be
 import re
 
 from deftarc.core.wire import unpack
+from deftarc.web.lines import filled
 from deftarc.web.look import Look
 from deftarc.web.looking import Looking
 
@@ -74,7 +75,7 @@ class SimulatedPage:
         if "lanes" in head:
             self._rows(head["lanes"])
         for name, html in head["fragments"].items():
-            self.fragments[name] = html
+            self.fragments[name] = filled(html, self.fragments.get(name, ""))
             for inside in INSIDE.get(name, ()):
                 self.fragments.pop(inside, None)
         return True

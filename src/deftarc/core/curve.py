@@ -166,6 +166,10 @@ class TimeCurve:
 
     def extremes(self) -> list[tuple[float, float]]:
         """(time, measure) of each peak and trough strictly inside a segment, in order."""
+        return list(self._extremes)
+
+    @cached_property
+    def _extremes(self) -> list[tuple[float, float]]:
         p0, p1, p2, p3 = self.control_measures()
         if not len(p0):
             return []

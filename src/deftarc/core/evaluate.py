@@ -99,7 +99,7 @@ class Evaluator:
         if len(self._kept) > 2 * len(scene.layers) + 64:
             here = {layer.id for layer in scene.layers}
             self._kept = {name: kept for name, kept in self._kept.items() if name in here}
-        self._compose(scene, at)
+        self._compose(scene, at, {layer.id for layer in fresh})
         kept = [self._kept[layer.id] for layer in scene.layers]
         items = tuple(each.item for each in reversed(kept) if each.item is not None)
         made = FrameTable(at, items, {each.layer.id: each.world for each in kept})
@@ -159,11 +159,17 @@ class Evaluator:
             shown = self._kept[layer.id].shown if layer.id in self._kept else {}
             self._kept[layer.id] = _Kept(layer, mine, own, opacity, look, outline, shown=shown)
 
-    def _compose(self, scene: Scene, times: Integers) -> None:
+    def _compose(self, scene: Scene, times: Integers, fresh: set[str]) -> None:
         """What each layer is in the scene: itself under those that carry it. Kept while none of these changed."""
         by_id = {layer.id: layer for layer in scene.layers}
         done: set[str] = set()
+        scene_end = scene.length
         for layer in scene.layers:
+            if layer.parent is None and layer.id not in fresh:
+                above = self._kept[layer.id].above
+                if above and above[2] == scene_end:
+                    # As it was, and carried by nobody: most layers, at most moves of a hand.
+                    continue
             chain = []
             while layer.id not in done:
                 chain.append(layer)
@@ -172,7 +178,7 @@ class Evaluator:
                     break
                 layer = by_id[layer.parent]
             for each in reversed(chain):
-                self._place(each, by_id, times, scene.length)
+                self._place(each, by_id, times, scene_end)
 
     def _place(self, layer: Layer, by_id: dict[str, Layer], times: Integers, scene_end: int) -> None:
         kept = self._kept[layer.id]

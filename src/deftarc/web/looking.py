@@ -24,6 +24,7 @@ from deftarc.web.columns import Columns
 from deftarc.web.context import fragment, lock_offer
 from deftarc.web.figuring import Figuring
 from deftarc.web.keyed import described, keyed_since
+from deftarc.web.lines import changed_lines
 from deftarc.web.listing import Listing
 from deftarc.web.look import Look
 from deftarc.web.pairing import Pairing, focused
@@ -33,6 +34,8 @@ from deftarc.web.views.axis import TimeAxis, ticks
 from deftarc.web.views.paths import MOST_PATHS, path_bar, path_told, segment_rows
 from deftarc.web.workshop import Workshop
 
+#: Fragments that a hand changes at each of its moves, and only in part.
+BY_LINES = {"pair-curves"}
 #: More layers than this open folded.
 MANY_LAYERS = 14
 
@@ -142,7 +145,9 @@ class Looking:
                 # A frame drawn anew is empty: what stands in it goes with it, changed or not.
                 for inside in within:
                     self.sent_fragments.pop(inside, None)
-        head["fragments"] = {name: html for name, html in fragments.items() if self._is_new(name, html)}
+        head["fragments"] = {
+            name: news for name, html in fragments.items() if (news := self._news(name, html, look)) is not None
+        }
         return pack(head, blobs)
 
     def _forget(self, scene_id: str) -> None:
@@ -159,11 +164,13 @@ class Looking:
         self.columns.forget()
         self.figuring.forget()
 
-    def _is_new(self, name: str, html: str) -> bool:
-        if self.sent_fragments.get(name) == html:
-            return False
+    def _news(self, name: str, html: str, look: Look) -> str | None:
+        """What the page has to be told of a fragment; None where it has it."""
+        before = self.sent_fragments.get(name)
+        if before == html:
+            return None
         self.sent_fragments[name] = html
-        return True
+        return changed_lines(html, before) if look.edit is not None and name in BY_LINES else html
 
     def _scene_head(self, head: dict[str, Any], project: Project, scene: Scene) -> None:
         rate = scene.rate

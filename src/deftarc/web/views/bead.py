@@ -3,9 +3,11 @@
 Filled is a curve, empty is straight, missing is a hold (or steps) or no segment on that side.
 """
 
-from collections.abc import Container, Iterable, Sequence
+from collections.abc import Container, Sequence
 from dataclasses import dataclass
-from typing import Protocol
+from functools import lru_cache
+from operator import attrgetter
+from typing import Any, Protocol
 
 from markupsafe import Markup, escape
 
@@ -83,13 +85,19 @@ def bare(beads: Sequence[Half], chosen: Container[int], r: float, kind: str = "b
     one path for all of them would be painted whole wherever a part of it is.
     """
     together = (beads[n : n + TOGETHER] for n in range(0, len(beads), TOGETHER))
-    return Markup("".join(_bare(some, chosen, r, kind) for some in together))
+    # Each on a line of its own: those that stay are not told again.
+    return Markup("\n".join(_bare(tuple((*_LOOKS(b), b.time in chosen) for b in some), r, kind) for some in together))
 
 
-def _bare(beads: Iterable[Half], chosen: Container[int], r: float, kind: str) -> str:
+_LOOKS = attrgetter("x", "y", "left", "right", "mark")
+
+
+# From move to move most of them stay where they are.
+@lru_cache(maxsize=512)
+def _bare(beads: tuple[tuple[Any, ...], ...], r: float, kind: str) -> str:
+    """Beads that lie together: x, y, left, right, mark of each, and whether it is selected."""
     ways: dict[tuple[bool, str], list[str]] = {}
-    for b in beads:
-        x, y, left, right, selected = b.x, b.y, b.left, b.right, b.time in chosen
+    for x, y, left, right, mark, selected in beads:
         if left == right == "curve":
             # A dot of a wide round pen: what is one colour is painted once.
             ways.setdefault((selected, "disc"), []).append(f"M{x} {y}h0")
@@ -100,8 +108,8 @@ def _bare(beads: Iterable[Half], chosen: Container[int], r: float, kind: str) ->
                 if side != "none":
                     way = f"M{x} {y - r:.2f}a{r} {r} 0 0 {sweep} 0 {2 * r}Z"
                     ways.setdefault((selected, f"half {side}"), []).append(way)
-        if b.mark:
-            ways.setdefault((selected, f"mark-{b.mark}"), []).append(_disc(x, y, r * MARK))
+        if mark:
+            ways.setdefault((selected, f"mark-{mark}"), []).append(_disc(x, y, r * MARK))
     out = []
     wide = f' stroke-width="{2 * r + PEN}"'
     for selected in (False, True):
@@ -113,7 +121,7 @@ def _bare(beads: Iterable[Half], chosen: Container[int], r: float, kind: str) ->
         ]
         if paths:
             out.append(f'<g class="{kind} bare{" selected" if selected else ""}">{"".join(paths)}</g>')
-    return "".join(out)
+    return "\n".join(out)
 
 
 def _disc(x: float, y: float, r: float) -> str:

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
+import numpy.typing as npt
 
 from deftarc.core.curve import TimeCurve, sample_many
 from deftarc.core.document import Layer, Scene
@@ -18,6 +19,8 @@ from deftarc.web.views.axis import TimeAxis, ValueAxis
 _AT = 0.5 - 0.5 * np.cos(np.linspace(0, np.pi, 33))
 #: So many segments of the speed curve are drawn as one part, and by so many px the areas of two parts overlap.
 TOGETHER, OVERLAP = 8, 0.4
+#: So many points of a thin line are one part.
+ALONG = 25
 #: A segment of fewer px is drawn from every second of its samples, one of fewer still from every fourth.
 NARROW, NARROWEST = 24.0, 6.0
 #: Px a frame needs for its tick on the curve, and how many ticks are drawn at most.
@@ -147,40 +150,53 @@ def speed_paths(speeds: Floats, times: Floats, axis: TimeAxis, scale: ValueAxis)
         return []
     ys = scale.ys(np.clip(np.nan_to_num(speeds, posinf=1e12, neginf=-1e12), scale.low, scale.high))
     across, down = xs.reshape(-1, len(_AT)), ys.reshape(-1, len(_AT))
-    start, end = across[:, :1], across[:, -1:]
-    # Of a segment of few px every second or fourth sample is all that can be told apart.
-    every = np.where(end - start < NARROWEST, 4, np.where(end - start < NARROW, 2, 1))
-    drawn = np.arange(len(_AT)) % every == 0
-    # The area's edge lies under the line, which is as wide as what it leaves out.
-    coarse = drawn & (np.arange(len(_AT)) % np.minimum(2 * every, 4) == 0)
-    seen = np.flatnonzero((end > -1) & (start < axis.width + 1))
-    zero = scale.y(0.0)
+    seen = np.flatnonzero((across[:, -1] > -1) & (across[:, 0] < axis.width + 1))
     spots = np.round(np.stack([across, down], 2), 1)
     out = []
     for part in (seen[n : n + TOGETHER] for n in range(0, len(seen), TOGETHER)):
         first, last = int(part[0]), int(part[-1])
-        rows = slice(first, last + 1)
         # From where the part before it ends: at a corner the speed jumps.
-        before = np.array([[spots[first, 0, 0], spots[first - 1, -1, 1]]]) if first else np.empty((0, 2))
-        line = _printed(np.concatenate([before, spots[rows][drawn[rows]]]).tobytes())
-        # The areas overlap a little, or a seam would shine through.
-        left = float(spots[first, 0, 0]) - OVERLAP * bool(first)
-        right = float(spots[last, -1, 0]) + OVERLAP * (last < len(across) - 1)
-        area = np.concatenate([[(left, zero)], spots[rows][coarse[rows]], [(right, zero)]])
-        out.append((line, _printed(np.round(area, 1).tobytes()) + "Z"))
+        before = float(spots[first - 1, -1, 1]) if first else None
+        goes_on = last < len(across) - 1
+        out.append(_speed_part(spots[first : last + 1].tobytes(), before, goes_on, scale.y(0.0)))
     return out
-
-
-def polyline(xs: Floats, ys: Floats) -> str:
-    """A line through points as path data, in tenths of a px."""
-    return _printed(np.round(np.stack([xs, ys], 1), 1).tobytes())
 
 
 # While a hand drags most lines stay what they were, and printing numbers is most of what drawing one takes.
 @lru_cache(maxsize=256)
+def _speed_part(numbers: bytes, before: float | None, goes_on: bool, zero: float) -> tuple[str, str]:
+    """The line and the area of some segments, each of as many samples as there are parameters; the line comes from
+    ``before``, a height, where there is something before it.
+    """
+    spots = np.frombuffer(numbers).reshape(-1, len(_AT), 2)
+    wide = spots[:, -1:, 0] - spots[:, :1, 0]
+    # Of a segment of few px every second or fourth sample is all that can be told apart.
+    every = np.where(wide < NARROWEST, 4, np.where(wide < NARROW, 2, 1))
+    drawn = np.arange(len(_AT)) % every == 0
+    # The area's edge lies under the line, which is as wide as what it leaves out.
+    coarse = drawn & (np.arange(len(_AT)) % np.minimum(2 * every, 4) == 0)
+    start, end = float(spots[0, 0, 0]), float(spots[-1, -1, 0])
+    line = [] if before is None else [start, before]
+    # The areas overlap a little, or a seam would shine through.
+    left, right = start - OVERLAP * (before is not None), end + OVERLAP * goes_on
+    area = np.round([left, zero, *spots[coarse].reshape(-1), right, zero], 1).tolist()
+    return _told([*line, *spots[drawn].reshape(-1).tolist()]), _told(area) + "Z"
+
+
+def polyline(xs: Floats, ys: Floats) -> list[str]:
+    """A line through points as path data in tenths of a px, some points to a part."""
+    spots = np.round(np.stack([xs, ys], 1), 1)
+    return [_printed(spots[n : n + ALONG + 1].tobytes()) for n in range(0, len(spots) - 1, ALONG)]
+
+
+@lru_cache(maxsize=256)
 def _printed(numbers: bytes) -> str:
+    return _told(np.frombuffer(numbers).tolist())
+
+
+def _told(numbers: list[float]) -> str:
     # After a move-to, pairs of numbers are lines; lists of numbers print much faster than formatted ones.
-    return "M" + " ".join(map(str, np.frombuffer(numbers).tolist()))
+    return "M" + " ".join(map(str, numbers))
 
 
 def components(
@@ -197,7 +213,7 @@ def components(
     inside = track.key_times[0] >= 0 and track.key_times[-1] <= scene.length
     if by_frame is not None and inside and last - first >= THIN_SAMPLES // 2:
         rows = by_frame(layer)
-        at = np.unique(np.round(np.linspace(first, last, min(2 * THIN_SAMPLES, last - first + 1))).astype(np.int64))
+        at = _frames_between(first, last)
         spots = np.broadcast_to(rows, (scene.frames, 2))[at]
         # Before the first frame and after the last it rests.
         inner = (at * frame).astype(np.float64)
@@ -210,6 +226,12 @@ def components(
     distance = sample_many([track.curve], times.astype(np.int64))[0]
     spots = np.broadcast_to(track.positions(times, distance), (len(times), 2))
     return [("x", times, spots[:, 0]), ("y", times, spots[:, 1])]
+
+
+@lru_cache(maxsize=16)
+def _frames_between(first: int, last: int) -> npt.NDArray[np.int64]:
+    """Frames spread evenly, as many as a thin line has points."""
+    return np.unique(np.round(np.linspace(first, last, min(2 * THIN_SAMPLES, last - first + 1))).astype(np.int64))
 
 
 def frame_ticks(scene: Scene, curve: TimeCurve, axis: TimeAxis, values: ValueAxis) -> str:

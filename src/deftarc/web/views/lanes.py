@@ -180,18 +180,18 @@ def beads(
     """The beads of a lane that are in view, with their titles unless ``words`` says otherwise."""
     out = []
     label = f"{layer.name}, {PROPERTIES[name].label}"
-    for index, x in enumerate(axis.xs(track.key_times)):
+    for index, x in enumerate(axis.xs(track.key_times).tolist()):
         if -10 <= x <= axis.width + 10:
             time = track.keys[index].time
             left, right = sides_of(track, index)
             mark = mark_of(track, index)
             if not words:
-                out.append(Bead(round(float(x), 2), y, time, left, right, "", mark))
+                out.append(Bead(round(x, 2), y, time, left, right, "", mark))
                 continue
             told = told_time(scene, time, unit)
             what = {"auto": ", automatic", "pace": ", pace key"}.get(mark, "")
             title = f"{label}, key {index + 1} at {told}{what}: {told_value(name, track, index)}".rstrip(": ")
-            out.append(Bead(round(float(x), 2), y, time, left, right, title, mark))
+            out.append(Bead(round(x, 2), y, time, left, right, title, mark))
     return out
 
 

@@ -57,10 +57,10 @@ Axes = tuple[ValueAxis, ValueAxis]
 
 @dataclass(frozen=True)
 class Thin:
-    """A component drawn thin beside the curve: its colour's name and its path."""
+    """A component drawn thin beside the curve: its colour's name and its path in parts."""
 
     name: str
-    path: str
+    parts: list[str]
 
 
 @dataclass(frozen=True)

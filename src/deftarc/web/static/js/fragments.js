@@ -21,7 +21,7 @@ function restore(kept) {
   try { again.setSelectionRange(kept.start, kept.end); } catch { /* not a text field */ }
 }
 
-export function putFragments(fragments) {
+export function putFragments(fragments, tentative) {
   const kept = focused();
   for (const [id, html] of Object.entries(fragments)) {
     const place = element(id);
@@ -35,14 +35,14 @@ export function putFragments(fragments) {
       if (head && now) now.replaceWith(head);
       continue;
     }
-    put(place, html);
+    put(place, html, tentative);
   }
   if (kept) restore(kept);
 }
 
 // While a hand drags only what moved is put anew: most of what was drawn stays as it is, and is not painted again.
-function put(place, html) {
-  if (!state.tentative) { place.innerHTML = html; return; }
+function put(place, html, tentative) {
+  if (!tentative) { place.innerHTML = html; return; }
   const fresh = place.cloneNode(false);
   fresh.innerHTML = html;
   renew(place, fresh);

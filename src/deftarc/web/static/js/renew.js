@@ -11,7 +11,8 @@ export function renew(live, fresh) {
     if (!now) live.append(next);
     else {
       const then = now.nextSibling;
-      if (now.nodeName !== next.nodeName) now.replaceWith(next);
+      if (next.nodeType === ELEMENT && next.hasAttribute("same")) { /* a blank: what is here stays */ }
+      else if (now.nodeName !== next.nodeName) now.replaceWith(next);
       else if (now.nodeType !== ELEMENT) { if (now.nodeValue !== next.nodeValue) now.nodeValue = next.nodeValue; }
       else if (!now.isEqualNode(next)) renew(now, next);
       now = then;

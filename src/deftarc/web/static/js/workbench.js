@@ -103,7 +103,7 @@ function receive({ head, items, columns, still }, asked) {
   state.still = still && { frame: still.frame, items: new Map(still.items.map((item) => [item.layer, { ...item, shows: [0, Infinity], still: true, frame: 0, drawing: drawings.get(state.info.get(item.layer)?.drawing) }])) };
   state.pose = state.still && head.frame === state.frame ? head.pose : null;
   if (head.lanes) showRows(head.lanes);
-  putFragments(head.fragments);
+  putFragments(head.fragments, head.tentative);
   if (!state.playing && head.frame !== state.frame && state.frame >= state.scene.frames) state.frame = head.frame;
   if (head.scene) showHistory();
   showFrame({ picture: !alike });
