@@ -51,11 +51,9 @@ def _rescaled(track: AnyTrack, before: Floats, after: Floats) -> list[KeyBase]:
     keys = list(track.keys)
     # Changes are differences of sums: what only these say anew, in their last digits, is no change.
     slack = 1e-14 * float(max(np.abs(before).max(initial=0), np.abs(after).max(initial=0)))
-    for k in range(len(keys) - 1):
-        old, new = before[k + 1] - before[k], after[k + 1] - after[k]
-        if abs(new - old) <= slack or abs(old) < 1e-12:
-            continue
-        factor = new / old
+    old, new = before[1:] - before[:-1], after[1:] - after[:-1]
+    for k in np.flatnonzero((np.abs(new - old) > slack) & (np.abs(old) >= 1e-12)).tolist():
+        factor = float(new[k] / old[k])
         keys[k] = keys[k].changed(leaving=mirrored(keys[k].leaving, factor))
         keys[k + 1] = keys[k + 1].changed(arriving=mirrored(keys[k + 1].arriving, factor))
     return keys

@@ -290,9 +290,11 @@ class Looking:
             if layer is None or track is None:
                 continue
             before = kept.get(name)
-            as_told = f"{look.unit} {scene.rate.flicks}"
+            # Nobody points at a key while the hand holds something.
+            words = look.edit is None
+            as_told = f"{look.unit} {scene.rate.flicks} {words}"
             same = before is not None and before[0] is track and before[1] == as_told
-            path = before[2] if same and before is not None else path_told(scene, layer, look.unit)
+            path = before[2] if same and before is not None else path_told(scene, layer, look.unit, words)
             self.paths_kept[name] = (track, as_told, path)
             if path is None:
                 continue

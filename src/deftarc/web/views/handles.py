@@ -1,5 +1,6 @@
 """What of a curve can be taken hold of: the handles of its sides, its speeds at keys, its peaks, its segments."""
 
+import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 
@@ -173,7 +174,7 @@ def speed_ys(speeds: Floats, axis: ValueAxis) -> Floats:
 
 def speed_y(speed: float, axis: ValueAxis) -> float:
     """Where a speed is drawn; an unbounded one at the edge of its axis."""
-    return float(speed_ys(np.array([speed]), axis)[0])
+    return axis.y(axis.low if math.isnan(speed) else min(max(speed, axis.low), axis.high))
 
 
 def speed_halves(
@@ -189,40 +190,36 @@ def speed_halves(
     ``words`` leaves their titles out where it is not so.
     """
     out = []
-    last = len(track.keys) - 1
     xs = axis.xs(curve.times)
+    # Each key's own: how fast the segment before it arrives, and how fast the one after it leaves.
     leave, arrive = (np.round(speed_ys(each, speeds), 2).tolist() for each in ends)
+    leave, arrive = [*leave, 0.0], [0.0, *arrive]
     stepped = curve.stepped.tolist()
+    arrives, leaves = [False, *(not step for step in stepped)], [*(not step for step in stepped), False]
+    spots = np.round(xs, 2).tolist()
     for k in np.flatnonzero((xs >= -10) & (xs <= axis.width + 10)).tolist():
-        key = track.keys[k]
-        x = round(float(xs[k]), 2)
-        sides = (["arriving"] if k > 0 and not stepped[k - 1] else []) + (
-            ["leaving"] if k < last and not stepped[k] else []
-        )
-        if not sides:
+        key, x = track.keys[k], spots[k]
+        if not arrives[k] and not leaves[k]:
             out.append(SpeedHalf(x, round(speeds.y(0.0), 2), key.time, "", "none", "none", "at rest"))
             continue
-        if len(sides) == 2 and abs(arrive[k - 1] - leave[k]) < 0.6:
+        automatic = key.joint == "automatic"
+        left = "curve" if automatic or key.arriving is not None else "straight"
+        right = "curve" if automatic or key.leaving is not None else "straight"
+        if arrives[k] and leaves[k] and abs(arrive[k] - leave[k]) < 0.6:
             title = f"through it {_speed_told(float(ends[0][k]), units)}" if words else ""
-            kinds = _kind(track, k, "arriving"), _kind(track, k, "leaving")
-            out.append(SpeedHalf(x, leave[k], key.time, "both", *kinds, title))
+            out.append(SpeedHalf(x, leave[k], key.time, "both", left, right, title))
             continue
-        for side in sides:
-            kind, on = _kind(track, k, side), side == "arriving"
-            speed = ends[1][k - 1] if on else ends[0][k]
-            title = f"{side} {_speed_told(float(speed), units)}" if words else ""
-            halves = (kind, "none") if on else ("none", kind)
-            out.append(SpeedHalf(x, arrive[k - 1] if on else leave[k], key.time, side, *halves, title))
+        if arrives[k]:
+            title = f"arriving {_speed_told(float(ends[1][k - 1]), units)}" if words else ""
+            out.append(SpeedHalf(x, arrive[k], key.time, "arriving", left, "none", title))
+        if leaves[k]:
+            title = f"leaving {_speed_told(float(ends[0][k]), units)}" if words else ""
+            out.append(SpeedHalf(x, leave[k], key.time, "leaving", "none", right, title))
     return out
 
 
 def _speed_told(speed: float, units: Units) -> str:
     return with_unit(speed, units.speed) if np.isfinite(speed) else "unbounded"
-
-
-def _kind(track: AnyTrack, k: int, side: str) -> str:
-    key = track.keys[k]
-    return "curve" if key.joint == "automatic" or getattr(key, side) is not None else "straight"
 
 
 def peaks(

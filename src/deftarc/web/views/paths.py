@@ -28,10 +28,11 @@ def told_time(scene: Scene, time: float, unit: str) -> str:
     return f"{told_frame(int(np.floor(exact)), scene.rate, unit)} + {exact - np.floor(exact):.2f} f"
 
 
-def path_told(scene: Scene, layer: Layer, unit: str) -> dict[str, Any] | None:
+def path_told(scene: Scene, layer: Layer, unit: str, words: bool = True) -> dict[str, Any] | None:
     """A layer's path for the picture, in the px it lies in; None where it has none.
 
-    ``points`` has six numbers each, as free paths have; ``rests`` each point's key time or None.
+    ``points`` has six numbers each, as free paths have; ``rests`` each point's key time or None. ``words`` leaves out
+    what is only told of what lies under a free hand.
     """
     track = layer.tracks.get("position")
     if layer.axes_split or not isinstance(track, PathTrack) or not track.keys:
@@ -44,10 +45,11 @@ def path_told(scene: Scene, layer: Layer, unit: str) -> dict[str, Any] | None:
     rests: list[int | None] = [None] * len(track.points)
     keys = []
     for k, key in enumerate(track.keys):
-        if key.rests:
+        if rest := key.rests:
             rests[int(key.at)] = key.time
         x, y = value_of(track, k)
-        keys.append({"time": key.time, "x": x, "y": y, "rests": key.rests, "told": told_time(scene, key.time, unit)})
+        told = told_time(scene, key.time, unit) if words else ""
+        keys.append({"time": key.time, "x": x, "y": y, "rests": rest, "told": told})
     times = passed(track)
     floats = [
         {"point": k, "time": times.get(k), "told": told_time(scene, times[k], unit) if k in times else "never passed"}

@@ -117,6 +117,10 @@ def _side(scene: Scene, track: AnyTrack, name: str, index: int, side: str) -> Si
 def _harmless(curve: TimeCurve, k: int, side: str, speed: float) -> str:
     change = np.diff(curve.measures[k : k + 2])
     la, lb = curve.la[k : k + 1], curve.lb[k : k + 1]
+    low, high = sorted((0.0, float(change[0])))
+    if low <= la[0] <= high and low <= lb[0] <= high:
+        # A curve stays among its four measures, and these lie within the keys.
+        return ""
     own, other = (la, lb) if side == "leaving" else (lb, la)
     still = np.zeros(1)
     if not own.any() or not goes_past(la, lb, change).any():
