@@ -1,10 +1,13 @@
 """A client on an application of its own, with one small project."""
 
+import json
+
 import pytest
 from fastapi.testclient import TestClient
 
+from deftarc.core.wire import unpack
 from deftarc.web.server import create_app
-from tests.scenes import gull, layer, project
+from tests.scenes import at, gull, layer, project
 
 
 @pytest.fixture
@@ -30,3 +33,20 @@ def edit(client):
         return client.post("/api/projects/p/edits", json=body)
 
     return make
+
+
+@pytest.fixture
+def page(client):
+    """A page's end of the socket: call it with what it looks at."""
+    with client.websocket_connect("/live/p") as socket:
+
+        def look(**fields):
+            socket.send_text(
+                json.dumps({"scene": "crossing", "axis": {"start": 0, "end": at(100), "width": 500}, **fields})
+            )
+            while "changed" in (got := unpack(socket.receive_bytes()))[0]:
+                pass
+            return got
+
+        look.socket = socket
+        yield look

@@ -1,29 +1,10 @@
 """The live loop: looks in, only what changed out; tentative edits leave no trace."""
 
-import json
-
 import numpy as np
 import pytest
 
 from deftarc.core.wire import unpack
 from tests.scenes import at
-
-
-@pytest.fixture
-def page(client):
-    """A page's end of the socket: call it with what it looks at."""
-    with client.websocket_connect("/live/p") as socket:
-
-        def look(**fields):
-            socket.send_text(
-                json.dumps({"scene": "crossing", "axis": {"start": 0, "end": at(100), "width": 500}, **fields})
-            )
-            while "changed" in (got := unpack(socket.receive_bytes()))[0]:
-                pass
-            return got
-
-        look.socket = socket
-        yield look
 
 
 def turn(value, **more):

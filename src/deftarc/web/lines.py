@@ -4,13 +4,31 @@ A line that is one whole element is left out, with a blank in its place, where t
 page leaves what it has there alone (``renew.js``). Only answers to what is tried do so: all others are told whole.
 """
 
+import re
+from functools import lru_cache
+
 #: Stands for a line that the page has.
-SAME = '<g same=""/>'
+SAME = '<g same=""></g>'
+_TAG = re.compile(r"<(/?)(\w+)[^>]*?(/?)>")
+#: Elements of HTML that have no end.
+_VOID = frozenset({"input", "br", "img", "hr"})
 
 
+# Lines that stay are asked about again and again.
+@lru_cache(maxsize=4096)
 def is_whole(line: str) -> bool:
-    """Whether a line is one element, from its start to its end: groups are the only ones that may go over lines."""
-    return line.startswith("<") and line.count("<g") == line.count("</g>") and not line.startswith("</")
+    """Whether a line is one element, from its start to its end."""
+    depth = 0
+    for tag in _TAG.finditer(line):
+        if depth == 0 and tag.start() > 0:
+            return False
+        if tag[1]:
+            depth -= 1
+        elif not tag[3] and tag[2] not in _VOID:
+            depth += 1
+        if depth <= 0:
+            return depth == 0 and tag.end() == len(line)
+    return False
 
 
 def changed_lines(now: str, before: str | None) -> str:
@@ -20,10 +38,12 @@ def changed_lines(now: str, before: str | None) -> str:
     lines, old = now.split("\n"), before.split("\n")
     if len(lines) != len(old):
         return now
-    return "\n".join(
-        SAME if line == was and len(line) > len(SAME) and is_whole(line) else line
-        for line, was in zip(lines, old, strict=True)
-    )
+    return "\n".join(_left_out(line) if line == was else line for line, was in zip(lines, old, strict=True))
+
+
+def _left_out(line: str) -> str:
+    element = line.lstrip()
+    return line[: len(line) - len(element)] + SAME if len(element) > len(SAME) and is_whole(element) else line
 
 
 def filled(told: str, before: str) -> str:
@@ -31,4 +51,4 @@ def filled(told: str, before: str) -> str:
     if SAME not in told:
         return told
     pairs = zip(told.split("\n"), before.split("\n"), strict=True)
-    return "\n".join(was if line == SAME else line for line, was in pairs)
+    return "\n".join(was if line.lstrip() == SAME else line for line, was in pairs)

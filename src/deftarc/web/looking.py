@@ -35,7 +35,7 @@ from deftarc.web.views.paths import MOST_PATHS, path_bar, path_told, segment_row
 from deftarc.web.workshop import Workshop
 
 #: Fragments that a hand changes at each of its moves, and only in part.
-BY_LINES = {"pair-curves"}
+BY_LINES = {"pair-curves", "figures-key", "figures-segment"}
 #: More layers than this open folded.
 MANY_LAYERS = 14
 

@@ -32,7 +32,7 @@ export function putFragments(fragments, tentative) {
       const fresh = document.createElement("div");
       fresh.innerHTML = html;
       const [head, now] = [fresh.querySelector(".segment .figures-head"), place.querySelector(".segment .figures-head")];
-      if (head && now) now.replaceWith(head);
+      if (head && now) renew(now, head);
       continue;
     }
     put(place, html, tentative);

@@ -29,7 +29,12 @@ export function renew(live, fresh) {
 // What a field shows goes by itself once it was typed in: it is brought along.
 function renewAttributes(live, fresh) {
   if (live.matches?.("input, textarea") && live.value !== fresh.value) live.value = fresh.value;
-  for (const { name, value } of fresh.attributes) if (live.getAttribute(name) !== value) live.setAttribute(name, value);
-  if (live.attributes.length === fresh.attributes.length) return;
-  for (const { name } of [...live.attributes]) if (!fresh.hasAttribute(name)) live.removeAttribute(name);
+  // By their names: the browser makes an object of each attribute that is asked for as one.
+  const names = fresh.getAttributeNames();
+  for (const name of names) {
+    const value = fresh.getAttribute(name);
+    if (live.getAttribute(name) !== value) live.setAttribute(name, value);
+  }
+  const had = live.getAttributeNames();
+  if (had.length > names.length) for (const name of had) if (!fresh.hasAttribute(name)) live.removeAttribute(name);
 }
