@@ -3,6 +3,7 @@
 import pytest
 
 from deftarc.core.wire import unpack
+from deftarc.web.lines import SAME, filled
 from tests.e2e.pairing import PairHand
 
 SEEN = "[...document.querySelectorAll('#pair-curves path, #pair-curves circle, #overlay path, #overlay rect')]"
@@ -25,7 +26,10 @@ def sent(bench):
 
     def heard(payload):
         if isinstance(payload, bytes):
-            told.update(unpack(payload)[0].get("fragments") or {})
+            came = unpack(payload)[0].get("fragments") or {}
+            told["blanks"] = told.get("blanks", 0) + sum(html.count(SAME) for html in came.values())
+            # What stays is not told again.
+            told.update({name: filled(html, told.get(name, "")) for name, html in came.items()})
 
     bench.tab.on("websocket", lambda socket: socket.on("framereceived", heard))
     bench.open("/projects/quillhaven")
@@ -63,6 +67,7 @@ def test_a_handle_dragged_in_the_pair_draws_only_what_it_bends(bench, pair, sent
     for fragment in ("pair-curves", "figures-key"):
         shown, anew = bench.tab.evaluate(ANEW, [fragment, sent[fragment]])
         assert shown == anew, fragment
+    assert sent["blanks"] > 10
     bench.tab.keyboard.press("Escape")
     bench.tab.mouse.up()
     bench.settle()

@@ -21,11 +21,14 @@ from deftarc.core.drawing import (
 from deftarc.core.evaluate import FrameTable, Item
 from deftarc.core.geometry import six
 from deftarc.core.outline import Outline
+from deftarc.core.rounds import commands
 from deftarc.core.shapes import TextShaper
 
 Pixels = npt.NDArray[np.uint8]
 CAPS = {"butt": skia.Paint.kButt_Cap, "round": skia.Paint.kRound_Cap, "square": skia.Paint.kSquare_Cap}
 JOINS = {"miter": skia.Paint.kMiter_Join, "round": skia.Paint.kRound_Join, "bevel": skia.Paint.kBevel_Join}
+RULES = {"nonzero": skia.PathFillType.kWinding, "evenodd": skia.PathFillType.kEvenOdd}
+_ADD = {"M": skia.Path.moveTo, "L": skia.Path.lineTo, "C": skia.Path.cubicTo, "Z": skia.Path.close}
 SAMPLING = skia.SamplingOptions(skia.FilterMode.kLinear, skia.MipmapMode.kLinear)
 
 
@@ -42,12 +45,20 @@ def _matrix(numbers: tuple[float, ...]) -> skia.Matrix:
 
 
 def _path(data: str, rule: str) -> skia.Path:
-    outline = Outline.parse(data)
-    return _traced(outline.verbs, outline.points, rule)
+    """An outline that stays, with its arcs as arcs: as the page draws it too."""
+    path = skia.Path()
+    for letter, numbers in commands(Outline.parse(data)):
+        if letter == "A":
+            rx, ry, degrees, _, sweep, x, y = numbers
+            way = skia.PathDirection.kCW if sweep else skia.PathDirection.kCCW
+            path.arcTo(rx, ry, degrees, skia.Path.kSmall_ArcSize, way, x, y)
+        else:
+            _ADD[letter](path, *numbers)
+    path.setFillType(RULES[rule])
+    return path
 
 
 def _traced(verbs: str, points: "npt.NDArray[np.float64]", rule: str) -> skia.Path:
-    kind = skia.PathFillType.kEvenOdd if rule == "evenodd" else skia.PathFillType.kWinding
     path = skia.Path()
     at = 0
     for verb in verbs:
@@ -62,7 +73,7 @@ def _traced(verbs: str, points: "npt.NDArray[np.float64]", rule: str) -> skia.Pa
             at += 3
         else:
             path.close()
-    path.setFillType(kind)
+    path.setFillType(RULES[rule])
     return path
 
 

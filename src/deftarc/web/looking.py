@@ -31,6 +31,7 @@ from deftarc.web.pairing import Pairing, focused
 from deftarc.web.snapping import snapped
 from deftarc.web.stepping import still_there
 from deftarc.web.views.axis import TimeAxis, ticks
+from deftarc.web.views.drawings import drawing_told
 from deftarc.web.views.paths import MOST_PATHS, path_bar, path_told, segment_rows
 from deftarc.web.workshop import Workshop
 
@@ -195,7 +196,7 @@ class Looking:
             drawing = self.shop.materials.of_layer(layer)
             key = drawing_key(layer)
             if key not in self.sent_drawings:
-                drawings[key] = {**drawing.model_dump(mode="json"), "bounds": drawing.bounds()}
+                drawings[key] = drawing_told(drawing)
                 self.sent_drawings.add(key)
             told.append(
                 {"id": layer.id, "name": layer.name, "drawing": key, "hidden": layer.hidden, "locked": layer.locked,
