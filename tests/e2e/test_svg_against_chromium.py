@@ -60,3 +60,12 @@ def test_a_file_is_painted_as_chromium_paints_it(tab, name):
     # Edges differ by a pixel's antialiasing, areas by rounding only.
     assert (apart > 40).mean() < 0.008, logo.notes
     assert np.median(apart[apart > 0]) < 20 if (apart > 0).any() else True
+
+
+def test_rings_are_as_round_as_chromium_has_them(tab):
+    """Edge upon edge of arcs: drawn as the cubics that stand for them, one pixel in a hundred was another."""
+    ring = "M{0} 128.3a{1} {1} 0 0 1 {1} -{1}a{1} {1} 0 0 1 {1} {1}a{1} {1} 0 0 1 -{1} {1}a{1} {1} 0 0 1 -{1} -{1}z"
+    body = "".join(ring.format(round(128.3 - r, 3), r) for r in np.arange(5.37, 126, 5.413).round(3))
+    text = f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 256 256"><path fill-rule="evenodd" d="{body}"/></svg>'
+    ours, _ = here(text, 256)
+    assert (np.abs(ours - chromiums(tab, text, 256)).max(axis=-1) > 32).mean() < 0.001
