@@ -87,6 +87,46 @@ def test_a_point_dragged_on_its_path_draws_only_what_it_bends(bench):
     assert bench.tab.locator("#overlay .path-key[data-path-key]").count() == len(bench.track("gull", "position").keys)
 
 
+LAID = """(which) => [...document.querySelectorAll(`#overlay .cel${which} > *`)].map((each) => each.outerHTML).filter((html) => html !== "<g></g>")"""
+
+
+def test_what_a_hand_moves_is_lifted_from_what_stays_and_both_are_what_is(bench):
+    bench.select("gull")
+    bench.press("e")
+    bench.press("r")
+    lower, above = (lambda: bench.tab.evaluate(LAID, ":not(.above)")), (lambda: bench.tab.evaluate(LAID, ".above"))
+    x, y = bench.middle(bench.tab.locator("#overlay .path-key[data-path-key]").nth(1))
+    bench.tab.mouse.click(x, y)
+    bench.settle()
+    whole = lower()
+    # A press right after it would be a double click.
+    bench.tab.wait_for_timeout(600)
+    # At once where it is to be: all is drawn on one cel.
+    bench.drag((x, y), (x + 34, y - 22), release=False)
+    bench.tab.mouse.move(x + 34, y - 22)
+    bench.settle()
+    at_once = lower() + above()
+    bench.press("Escape")
+    bench.tab.mouse.up()
+    bench.settle()
+    assert (lower(), above()) == (whole, [])
+    # The same place by many steps: what stays is the lower cel's alone, rulers lie over all.
+    bench.drag((x, y), (x + 10, y - 40), release=False)
+    for n in range(8):
+        bench.tab.mouse.move(x + 10 + 3 * n, y - 40 + 2 * n)
+        bench.settle()
+    stays = lower()
+    bench.tab.mouse.move(x + 34, y - 22)
+    bench.settle()
+    assert sorted(lower() + above()) == sorted(at_once)
+    assert lower() == stays
+    assert len(stays) > 2
+    assert 'class="rulers"' in above()[-1]
+    bench.tab.mouse.up()
+    bench.settle()
+    assert above() == []
+
+
 def test_a_field_shows_the_number_of_the_drag_after_it_was_typed_in(bench, pair):
     """What was typed belongs to the field alone; a later drag tells its own number there."""
     pair.press_bead("rotation", 1)
