@@ -46,12 +46,15 @@ def _powers(steps: Floats) -> tuple[Floats, Floats, Floats]:
 
 def piece_lengths(steps: Floats, start: Floats, end: Floats) -> Floats:
     """Lengths of pieces [start, end] (n,) of spans with ``steps`` (n, 3, 2)."""
+    return _lengths(np.concatenate(_powers(steps), axis=1).T, start, end)
+
+
+def _lengths(powers: Floats, start: Floats, end: Floats) -> Floats:
+    """The same, with B'(u) = a + b·u + c·u² as ax, ay, bx, by, cx, cy (6, n): rows of two are slow to run through."""
     wide = end - start
     u = start[:, None] + wide[:, None] * _NODES
-    a, b, c = _powers(steps)
-    # Each component on its own: rows of two are slow to run through.
-    x = a[:, :1] + u * (b[:, :1] + u * c[:, :1])
-    y = a[:, 1:] + u * (b[:, 1:] + u * c[:, 1:])
+    ax, ay, bx, by, cx, cy = powers[:, :, None]
+    x, y = ax + u * (bx + u * cx), ay + u * (by + u * cy)
     return np.asarray((np.sqrt(x * x + y * y) @ _WEIGHTS) * wide)
 
 
@@ -111,23 +114,30 @@ class ArcTable:
         return np.asarray(self.distance[piece] + piece_lengths(self.steps[span], self.start[piece], u))
 
     def _solve(self, steps: Floats, start: Floats, end: Floats, due: Floats, u: Floats) -> Floats:
-        low, high = start.copy(), end.copy()
-        left = np.arange(len(u))
+        """u (n,) of spans with ``steps`` (n, 3, 2), between ``start`` and ``end``, at lengths ``due`` from the start;
+        by Newton's method from a guess, halving where that would leave what is known to hold it.
+        """
+        low, high, here, left = start, end, u, np.arange(len(u))
+        powers = np.concatenate(_powers(steps), axis=1).T
         for _ in range(MOST_STEPS):
-            if not left.size:
-                break
-            here = u[left]
-            error = piece_lengths(steps[left], start[left], here) - due[left]
+            ax, ay, bx, by, cx, cy = powers
+            error = _lengths(powers, start, here) - due
             open_ = np.abs(error) > NEAR
-            left, here, error = left[open_], here[open_], error[open_]
+            if not open_.all():
+                u[left[~open_]] = here[~open_]
+                rest = (left, here, low, high, start, due, error)
+                left, here, low, high, start, due, error = (row[open_] for row in rest)
+                powers = powers[:, open_]
+                ax, ay, bx, by, cx, cy = powers
+                if not left.size:
+                    break
             over = error > 0
-            high[left[over]] = here[over]
-            low[left[~over]] = here[~over]
-            d = derivative(steps[left], here)
+            high, low = np.where(over, here, high), np.where(over, low, here)
+            dx, dy = ax + here * (bx + here * cx), ay + here * (by + here * cy)
             with np.errstate(divide="ignore", invalid="ignore"):
-                step = here - error / np.hypot(d[:, 0], d[:, 1])
-            inside = (step > low[left]) & (step < high[left])
-            u[left] = np.where(inside, step, 0.5 * (low[left] + high[left]))
+                step = here - error / np.sqrt(dx * dx + dy * dy)
+            here = np.where((step > low) & (step < high), step, 0.5 * (low + high))
+        u[left] = here
         return u
 
 
