@@ -3,6 +3,7 @@ import { attempt, commit, look, putBack, waitFor } from "./link.js";
 import { setJoint } from "./curves.js";
 import { ask, say } from "./notice.js";
 import { clickedAt, showMenu } from "./menu.js";
+import { mark } from "./renew.js";
 import { state, timeNow } from "./state.js";
 
 const figures = document.getElementById("figures");
@@ -17,7 +18,7 @@ const easeEdit = (ease, value) => withKeys({ kind: "ease_keys", ease, strength: 
 const chosenEase = () => figures.querySelector(".ease.on[data-ease]")?.dataset.ease;
 
 export function showHow() {
-  for (const chip of figures.querySelectorAll("[data-ease-on]")) chip.setAttribute("aria-pressed", String(chip.dataset.easeOn === how.on));
+  for (const chip of figures.querySelectorAll("[data-ease-on]")) mark(chip, "aria-pressed", chip.dataset.easeOn === how.on);
   figures.querySelector("[data-as-one]")?.setAttribute("aria-pressed", String(how.asOne));
 }
 

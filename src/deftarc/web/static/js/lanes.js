@@ -2,6 +2,7 @@
 import { attempt, attempted, commit, look, putBack } from "./link.js";
 import { hint } from "./notice.js";
 import { beginOrder, cancelOrder, endOrder, moveOrder } from "./order.js";
+import { put } from "./renew.js";
 import { markIsolated } from "./rows.js";
 import { isSelectedKey, keyOf, sameKey, state, timeNow, timeOf, toldFrame } from "./state.js";
 import { areaX, frameAtX, panTime, timeAtX, xOf } from "./time.js";
@@ -27,7 +28,7 @@ export function showSnapLine() {
   const told = drag && state.snapped?.told;
   if (drag?.kind === "keys" && drag.edit) tellMoving(drag.keys.length);
   const shown = Boolean(told && told.time !== null && told.time !== undefined);
-  snapLine.hidden = !shown;
+  put(snapLine, "hidden", !shown);
   if (!shown) return;
   snapLine.style.left = `calc(var(--gutter) + ${xOf(told.time)}px)`;
   snapLine.firstElementChild.textContent = told.what;

@@ -4,6 +4,7 @@ import { clickedAt, showMenu } from "./menu.js";
 import { ask, say } from "./notice.js";
 import { addPoint, common, deletePathPoints, join, selectPoints } from "./pathhand.js";
 import { chosenPoints } from "./paths.js";
+import { mark } from "./renew.js";
 import { uploadPath } from "./samples.js";
 import { liked, like, state, timeNow, timeOf } from "./state.js";
 import { tryTolerance } from "./tolerance.js";
@@ -23,7 +24,7 @@ export function setHand(hand) {
 export function showHand() {
   const keep = table.querySelector("[data-keep-total]");
   if (keep) keep.checked = liked.keepTotal;
-  for (const chip of bar.querySelectorAll("[data-hand]")) chip.setAttribute("aria-pressed", String(chip.dataset.hand === state.pathHand));
+  for (const chip of bar.querySelectorAll("[data-hand]")) mark(chip, "aria-pressed", chip.dataset.hand === state.pathHand);
 }
 
 export function toggleSegments() {

@@ -38,3 +38,7 @@ function renewAttributes(live, fresh) {
   const had = live.getAttributeNames();
   if (had.length > names.length) for (const name of had) if (!fresh.hasAttribute(name)) live.removeAttribute(name);
 }
+
+// Written only where it differs: the browser lays out and paints anew whatever is written, the same words too.
+export const put = (element, name, value) => { if (element[name] !== value) element[name] = value; };
+export const mark = (element, name, value) => { if (element.getAttribute(name) !== String(value)) element.setAttribute(name, value); };

@@ -2,6 +2,7 @@
 import { attempt, commit, look, momentOf, putBack } from "./link.js";
 import { hint, say } from "./notice.js";
 import { told, toldValue } from "./pair.js";
+import { put } from "./renew.js";
 import { repaint } from "./stage.js";
 import { liked, like, state, timeOf, toldFrame } from "./state.js";
 import { columnAt } from "./table.js";
@@ -49,11 +50,8 @@ export function tellWhere() {
   const { frames, range, ranged, rate } = state.scene;
   const last = frames - 1;
   put(about, "textContent", `frame ${state.frame} of 0–${last} · ${toldFrame(frames)} long · ${Math.round(rate * 1000) / 1000} fps${ranged ? ` · range ${toldFrame(range[0])}–${toldFrame(range[1] - 1)}` : ""}`);
-  about.title = `The last frame is ${last}: the scene ends just before ${toldFrame(frames)}.${ranged ? ` The play range’s last frame is ${range[1] - 1}.` : ""}`;
+  put(about, "title", `The last frame is ${last}: the scene ends just before ${toldFrame(frames)}.${ranged ? ` The play range’s last frame is ${range[1] - 1}.` : ""}`);
 }
-
-// Written only where it differs: whatever is written is laid out anew.
-const put = (element, name, words) => { if (element[name] !== words) element[name] = words; };
 
 export function showNumbers() {
   const loose = state.still?.frame === state.frame && !state.playing;

@@ -21,6 +21,7 @@ import { cancelRounding, drawnPath, pathMenu, reduceKeys, setHand, showHand, spl
 import { deletePathPoints, nudgePath, pressPoint, settlePoints, tellOnRuler, wirePathHand } from "./pathhand.js";
 import { begin, enter } from "./place.js";
 import { openRender, wireRender } from "./render.js";
+import { mark, put } from "./renew.js";
 import { bringSamples, cancelRecording, wireSamples } from "./samples.js";
 import { cancelTolerance, showRefused, showTold } from "./tolerance.js";
 import { showRows, tellWindow, wireRows } from "./rows.js";
@@ -63,9 +64,9 @@ function receive({ head, items, columns, still }, asked) {
     state.rounded = head.rounded;
     if (resized || sceneShown !== head.scene.id) resize();
     sceneShown = head.scene.id;
-    element("project-name").textContent = head.project;
-    element("where-about").textContent = `${head.scene.width} × ${head.scene.height}`;
-    element("lock-guides").setAttribute("aria-checked", String(head.scene.guides_locked));
+    put(element("project-name"), "textContent", head.project);
+    put(element("where-about"), "textContent", `${head.scene.width} × ${head.scene.height}`);
+    mark(element("lock-guides"), "aria-checked", head.scene.guides_locked);
     if (sceneNamed !== null && sceneNamed !== told) refreshScenes();
     sceneNamed = told;
   }
@@ -129,7 +130,7 @@ function takeLayers({ order, changed, drawings: fresh }) {
   if (state.layers.some((id) => !here.has(id))) { state.layers = state.layers.filter((id) => here.has(id)); look(); }
   state.keys = state.keys.filter((key) => here.has(key.layer));
   state.opened = state.opened.filter((lane) => here.has(lane.layer));
-  element("stage-empty").hidden = order.length > 0;
+  put(element("stage-empty"), "hidden", order.length > 0);
 }
 
 // Another scene on this page; what was under way in the one before is put back.
@@ -167,11 +168,11 @@ function showKeyed(told) {
 
 function showHistory() {
   const { undo, redo, steps } = state.history;
-  element("undo").disabled = !undo;
-  element("redo").disabled = !redo;
-  element("undo").title = undo ? `Undo: ${undo} (Ctrl Z)` : "Nothing to undo";
-  element("redo").title = redo ? `Redo: ${redo} (Ctrl Shift Z)` : "Nothing to redo";
-  if (!state.tentative) element("saved").textContent = steps > 1 ? `All ${steps} steps saved` : steps ? "1 step saved" : "Saved";
+  put(element("undo"), "disabled", !undo);
+  put(element("redo"), "disabled", !redo);
+  put(element("undo"), "title", undo ? `Undo: ${undo} (Ctrl Z)` : "Nothing to undo");
+  put(element("redo"), "title", redo ? `Redo: ${redo} (Ctrl Shift Z)` : "Nothing to redo");
+  if (!state.tentative) put(element("saved"), "textContent", steps > 1 ? `All ${steps} steps saved` : steps ? "1 step saved" : "Saved");
 }
 
 function setKeying(on) {
