@@ -21,6 +21,8 @@ FINE = 1e-10
 MOST_HALVINGS = 40
 #: Parts of a span in each of which its speed is looked at for a turn.
 LOOKED_AT = 32
+#: So many times over, each time within one of those parts.
+LOOKS = 3
 #: Px along the path that an inverse may be off.
 NEAR = 1e-9
 MOST_STEPS = 60
@@ -125,8 +127,8 @@ class ArcTable:
             open_ = np.abs(error) > NEAR
             if not open_.all():
                 u[left[~open_]] = here[~open_]
-                rest = (left, here, low, high, start, due, error)
-                left, here, low, high, start, due, error = (row[open_] for row in rest)
+                left, here, low, high = left[open_], here[open_], low[open_], high[open_]
+                start, due, error = start[open_], due[open_], error[open_]
                 powers = powers[:, open_]
                 ax, ay, bx, by, cx, cy = powers
                 if not left.size:
@@ -157,12 +159,14 @@ def _calm_pieces(steps: Floats, spans: Integers) -> tuple[Integers, Floats, Floa
     row, at = np.divmod(np.arange(len(spans) * len(grid)), len(grid))
     sign = np.sign(gaining(row, grid[at])).reshape(len(spans), len(grid))
     row, cell = np.nonzero(sign[:, :-1] * sign[:, 1:] < 0)
-    low, high = grid[cell], grid[cell + 1]
+    low, wide = grid[cell], 1.0 / LOOKED_AT
     first = sign[row, cell]
-    for _ in range(18):
-        middle = 0.5 * (low + high)
-        before = np.sign(gaining(row, middle)) == first
-        low, high = np.where(before, middle, low), np.where(before, high, middle)
+    for _ in range(LOOKS if len(row) else 0):
+        # The last place of each finer row that is still on this side of the turn.
+        inner = low[:, None] + wide * grid
+        before = np.sign(gaining(row[:, None], inner)) == first[:, None]
+        cell = np.maximum(np.argmin(before, axis=1) - 1, 0)
+        low, wide = inner[np.arange(len(row)), cell], wide / LOOKED_AT
     every = np.arange(len(spans))
     which = np.concatenate([row, every, every, every])
     cuts = np.concatenate([low, np.zeros(len(spans)), np.full(len(spans), 0.5), np.ones(len(spans))])

@@ -24,6 +24,8 @@ class Listing:
     sent: dict[str, str] = field(default_factory=dict)
     before: tuple[Any, ...] | None = None
     rows: tuple[tuple[Any, ...], tuple[Layer, ...], list[Spot]] | None = None
+    about: tuple[Any, ...] | None = None
+    seen: dict[str, Spot] = field(default_factory=dict)
     #: Why a layer's artwork is not drawn, or not all of it; empty where it is.
     trouble: Callable[[Layer], str] = lambda layer: ""
 
@@ -31,7 +33,8 @@ class Listing:
         self.drawn.clear()
         self.bare.clear()
         self.sent.clear()
-        self.before = self.rows = None
+        self.seen = {}
+        self.before = self.rows = self.about = None
 
     def answer(self, look: Look, scene: Scene, axis: TimeAxis, folded: set[str]) -> dict[str, Any] | None:
         """The rows in view by id and place, with the HTML of those that changed; None where nothing did."""
@@ -40,7 +43,14 @@ class Listing:
         seen = in_view(rows, window)
         selected = set(look.layers)
         html: dict[str, str] = {}
+        # What rows hang on besides layers: from one move of a hand to the next it stays, and so do most rows.
+        told = (axis, look.unit, selected, folded, look.focus, scene.length, scene.rate)
+        about = None if look.edit is None else told
+        stay = self.seen if about is not None and about == self.about else {}
+        self.about, self.seen = about, {spot.id: spot for spot in seen}
         for spot in seen:
+            if stay.get(spot.id) is spot and spot.layer.parent is None and not spot.layer.group:
+                continue
             text = self._drawn(spot, look, scene, axis, selected, folded)
             if self.sent.get(spot.id) != text:
                 html[spot.id] = self.sent[spot.id] = text
@@ -50,10 +60,10 @@ class Listing:
             self.drawn = {name: kept for name, kept in self.drawn.items() if name in here}
         height = rows[-1].top + rows[-1].height if rows else 0
         places = [[spot.id, spot.top] for spot in seen]
-        told = (height, places, bool(scene.layers))
-        if not html and not moved and told == self.before:
+        whole = (height, places, bool(scene.layers))
+        if not html and not moved and whole == self.before:
             return None
-        self.before = told
+        self.before = whole
         empty = "" if rows else fragment("parts/no_rows.html", scene=scene, filters=look.filters)
         return {"height": height, "rows": places, "html": html, "scroll": window.top if moved else None, "empty": empty}
 

@@ -69,6 +69,7 @@ class Looking:
     listing: Listing = field(default_factory=Listing)
     stops_kept: dict[str, tuple[Layer, list[int]]] = field(default_factory=dict)
     keyed_kept: tuple[object, ...] | None = None
+    bar_kept: tuple[object, str] | None = None
     sent_drawings: set[str] = field(default_factory=set)
     sent_fragments: dict[str, str] = field(default_factory=dict)
     ruler: tuple[Any, ...] | None = None
@@ -314,7 +315,10 @@ class Looking:
         """The bar of the path that is edited, and the table of segments."""
         if look.path:
             bar = path_bar(chosen, look.keys, look.path_points) if chosen is not None else None
-            fragments["path-bar"] = fragment("parts/path_bar.html", bar=bar, layer=chosen)
+            told = (bar, chosen and (chosen.name, chosen.axes_split))
+            if look.edit is None or self.bar_kept is None or self.bar_kept[0] != told:
+                self.bar_kept = (told, fragment("parts/path_bar.html", bar=bar, layer=chosen))
+            fragments["path-bar"] = self.bar_kept[1]
         if look.segments:
             lane = focused(look, scene, chosen)
             layer = scene.layer(lane[0]) if lane else None

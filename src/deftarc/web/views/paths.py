@@ -101,7 +101,7 @@ def float_beads(scene: Scene, layer: Layer, track: AnyTrack, axis: Any, unit: st
 class PathBar:
     """The bar over the picture while a path is edited: what is selected of it, and how it is joined."""
 
-    layer: Layer
+    name: str
     about: str
     joint: str
     roundness: int
@@ -125,7 +125,7 @@ def path_bar(layer: Layer, keys: Sequence[KeyRef], points: Sequence[int]) -> Pat
         counted = f"{len(chosen)} of {len(track.points)} points"
     along = layer.number("along")
     return PathBar(
-        layer=layer,
+        name=layer.name,
         about=counted,
         joint=joints.pop() if len(joints) == 1 else "",
         roundness=round(100 * (shares[0] if shares else 0.5)),
