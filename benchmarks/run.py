@@ -6,10 +6,14 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
+from benchmarks.figures import pace
+
 
 def main() -> None:
     for name in sys.argv[1:] or ("core", "paths", "store", "page", "movie"):
+        before = pace()
         import_module(f"benchmarks.{name}").main()
+        print(f"      pace of the machine: fixed work took {before:.2f} ms before this, {pace():.2f} after", flush=True)
 
 
 if __name__ == "__main__":
