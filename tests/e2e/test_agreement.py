@@ -16,6 +16,7 @@ from deftarc.core.keys import PathPoint
 from deftarc.core.wire import pack, table_parts
 from deftarc.paint.scene_painter import painter_for
 from deftarc.paint.skia_painter import blank
+from deftarc.web.views.drawings import drawing_told
 from tests.scenes import at, numbers, side
 
 AXE = Path(__file__).parents[1] / "vendor" / "axe.min.js"
@@ -136,7 +137,7 @@ def how_far_apart(tab, served, scene, frame):
     given = {
         "scene": {"width": scene.width, "height": scene.height, "background": scene.background},
         "message": base64.b64encode(pack({"table": head}, blobs)).decode(),
-        "drawings": {name: {**each.model_dump(mode="json"), "bounds": each.bounds()} for name, each in told.items()},
+        "drawings": {name: drawing_told(each) for name, each in told.items()},
         "frame": frame,
     }
     canvas = Image.open(BytesIO(base64.b64decode(tab.evaluate(PAINT, given)))).convert("RGB")

@@ -81,4 +81,9 @@ def _ellipse(one: Floats, other: Floats) -> tuple[float, float, float]:
 @lru_cache(maxsize=2048)
 def drawn_data(data: str) -> str:
     """An outline's data for a painter that knows arcs, as SVG path data."""
-    return "".join(letter + " ".join(map(repr, numbers)) for letter, numbers in commands(Outline.parse(data)))
+    return "".join(letter + " ".join(_written(numbers)) for letter, numbers in commands(Outline.parse(data)))
+
+
+def _written(numbers: tuple[float, ...]) -> list[str]:
+    # A flag is one figure: whoever reads “1.0” there has read too much.
+    return [str(int(n)) if n in (0.0, 1.0) else repr(n) for n in numbers]
