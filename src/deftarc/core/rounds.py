@@ -78,7 +78,7 @@ def _ellipse(one: Floats, other: Floats) -> tuple[float, float, float]:
     return float(wide), float(high), float(np.degrees(np.arctan2(axes[1, 0], axes[0, 0])))
 
 
-@lru_cache(maxsize=2048)
+@lru_cache(maxsize=512)
 def drawn_data(data: str) -> str:
     """An outline's data for a painter that knows arcs, as SVG path data."""
     return "".join(letter + " ".join(_written(numbers)) for letter, numbers in commands(Outline.parse(data)))

@@ -162,6 +162,8 @@ class SkiaPainter:
         self.shape_text = shape_text
         self.drawings = drawings
         self.pictures: dict[str, skia.Image] = {}
+        #: Outlines that stay, of layers whose looks change.
+        self.still: dict[str, skia.Path] = {}
         self.prepared = {layer: self._together(drawing.nodes, 1.0) for layer, drawing in drawings.items()}
 
     def _together(self, nodes: tuple[Node, ...], opacity: float) -> Draw:
@@ -265,7 +267,9 @@ class SkiaPainter:
             verbs, points = item.outline
             path = _traced(verbs, points[min(row, len(points) - 1)], node.rule)
         else:
-            path = _path(node.outline, node.rule)
+            if item.layer not in self.still:
+                self.still[item.layer] = _path(node.outline, node.rule)
+            path = self.still[item.layer]
         coats = [paint for paint in (fill, stroke) if paint]
 
         def draw(canvas: skia.Canvas, alpha: float) -> None:
