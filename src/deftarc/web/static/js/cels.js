@@ -22,8 +22,8 @@ export function onCels(lower, upper) {
       lower.replaceChildren();
       return lower;
     },
-    // What is drawn under a hand: its elements differ from move to move in what the hand moves. What `onTop` says lies
-    // over all that is lifted.
+    // What is drawn under a hand: its elements differ from move to move in what the hand moves. What is `onTop` is
+    // lifted with it.
     follow(fresh, onTop) {
       if (!following) {
         following = true;

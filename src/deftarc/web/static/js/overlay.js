@@ -14,6 +14,8 @@ const matrixOf = (item) => rowAt(item, item.still ? 0 : state.frame);
 let draft = null; // what the pen is drawing, in scene px: { d, points }
 export function showDraft(told) { draft = told; drawOverlay(); }
 
+// What no line is drawn across, wherever it goes.
+const OVER_LINES = ".point, .arm-end, .path-key, .path-key-rim, .path-key-core, .path-float, .rulers";
 let drawing = null; // what is being drawn into: while a hand drags a draft, of which what differs is taken over
 
 function make(name, attributes, parent = drawing) {
@@ -44,7 +46,7 @@ export function drawOverlay() {
   }
   if (draft) drawDraft();
   if (liked.showRulers) drawRulers();
-  if (state.tentative) cels.follow(drawing, (element) => element.matches(".rulers"));
+  if (state.tentative) cels.follow(drawing, (element) => element.matches(OVER_LINES));
 }
 
 function drawGrid() {
