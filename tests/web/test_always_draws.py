@@ -154,3 +154,21 @@ def test_every_document_opens_evaluates_and_draws(tmp_path, made):
     assert np.isfinite(table.items[0].matrix).all()
     for frame in (0, 5, 9):
         drawn(whole.scenes[0], shop.materials, frame)
+
+
+def test_an_outline_that_reaches_too_far_is_drawn_as_nothing_and_told(tmp_path):
+    """Stored before it was refused, or come by a project file: each number keeps its limit, the drawing does not."""
+    shop = Workshop.at(tmp_path)
+    far = FreePath(
+        contours=(Contour(points=((0, 0, 0, 0, 0, 0), (-9e6, 0, -9e6, 0, 0, 0)), closed=True),), fill="#b23a26"
+    )
+    whole = project(
+        layer("Far", far, position=positions(value=(0, 0))),
+        layer("Near", Rectangle(width=9, height=9), position=positions(value=(9, 9))),
+    )
+    shop.projects.create(whole, "p")
+    head, _ = unpack(Looking(shop, "p").answer(Look(scene="crossing")))
+    told = {each["name"]: each["trouble"] for each in head["layers"]["changed"]}
+    assert "reaches further" in told["Far"]
+    assert told["Near"] == ""
+    drawn(whole.scenes[0], shop.materials)

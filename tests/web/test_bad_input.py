@@ -15,6 +15,11 @@ def unchanged(client):
     return client.get("/api/projects/p").json()["revision"] == 1
 
 
+#: Each number keeps its limit; what is drawn of them does not.
+FAR_OUT = {"kind": "free", "contours": [{"points": [[0, 0, 0, 0, 0, 0], [-9e6, 0, -9e6, 0, 0, 0]]}]}
+FAR_WORDS = {"kind": "text", "text": "m" * 2000, "size": 5000, "letter_spacing": 10}
+
+
 @pytest.mark.parametrize(
     ("fields", "code"),
     [
@@ -97,6 +102,10 @@ def unchanged(client):
         ({"kind": "move_pivot", "layers": ["gull"], "time": 0}, 400),
         ({"kind": "add_layer", "name": "T", "artwork": {"kind": "star", "spikes": 1}}, 422),
         ({"kind": "add_layer", "name": "T", "artwork": {"kind": "free", "contours": []}}, 422),
+        ({"kind": "add_layer", "name": "T", "artwork": FAR_OUT}, 400),
+        ({"kind": "add_layer", "name": "T", "artwork": FAR_WORDS}, 400),
+        ({"kind": "replace_artwork", "layer": "ferry", "artwork": FAR_OUT}, 400),
+        ({"kind": "take_apart", "layer": "ferry", "parts": [{"name": "T", "artwork": FAR_OUT}]}, 400),
     ],
 )
 def test_an_edit_that_cannot_be_is_refused(client, edit, fields, code):

@@ -12,6 +12,8 @@ from deftarc.core.outline import Outline
 from deftarc.core.shapes import outline_of
 from deftarc.formats.fonts import AssetReader, Shaper
 
+#: So many shapes and texts are known to be drawable, or not to be.
+MOST_KNOWN = 4096
 #: A paint that is not to be seen.
 CLEAR = "#00000000"
 
@@ -25,6 +27,7 @@ class Materials:
         self._logos: dict[str, Drawing] = {}
         #: Assets that were here and could be drawn: they never change.
         self._sound: set[str] = set()
+        self._reach: dict[Painted, str] = {}
 
     def drawing(self, artwork: Artwork) -> Drawing:
         """The drawing of an artwork; Refusal where it has none."""
@@ -41,8 +44,9 @@ class Materials:
 
     def trouble(self, artwork: Artwork) -> str:
         """Why an artwork is not drawn; empty where it is."""
-        if isinstance(artwork, Text):
-            return self.shaper.trouble(artwork)
+        if isinstance(artwork, Painted):
+            told = self.shaper.trouble(artwork) if isinstance(artwork, Text) else ""
+            return told or self._too_far(artwork)
         if not isinstance(artwork, Logo | Picture) or artwork.asset in self._sound:
             return ""
         try:
@@ -52,6 +56,18 @@ class Materials:
             return str(refusal)
         self._sound.add(artwork.asset)
         return ""
+
+    def _too_far(self, artwork: Painted) -> str:
+        """Why a shape or text cannot be laid out; empty where it can. Asked at every look, and so kept."""
+        if artwork not in self._reach:
+            if len(self._reach) > MOST_KNOWN:
+                self._reach.clear()
+            try:
+                self._drawing(artwork)  # type: ignore[arg-type]
+                self._reach[artwork] = ""
+            except Refusal as refusal:
+                self._reach[artwork] = str(refusal)
+        return self._reach[artwork]
 
     def _drawing(self, artwork: Artwork) -> Drawing:
         if isinstance(artwork, Carrier):
@@ -114,4 +130,8 @@ def _painted(artwork: Painted, outline: Outline) -> Drawing:
     rule = artwork.rule if isinstance(artwork, FreePath) else "nonzero"
     if not outline.verbs:
         return Drawing()
-    return Drawing(nodes=(Shape(outline=outline.data(), rule=rule, fill=fill, stroke=stroke),))
+    try:
+        return Drawing(nodes=(Shape(outline=outline.data(), rule=rule, fill=fill, stroke=stroke),))
+    except ValidationError:
+        # Each number keeps its limit, and yet a handle far from a far point may not.
+        raise Refusal("This outline reaches further than Deft Arc can draw.") from None
