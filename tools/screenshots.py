@@ -229,6 +229,7 @@ def views(page: Page, url: str) -> None:
 
     page.goto(url)
     page.wait_for_timeout(500)
+    page.wait_for_function("() => [...document.images].every((each) => each.complete)")
     shot("start")
     page.goto(f"{url}/projects/quillhaven")
     settle(page)

@@ -75,3 +75,20 @@ def test_rows_stay_where_they_are_while_a_key_is_dragged(page):
     )
     assert any(row[0] == "lane-gull-skew_x" for row in added["lanes"]["rows"])
     assert not any(row[0] == "lane-gull-skew_x" for row in page()["lanes"]["rows"])
+
+
+def test_keys_of_a_path_keep_their_words_while_a_tolerance_is_tried(page):
+    """Then no hand holds anything, and whoever points at a key is told its time; while one drags nobody points."""
+
+    def told(**asked):
+        return [key["told"] for key in page(**asked)["paths"][0]["keys"]]
+
+    whole = told()
+    assert len(whole) == 2
+    assert all(whole)
+    samples = {"kind": "lay_samples", "scene": "crossing", "layer": "gull", "property": "position", "tolerance": 0.5,
+               "times": [0, at(25), at(50)], "values": [[0, 0], [150, 250], [300, 400]]}  # fmt: skip
+    assert all(told(edit=samples))
+    bent = {"kind": "bend_path", "scene": "crossing", "layer": "gull", "points": [1], "dx": 5, "dy": 0, "time": 0}
+    assert told(edit=bent) == ["", ""]
+    assert told() == whole

@@ -59,15 +59,18 @@ class Materials:
 
     def _too_far(self, artwork: Painted) -> str:
         """Why a shape or text cannot be laid out; empty where it can. Asked at every look, and so kept."""
-        if artwork not in self._reach:
-            if len(self._reach) > MOST_KNOWN:
-                self._reach.clear()
+        found = self._reach.get(artwork)
+        if found is None:
             try:
                 self._drawing(artwork)  # type: ignore[arg-type]
-                self._reach[artwork] = ""
+                found = ""
             except Refusal as refusal:
-                self._reach[artwork] = str(refusal)
-        return self._reach[artwork]
+                found = str(refusal)
+            # Other pages ask at the same time: nothing is read back.
+            if len(self._reach) > MOST_KNOWN:
+                self._reach.clear()
+            self._reach[artwork] = found
+        return found
 
     def _drawing(self, artwork: Artwork) -> Drawing:
         if isinstance(artwork, Carrier):

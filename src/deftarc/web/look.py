@@ -5,10 +5,12 @@ from typing import Literal, Self
 from pydantic import Field, model_validator
 
 from deftarc.core.axes import Axes
-from deftarc.core.edit import Edit
+from deftarc.core.edit import Edit, LaySamples, ReduceKeys, SplitAxes
 from deftarc.core.keying import KeyRef
 from deftarc.core.model import Frozen
 
+#: Edits whose outcome is looked at before it is kept.
+REDUCING = (LaySamples, ReduceKeys, SplitAxes)
 Unit = Literal["timecode", "drop", "frames", "seconds"]
 
 
@@ -122,3 +124,8 @@ class Look(Frozen):
     light: bool = False
     edit: Edit | None = None
     snap: SnapAsked | None = None
+
+    @property
+    def held(self) -> bool:
+        """Whether a hand holds what is tried. A tolerance is tried too, and then the hand is free to point."""
+        return self.edit is not None and not isinstance(self.edit, REDUCING)

@@ -13,7 +13,7 @@ from typing import Any
 from deftarc.core import limits
 from deftarc.core.artwork import Artwork, FreePath
 from deftarc.core.document import Layer, Project, Scene
-from deftarc.core.edit import EditBase, LaySamples, Locked, ReduceKeys, SplitAxes, apply
+from deftarc.core.edit import EditBase, Locked, apply
 from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import Evaluator, Item, frame_times, has_loose, pose, still
 from deftarc.core.geometry import Floats
@@ -26,7 +26,7 @@ from deftarc.web.figuring import Figuring
 from deftarc.web.keyed import described, keyed_since
 from deftarc.web.lines import changed_lines
 from deftarc.web.listing import Listing
-from deftarc.web.look import Look
+from deftarc.web.look import REDUCING, Look
 from deftarc.web.pairing import Pairing, focused
 from deftarc.web.snapping import snapped
 from deftarc.web.stepping import still_there
@@ -293,7 +293,7 @@ class Looking:
                 continue
             before = kept.get(name)
             # Nobody points at a key while the hand holds something.
-            words = look.edit is None
+            words = not look.held
             as_told = f"{look.unit} {scene.rate.flicks} {words}"
             same = before is not None and before[0] is track and before[1] == as_told
             path = before[2] if same and before is not None else path_told(scene, layer, look.unit, words)
@@ -308,7 +308,7 @@ class Looking:
 
     def _told(self, head: dict[str, Any], edit: EditBase | None, before: Project, after: Project) -> None:
         """What a tentative edit that reduces would come to."""
-        if isinstance(edit, LaySamples | ReduceKeys | SplitAxes):
+        if isinstance(edit, REDUCING):
             head["told"] = [note.text for note in edit.notes(before, after)]
 
     def _tables(self, fragments: dict[str, str], look: Look, scene: Scene, chosen: Layer | None) -> None:

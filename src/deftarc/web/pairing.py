@@ -6,7 +6,6 @@ from typing import Any
 import numpy as np
 
 from deftarc.core.document import Layer, Scene
-from deftarc.core.edit import LaySamples, ReduceKeys, SplitAxes
 from deftarc.core.geometry import Floats
 from deftarc.core.properties import PROPERTIES
 from deftarc.core.track import AnyTrack
@@ -105,8 +104,7 @@ class Pairing:
         shown = [(scene.layer(row.layer), row.property) for row in rows if row.shown]
         spot = (look.pair_height, tuple((layer.id, name) for layer, name in shown), look.pair)
         # While something is dragged the axes stay; a tolerance that is tried is no drag, and may need others.
-        dragged = look.edit is not None and not isinstance(look.edit, LaySamples | ReduceKeys | SplitAxes)
-        kept = self.kept[1] if dragged and self.kept is not None and self.kept[0] == spot else None
+        kept = self.kept[1] if look.held and self.kept is not None and self.kept[0] == spot else None
         tracks = [layer.track(name) for layer, name in shown]
         facts = (axis, look.pair_height, look.pair, kept is None, look.unit, look.keys, rows, scene.play_range,
                  scene.rate, scene.length,
