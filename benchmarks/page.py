@@ -13,7 +13,8 @@ from benchmarks.figures import told
 from benchmarks.paths import bent_path
 from deftarc.core.document import Project
 
-#: Moves the pointer in the page itself, one move after each painted answer, and times from the move to the paint.
+#: Moves the pointer in the page itself, one move after each painted answer, and times from the move to the paint: of
+#: what lies under the hand, and of all that follows from it.
 DRAG = """async ([x, y, count]) => {
   const stage = document.getElementById("stage");
   const fire = (type, px, py) => stage.dispatchEvent(new PointerEvent(type, { pointerId: 1, clientX: px, clientY: py, button: 0, bubbles: true }));
@@ -23,9 +24,12 @@ DRAG = """async ([x, y, count]) => {
   const out = [];
   for (let n = 1; n <= count; n += 1) {
     const from = performance.now();
+    let moved = null;
+    document.addEventListener("deftarc:moved", () => { moved = performance.now(); }, { once: true });
     const answer = painted();
     fire("pointermove", x + 40 * Math.sin(n / 9) + 5, y + 30 * Math.cos(n / 7));
-    out.push((await answer) - from);
+    const all = await answer;
+    out.push([(moved ?? all) - from, all - from]);
     await new Promise((done) => requestAnimationFrame(done));
   }
   fire("pointerup", x, y);
@@ -91,10 +95,11 @@ def dragged(page: Page, title: str, on: str, what: str, bar: float = 33) -> None
         'fire("pointerdown", x, y);', 'hand.dispatchEvent(new PointerEvent("pointerdown", { pointerId: 1, clientX: x, clientY: y, button: 0, bubbles: true }));'
     )  # fmt: skip
     spot = [handle["x"] + 4, handle["y"] + 4, 400]
-    times = np.array(page.evaluate(script, spot)[20:])
+    rows = np.array(page.evaluate(script, spot)[20:])
     page.evaluate("window.deftarc.settled()")
-    p95 = float(np.percentile(times, 95))
-    told(title, f"p95 {p95:.1f} ms, median {np.median(times):.1f} ms", f"p95 ≤ {bar:g} ms", p95 <= bar)
+    for name, times in zip((title, "      and all that follows"), rows.T, strict=True):
+        p95 = float(np.percentile(times, 95))
+        told(name, f"p95 {p95:.1f} ms, median {np.median(times):.1f} ms", f"p95 ≤ {bar:g} ms", p95 <= bar)
 
 
 def play_row(page: Page, url: str) -> None:

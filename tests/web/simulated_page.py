@@ -4,6 +4,7 @@
 answer is held here, so that a page that lived through many edits can be laid beside a fresh one.
 """
 
+import math
 import re
 
 from deftarc.core.wire import unpack
@@ -13,6 +14,8 @@ from deftarc.web.looking import Looking
 
 #: What stands inside another fragment, and is emptied when that is drawn anew.
 INSIDE = {"pair": ("pair-curves",), "figures": ("figures-key", "figures-segment")}
+#: What an answer in two parts tells only in the second.
+REST = ("history", "axis", "folded", "stops", "pair", "told")
 WELL = re.compile(r'(<span class="well"[^>]*data-property="(\w+)"[^>]*>.*?<input[^>]*?)value="[^"]*"', re.S)
 
 
@@ -29,10 +32,19 @@ class SimulatedPage:
         self.order = []
         self.refused, self.gone = "", False
 
-    def look(self, edit=None, light=False, fresh=False, snap=None):
-        """Asks and puts the answer on; whether it was refused."""
-        told = {"edit": edit, "snap": snap if edit else None, "light": light and not edit}
-        taken = self.receive(self.looking.answer(Look.model_validate({**self.asked, **told, "fresh": fresh})))
+    def look(self, edit=None, light=False, fresh=False, snap=None, ahead=False):
+        """Asks and puts the answer on, ``ahead`` in its two parts; whether it was not refused."""
+        told = {"edit": edit, "snap": snap if edit else None, "light": light and not edit, "ahead": ahead}
+        # However long what follows takes here.
+        self.looking.patience = -1.0 if ahead else math.inf
+        first, rest = self.looking.begin(Look.model_validate({**self.asked, **told, "fresh": fresh}))
+        taken = self.receive(first)
+        if rest is not None:
+            under_hand = self.picture()
+            taken = self.receive(rest())
+            now = self.picture()
+            # What followed has changed nothing of the picture; columns of what is no longer selected went.
+            assert {**under_hand, "columns": {name: under_hand["columns"][name] for name in now["columns"]}} == now
         if taken and self.gone:
             # What was selected is no longer there: the page looks again without it.
             self.receive(self.looking.answer(Look.model_validate({**self.asked, **told, "light": False})))
@@ -59,19 +71,24 @@ class SimulatedPage:
             self._switched(head["scene"]["id"])
         if "layers" in head:
             self._layers(head["layers"])
-        # The order of the parts in an answer: the table, the columns, the still picture.
+        # The order of the parts in an answer: the table, the still picture, the columns.
         if "table" in head:
             self.items.update(items(head["table"]))
+        still = (head["still"]["first"], dict(items(head["still"]))) if "still" in head else None
         fresh = {column["name"]: (column, take(column["rows"], column["wide"])) for column in head.get("columns", ())}
-        self.still = (head["still"]["first"], dict(items(head["still"]))) if "still" in head else None
         assert at == len(rest)
+        self.columns = {**self.columns, **fresh}
+        if not head.get("rest"):
+            self.still, self.pose = still, head.get("pose")
         if "scene" in head:
-            self.columns = {name: fresh.get(name, self.columns.get(name)) for name in head["good"]}
-            kept = ("keyed",) if "keyed" not in head else ()
+            kept = [name for name in ("keyed", *(REST if head.get("ahead") else ())) if name not in head]
             self.head = {**{name: self.head.get(name) for name in kept}, **head}
+        elif "rest" in head:
+            self.head = {**{name: told for name, told in self.head.items() if name not in REST}, **head}
+        if "good" in head:
+            self.columns = {name: self.columns[name] for name in head["good"]}
             if self.asked.get("folded") is None:
                 self.asked["folded"] = head["folded"]
-        self.pose = head.get("pose")
         if "lanes" in head:
             self._rows(head["lanes"])
         for name, html in head["fragments"].items():
@@ -107,6 +124,18 @@ class SimulatedPage:
         if name == "figures" and html and not self.still:
             html = WELL.sub(lambda m: m[1] if m[2] in self.columns else m[0], html)
         return html
+
+    def picture(self):
+        """What lies under a hand on the picture, and what is drawn over it."""
+        return {
+            "order": self.order,
+            "layers": dict(self.info),
+            "items": dict(self.items),
+            "still": self.still,
+            "pose": self.pose,
+            "columns": {name: told for name, told in self.columns.items() if not name.startswith("pair")},
+            **{name: self.head.get(name) for name in ("scene", "paths", "points", "snapped", "selects")},
+        }
 
     def shown(self):
         """Everything a person sees, to be laid beside what another page shows."""

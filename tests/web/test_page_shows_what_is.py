@@ -126,7 +126,8 @@ class Hand:
             return
         if edit.get("keys") == []:
             return
-        self.step(lambda: self.page.look(edit=edit, snap=snap), edit, snap)
+        ahead = self.dice.random() < 0.5
+        self.step(lambda: self.page.look(edit=edit, snap=snap, ahead=ahead), edit, snap)
         # Kept, or put back.
         if self.dice.random() < 0.5:
             self.commit(self.page.head.get("snapped", {}).get("edit") or edit)

@@ -98,8 +98,10 @@ class Columns:
         """A curve's measure and speed by frame, under a name; ``make`` is called where its source is new."""
         self._keep(name, source, make)
 
-    def answer(self, names: list[str]) -> tuple[list[dict[str, Any]], list[bytes]]:
-        """Heads and bytes of those columns that the page has not, in order."""
+    def answer(self, names: list[str], more: bool = False) -> tuple[list[dict[str, Any]], list[bytes]]:
+        """Heads and bytes of those columns that the page has not, in order. It keeps no others, unless ``more`` are
+        to be named.
+        """
         heads: list[dict[str, Any]] = []
         blobs: list[bytes] = []
         for name in names:
@@ -108,6 +110,6 @@ class Columns:
                 self.sent[name] = data
                 heads.append({"name": name, "rows": rows, "wide": wide})
                 blobs.append(data)
-        for gone in set(self.sent) - set(names):
+        for gone in () if more else set(self.sent) - set(names):
             del self.sent[gone]
         return heads, blobs

@@ -1,8 +1,9 @@
-"""The live loop: one WebSocket a page. A look comes in as JSON, one packed answer goes out."""
+"""The live loop: one WebSocket a page. A look comes in as JSON, a packed answer goes out, in two parts under a hand."""
 
 import asyncio
 import contextlib
 import json
+from collections.abc import Callable
 
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import ValidationError
@@ -40,7 +41,10 @@ async def live(socket: WebSocket, project_id: str) -> None:
         while True:
             message = await socket.receive_text()
             socket.app.state.tidying.stir()
-            await socket.send_bytes(await run_in_threadpool(_answer, looking, message))
+            first, rest = await run_in_threadpool(_answer, looking, message)
+            await socket.send_bytes(first)
+            if rest is not None:
+                await socket.send_bytes(await run_in_threadpool(rest))
     except (WebSocketDisconnect, RuntimeError):
         pass
     finally:
@@ -50,7 +54,8 @@ async def live(socket: WebSocket, project_id: str) -> None:
             await teller
 
 
-def _answer(looking: Looking, message: str) -> bytes:
+def _answer(looking: Looking, message: str) -> tuple[bytes, Callable[[], bytes] | None]:
+    """The answer to a message; or its first part, and what works out the other."""
     number = 0
     try:
         if len(message) > limits.MAX_EDIT_BYTES:
@@ -59,11 +64,11 @@ def _answer(looking: Looking, message: str) -> bytes:
         number = data.get("n", 0) if isinstance(data, dict) else 0
         look = Look.model_validate(data)
     except ValidationError as error:
-        return pack({"n": number, "refused": sentence(error) + "."}, [])
+        return pack({"n": number, "refused": sentence(error) + "."}, []), None
     except (ValueError, RecursionError) as error:
         told = str(error) if isinstance(error, Refusal) else "That message is no JSON."
-        return pack({"n": number, "refused": told}, [])
-    return looking.answer(look)
+        return pack({"n": number, "refused": told}, []), None
+    return looking.begin(look)
 
 
 async def _tell(socket: WebSocket, news: asyncio.Queue[int]) -> None:

@@ -123,6 +123,8 @@ class Look(Frozen):
     #: Only what depends on the frame: figures, and loose values.
     light: bool = False
     edit: Edit | None = None
+    #: The hand that tries the edit is on the picture: it goes ahead of the rest of the answer.
+    ahead: bool = False
     snap: SnapAsked | None = None
 
     @property

@@ -1,13 +1,19 @@
 """What one open page is shown: the answer to a look, with only what changed since the last one.
 
 A look says what the page shows (scene, frame, selection, time axis) and may carry a tentative edit. The same
-way serves opening, editing, dragging, undo and another window's change: the newest document, perhaps with the
+same way serves opening, editing, dragging, undo and another window's change: the newest document, perhaps with the
 edit on top, is held by identity against what the page has, and the difference goes out.
+
+While a hand is on the picture the answer may come in two parts: first what lies under the hand, the picture with its
+paths, then what follows from it, lanes, curves and figures. They tell of one state; the first need not wait. Where what
+follows is quickly made, as one answer it is all there sooner: the page lays out and paints itself once.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import lru_cache
 from hashlib import sha1
+from time import perf_counter
 from typing import Any
 
 from deftarc.core import limits
@@ -37,6 +43,8 @@ from deftarc.web.workshop import Workshop
 
 #: Fragments that a hand changes at each of its moves, and only in part.
 BY_LINES = {"pair-curves", "figures-key", "figures-segment"}
+#: Seconds that what follows from the picture may take to make before the picture goes ahead of it.
+PATIENCE = 0.008
 #: More layers than this open folded.
 MANY_LAYERS = 14
 
@@ -77,6 +85,9 @@ class Looking:
     pairing: Pairing = field(default_factory=Pairing)
     columns: Columns = field(default_factory=Columns)
     figuring: Figuring = field(default_factory=Figuring)
+    #: How long what followed took at the last move of a hand on the picture.
+    followed: float = 0.0
+    patience: float = PATIENCE
 
     def __post_init__(self) -> None:
         self.evaluator = Evaluator(self.shop.materials.shaper.form)
@@ -84,13 +95,40 @@ class Looking:
 
     def answer(self, look: Look) -> bytes:
         """The packed answer to a look; a refusal is told in its head, with the last good state left standing."""
-        try:
-            return self._answer(look)
-        except Refusal as refusal:
-            offer = lock_offer(refusal) if isinstance(refusal, Locked) else {}
-            return pack({"n": look.n, "refused": str(refusal), **offer}, [])
+        first, rest = self.begin(look.changed(ahead=False))
+        assert rest is None
+        return first
 
-    def _answer(self, look: Look) -> bytes:
+    def begin(self, look: Look) -> tuple[bytes, Callable[[], bytes] | None]:
+        """The packed answer to a look; or its first part, and what works out the other one."""
+        try:
+            turn = self._picture(look)
+            if not (look.ahead and turn.edit is not None and self.followed > self.patience):
+                return self._timed(turn), None
+        except Refusal as refusal:
+            return _refused(look, refusal), None
+        head: dict[str, Any] = {**turn.head, "ahead": True, "fragments": {}}
+        head["columns"], parts = self.columns.answer(turn.names, more=True)
+        first = pack(head, [*turn.blobs, *parts])
+        turn.head = {name: turn.head[name] for name in ("n", "revision", "tentative", "frame")} | {"rest": True}
+        turn.blobs = []
+
+        def rest() -> bytes:
+            try:
+                return self._timed(turn)
+            except Refusal as refusal:
+                return _refused(look, refusal)
+
+        return first, rest
+
+    def _timed(self, turn: "_Turn") -> bytes:
+        began = perf_counter()
+        made = self._rest(turn)
+        self.followed = perf_counter() - began if turn.look.ahead else 0.0
+        return made
+
+    def _picture(self, look: Look) -> "_Turn":
+        """What a look asks for, and what the page has to be told of the picture and what is drawn over it."""
         opened = self.shop.projects.open(self.project_id)
         head: dict[str, Any] = {"n": look.n, "revision": opened.revision, "tentative": look.edit is not None}
         here = next((scene for scene in opened.project.scenes if scene.id == look.scene), None)
@@ -120,13 +158,23 @@ class Looking:
             head["selects"] = [ref.model_dump() for ref in keys]
             look = look.changed(keys=tuple(keys))
         scene = project.scene(look.scene)
-        blobs: list[bytes] = []
         chosen = next((layer for name in look.layers for layer in scene.layers if layer.id == name), None)
+        turn = _Turn(look, opened, project, scene, chosen, frame, edit, head)
+        if not look.light:
+            self._scene_head(head, project, scene)
+            self._table(head, turn.blobs, scene)
+        self._still(turn)
+        if not look.light:
+            self._over_picture(turn)
+        return turn
+
+    def _rest(self, turn: "_Turn") -> bytes:
+        """What follows from the picture: lanes, curves, figures. Packed, with what is not yet sent of the turn."""
+        look, scene, chosen, head = turn.look, turn.scene, turn.chosen, turn.head
         fragments: dict[str, str] = {}
         if not look.light:
+            opened = turn.opened
             head["history"] = {"undo": opened.undo, "redo": opened.redo, "steps": opened.cursor}
-            self._scene_head(head, project, scene)
-            self._table(head, blobs, scene)
             axis = _axis(look, scene)
             head["axis"] = {"start": axis.start, "end": axis.end, "width": axis.width}
             head["folded"] = folded = _folded(look, scene)
@@ -136,12 +184,19 @@ class Looking:
             head["stops"] = self._stops(scene, look.layers)
             self._ruler(fragments, scene, axis, look.unit)
             self.pairing.answer(look, scene, axis, chosen, fragments, lambda layer: self._spots(scene, layer))
-            self._columns(head, blobs, look, scene, chosen, frame)
-            self._keyed(head, look, opened, project)
-            self._told(head, edit, opened.project, project)
+            names = turn.names + self.pairing.columns(self.columns, scene, frame_times(scene))
+            pair = self.pairing.head()
+            if pair is not None:
+                head["pair"] = pair
+            head["columns"], parts = self.columns.answer(names)
+            head["good"] = names
+            turn.blobs.extend(parts)
+            self._keyed(head, look, opened, turn.project)
+            self._told(head, turn.edit, opened.project, turn.project)
             self._tables(fragments, look, scene, chosen)
-        self._figures(fragments, look, project, scene, chosen, frame, head)
-        self._still(head, blobs, scene, frame)
+        values = self._values(scene, chosen, turn.frame) if chosen is not None else {}
+        eases = self.shop.eases.all()
+        fragments.update(self.figuring.answer(look, turn.project, scene, chosen, turn.frame, values, eases))
         for frame_of, within in (("pair", ("pair-curves",)), ("figures", ("figures-key", "figures-segment"))):
             if frame_of in fragments and self.sent_fragments.get(frame_of) != fragments[frame_of]:
                 # A frame drawn anew is empty: what stands in it goes with it, changed or not.
@@ -150,7 +205,7 @@ class Looking:
         head["fragments"] = {
             name: news for name, html in fragments.items() if (news := self._news(name, html, look)) is not None
         }
-        return pack(head, blobs)
+        return pack(head, turn.blobs)
 
     def _forget(self, scene_id: str) -> None:
         self.scene_id = scene_id
@@ -254,32 +309,17 @@ class Looking:
         self.sent_order = [layer.id for layer in scene.layers]
         self.sent_head = scene
 
-    def _columns(
-        self,
-        head: dict[str, Any],
-        blobs: list[bytes],
-        look: Look,
-        scene: Scene,
-        chosen: Layer | None,
-        frame: int,
-    ) -> None:
-        """Numbers by frame for what is selected: each property in shown units, and the pair's two curves."""
+    def _over_picture(self, turn: "_Turn") -> None:
+        """What is drawn over the picture of what is selected, and its numbers by frame, in shown units."""
+        look, scene, chosen = turn.look, turn.scene, turn.chosen
         times = frame_times(scene)
-        names = []
         if chosen is not None:
-            names = self.columns.of_layer(self.evaluator, scene, chosen, times, look.axes)
+            turn.names = self.columns.of_layer(self.evaluator, scene, chosen, times, look.axes)
             if look.points and isinstance(chosen.artwork, FreePath):
-                row = pose(chosen, scene.rate.time_of(frame), ("outline",))["outline"]
+                row = pose(chosen, scene.rate.time_of(turn.frame), ("outline",))["outline"]
                 contours = [{"count": len(c.points), "closed": c.closed} for c in chosen.artwork.contours]
-                head["points"] = {"layer": chosen.id, "numbers": row, "contours": contours}
-        names += self._paths(head, look, scene, chosen, times)
-        names += self.pairing.columns(self.columns, scene, times)
-        told = self.pairing.head()
-        if told is not None:
-            head["pair"] = told
-        head["columns"], parts = self.columns.answer(names)
-        head["good"] = names
-        blobs.extend(parts)
+                turn.head["points"] = {"layer": chosen.id, "numbers": row, "contours": contours}
+        turn.names += self._paths(turn.head, look, scene, chosen, times)
 
     def _paths(self, head: dict[str, Any], look: Look, scene: Scene, chosen: Layer | None, times: Any) -> list[str]:
         """The paths of what is selected, and by frame where the others of them are and what carries them."""
@@ -328,24 +368,9 @@ class Looking:
                 "parts/segments.html", rows=rows, layer=layer, lane=lane, label=label, unit=look.unit
             )
 
-    def _figures(
-        self,
-        fragments: dict[str, str],
-        look: Look,
-        project: Project,
-        scene: Scene,
-        chosen: Layer | None,
-        frame: int,
-        head: dict[str, Any],
-    ) -> None:
-        time = scene.rate.time_of(frame)
-        values = self._values(scene, chosen, frame, time) if chosen is not None else {}
-        fragments.update(self.figuring.answer(look, project, scene, chosen, frame, values, self.shop.eases.all()))
-        if chosen is not None and has_loose(chosen, time):
-            head["pose"] = {"position": list(pose(chosen, time, ("position",))["position"])}
-
-    def _values(self, scene: Scene, layer: Layer, frame: int, time: int) -> dict[str, tuple[float, ...]]:
+    def _values(self, scene: Scene, layer: Layer, frame: int) -> dict[str, tuple[float, ...]]:
         """What each property shows at a frame: from the table, unless a loose value has its say."""
+        time = scene.rate.time_of(frame)
         if has_loose(layer, time):
             return pose(layer, time)
         values = self.evaluator.values(scene, layer.id, frame_times(scene))
@@ -354,14 +379,41 @@ class Looking:
     def _spots(self, scene: Scene, layer: Layer) -> Floats:
         return self.evaluator.values(scene, layer.id, frame_times(scene))["position"]
 
-    def _still(self, head: dict[str, Any], blobs: list[bytes], scene: Scene, frame: int) -> None:
+    def _still(self, turn: "_Turn") -> None:
+        """The picture at the frame shown, where values changed but not keyed have their say in it."""
+        scene, frame, head = turn.scene, turn.frame, turn.head
         time = scene.rate.time_of(frame)
+        if turn.chosen is not None and has_loose(turn.chosen, time):
+            head["pose"] = {"position": list(pose(turn.chosen, time, ("position",))["position"])}
         loose = {layer.id for layer in scene.layers if has_loose(layer, time)}
         if loose:
             # What a loosely changed layer carries goes where it goes.
             loose |= {x.id for x in scene.layers if any(each.id in loose for each in scene.ancestors(x))}
             head["still"], parts = table_parts(still(scene, time, self.shop.materials.shaper.form), frame, loose)
-            blobs.extend(parts)
+            turn.blobs.extend(parts)
+
+
+@dataclass
+class _Turn:
+    """One look being answered: what it asks for, the document as tried, and what is to be sent."""
+
+    look: Look
+    opened: OpenProject
+    project: Project
+    scene: Scene
+    #: The selected layer the figures tell of.
+    chosen: Layer | None
+    frame: int
+    edit: EditBase | None
+    head: dict[str, Any]
+    blobs: list[bytes] = field(default_factory=list)
+    #: Columns of numbers by frame that the page has to have.
+    names: list[str] = field(default_factory=list)
+
+
+def _refused(look: Look, refusal: Refusal) -> bytes:
+    offer = lock_offer(refusal) if isinstance(refusal, Locked) else {}
+    return pack({"n": look.n, "refused": str(refusal), **offer}, [])
 
 
 def _folded(look: Look, scene: Scene) -> list[str]:

@@ -30,6 +30,8 @@ function open() {
     }
     if (head.refused && head.gone) { say(head.refused); saved("This project is gone"); socket.onclose = null; return; }
     const asked = flying;
+    // What lies under the hand; the rest of this answer is still being worked out.
+    if (head.ahead) { if (asked?.scene === state.scene.id) receive(answer, asked); return; }
     flying = null;
     // While a hand drags, the server works on its newest place while the page paints the one before.
     if (waiting && asked?.edit && state.tentative && !head.refused) { const next = waiting; waiting = null; ask(next); }
@@ -95,7 +97,7 @@ function ask(options) {
     pair: { ...state.pairAsked, fit: liked.pairFit, apart: liked.pairApart },
     window: listWindow, lane_height: liked.laneHeight, filters: { keyed: liked.onlyKeyed, selected: liked.onlySelected, text: liked.find },
     reveal, unit: liked.unit, axes: liked.axes, page: liked.page, points: state.tool === "points", path_points: state.pathPoints, path: state.tool === "path", segments: Boolean(liked.showSegments), keying_since: state.keying ? state.keyingSince : null,
-    fresh: options.fresh, light: options.light && !options.edit, edit: options.edit, snap: options.edit ? state.snapAsked : null,
+    fresh: options.fresh, light: options.light && !options.edit, edit: options.edit, ahead: state.onPicture, snap: options.edit ? state.snapAsked : null,
   }));
   if (!options.light) reveal = null;
 }

@@ -27,6 +27,7 @@ export const state = {
   isolated: new Set(), // while it has members, only these show at work
   copied: null, // the layer whose numbers were copied
   tentative: null, // the edit under the pointer
+  onPicture: false, // whether a hand is pressed on the picture
   snapAsked: null,
   snapped: null, // the tentative edit as it snapped, and what to draw of that
   stops: [], // frames of keys, to step through

@@ -20,9 +20,9 @@ function opened(buffer) {
 export function unpack(buffer) {
   const { head, take, read } = opened(buffer);
   const items = head.table ? read(head.table) : [];
+  const still = head.still ? { frame: head.still.first, items: read(head.still) } : null;
   const columns = {};
   for (const column of head.columns || []) columns[column.name] = { ...column, numbers: take(column.rows, column.wide) };
-  const still = head.still ? { frame: head.still.first, items: read(head.still) } : null;
   return { head, items, columns, still };
 }
 

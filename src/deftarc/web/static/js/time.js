@@ -31,8 +31,8 @@ const number = (value, decimals) => {
 };
 
 // Everything that follows the frame: picture, playhead, clock, numbers, readings.
-export function showFrame({ picture = true } = {}) {
-  repaint(picture);
+export function showFrame({ picture = true, over = true } = {}) {
+  if (picture || over) repaint(picture);
   const x = xOf(timeOf(state.frame));
   playhead.classList.toggle("out", x < -1 || Boolean(state.axis && x > state.axis.width + 1));
   // Moved as a whole: a narrow strip of the page is painted anew, not all that lies beneath.

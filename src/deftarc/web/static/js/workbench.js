@@ -51,16 +51,28 @@ function select(layers, { keepKeys = false } = {}) {
   look();
 }
 
-function receive({ head, items, columns, still }, asked) {
+// An answer is put on the page: the picture with what is drawn over it, then what follows from that. Under a hand on
+// the picture these come one after the other, else as one.
+function receive(answer, asked) {
+  const { head } = answer;
   if (head.gone) { say(head.gone); showScene(head.scene.id); return; }
   state.revision = head.tentative ? Math.max(state.revision, head.revision) : head.revision;
+  const alike = head.rest || takePicture(answer, asked);
+  if (head.ahead) {
+    repaint(!alike);
+    tellOnRuler();
+    document.dispatchEvent(new CustomEvent("deftarc:moved", { detail: { n: head.n } }));
+  } else takeRest(answer, asked, alike);
+}
+
+// Returns whether the picture stays as it is, but for what is drawn over it.
+function takePicture({ head, items, columns, still }, asked) {
   // While keys away from this frame are dragged, the picture stays: only its path and dots move.
   let alike = Boolean(head.tentative && head.scene && !still && !state.still && head.scene.background === state.scene.background && (!head.layers || String(head.layers.order) === String(state.order)));
   if (head.scene) {
     const resized = head.scene.width !== state.scene.width || head.scene.height !== state.scene.height;
     const told = JSON.stringify([head.scene.id, head.scene.name]);
     state.scene = head.scene;
-    state.history = head.history;
     state.rounded = head.rounded;
     if (resized || sceneShown !== head.scene.id) resize();
     sceneShown = head.scene.id;
@@ -69,14 +81,6 @@ function receive({ head, items, columns, still }, asked) {
     mark(element("lock-guides"), "aria-checked", head.scene.guides_locked);
     if (sceneNamed !== null && sceneNamed !== told) refreshScenes();
     sceneNamed = told;
-  }
-  if (head.folded && !state.folded) state.folded = new Set(head.folded);
-  // An answer to what was asked before the axis was moved on says nothing of where it is now.
-  if (head.axis && (!asked || asked.axis === state.axis)) {
-    // The page may have been laid out anew while this was on its way: its own width holds.
-    const late = head.axis.width !== width;
-    state.axis = { ...head.axis, width };
-    if (late) look();
   }
   // Keys that are gone are no longer selected, unless others have been meanwhile.
   if (head.keys && asked?.keys === state.keys) state.keys = head.keys;
@@ -90,24 +94,40 @@ function receive({ head, items, columns, still }, asked) {
     state.items.set(told.layer, item);
   }
   for (const item of state.items.values()) item.drawing = drawings.get(state.info.get(item.layer)?.drawing);
+  // What did not change did not come: it is kept as it was.
+  state.columns = { ...state.columns, ...columns };
   if (head.scene) {
-    // What did not change did not come: it is kept as it was.
-    state.columns = Object.fromEntries(head.good.map((name) => [name, columns[name] || state.columns[name]]));
     state.paths = head.paths || [];
     if (!head.tentative) settlePoints();
-    if (head.tentative) showTold(head.told);
-    state.pair = head.pair || null;
-    state.stops = head.stops || [];
     state.outline = head.points || null;
-    if (head.keyed) showKeyed(head.keyed);
   }
   state.still = still && { frame: still.frame, items: new Map(still.items.map((item) => [item.layer, { ...item, shows: [0, Infinity], still: true, frame: 0, drawing: drawings.get(state.info.get(item.layer)?.drawing) }])) };
   state.pose = state.still && head.frame === state.frame ? head.pose : null;
+  if (!state.playing && head.frame !== state.frame && state.frame >= state.scene.frames) state.frame = head.frame;
+  return alike;
+}
+
+function takeRest({ head, columns }, asked, alike) {
+  if (head.folded && !state.folded) state.folded = new Set(head.folded);
+  // An answer to what was asked before the axis was moved on says nothing of where it is now.
+  if (head.axis && (!asked || asked.axis === state.axis)) {
+    // The page may have been laid out anew while this was on its way: its own width holds.
+    const late = head.axis.width !== width;
+    state.axis = { ...head.axis, width };
+    if (late) look();
+  }
+  if (head.good) {
+    state.columns = Object.fromEntries(head.good.map((name) => [name, columns[name] || state.columns[name]]));
+    state.history = head.history;
+    if (head.tentative) showTold(head.told);
+    state.pair = head.pair || null;
+    state.stops = head.stops || [];
+    if (head.keyed) showKeyed(head.keyed);
+  }
   if (head.lanes) showRows(head.lanes);
   putFragments(head.fragments, head.tentative);
-  if (!state.playing && head.frame !== state.frame && state.frame >= state.scene.frames) state.frame = head.frame;
-  if (head.scene) showHistory();
-  showFrame({ picture: !alike });
+  if (head.good) showHistory();
+  showFrame({ picture: !alike, over: !head.rest });
   markSelected();
   showSnapLine();
   showLevel();
