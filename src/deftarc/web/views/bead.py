@@ -17,6 +17,9 @@ from deftarc.core.track import AnyTrack, PathKey
 MOST_WHOLE = 24
 #: The pen beads are drawn with, in px, as the style sheet has it.
 PEN = 1.6
+#: The pen of bare ones: a line of one px is painted ten times as fast as a wider one. They grow by what it lacks.
+BARE_PEN = 1.0
+GROWN = (PEN - BARE_PEN) / 2
 #: So many bare beads that lie side by side are one path.
 TOGETHER = 8
 #: The radius of a bead for automatic joints and pace keys, as a share of the whole one's.
@@ -104,9 +107,10 @@ def _bare(beads: tuple[tuple[Any, ...], ...], r: float, kind: str) -> str:
         elif left == right == "none":
             ways.setdefault((selected, "half lone"), []).append(_disc(x, y, LONE * r))
         else:
+            size = round(r + GROWN, 2)
             for side, sweep in ((left, 0), (right, 1)):
                 if side != "none":
-                    way = f"M{x} {y - r:.2f}a{r} {r} 0 0 {sweep} 0 {2 * r}Z"
+                    way = f"M{x} {y - size:.2f}a{size} {size} 0 0 {sweep} 0 {2 * size}Z"
                     ways.setdefault((selected, f"half {side}"), []).append(way)
         if mark:
             ways.setdefault((selected, f"mark-{mark}"), []).append(_disc(x, y, r * MARK))
