@@ -2,6 +2,7 @@
 
 import pytest
 
+from deftarc.web.looking import Looking
 from tests.e2e.conftest import Workbench
 
 PICTURE = "document.getElementById('picture').toDataURL()"
@@ -70,7 +71,9 @@ def back(bench):
     bench.press("Control+z", "Control+z")
 
 
-def test_a_page_that_lived_through_edits_paints_what_a_fresh_one_paints(bench, beside):
+@pytest.mark.parametrize("patience", [-1.0, 60.0], ids=["picture ahead", "as one"])
+def test_a_page_that_lived_through_edits_paints_what_a_fresh_one_paints(bench, beside, patience, monkeypatch):
+    monkeypatch.setattr(Looking, "patience", patience)
     scene(bench, "Buoy")
     for act in (drag_buoy, type_mast, hide_group, move_key, let_go, drag_buoy, back):
         act(bench)

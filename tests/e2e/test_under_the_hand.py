@@ -4,6 +4,7 @@ import pytest
 
 from deftarc.core.wire import unpack
 from deftarc.web.lines import SAME, filled
+from deftarc.web.looking import Looking
 from tests.e2e.pairing import PairHand
 
 SEEN = "[...document.querySelectorAll('#pair-curves path, #pair-curves circle, #overlay path, #overlay rect')]"
@@ -85,6 +86,45 @@ def test_a_point_dragged_on_its_path_draws_only_what_it_bends(bench):
     bench.tab.mouse.up()
     bench.settle()
     assert bench.tab.locator("#overlay .path-key[data-path-key]").count() == len(bench.track("gull", "position").keys)
+
+
+#: Each part of an answer as it is put on the page: what it was, where the selected key of the path lies then, and how
+#: the curve goes.
+PARTS = """() => {
+  window.parts = [];
+  const at = (what) => { const found = document.querySelector(what); return found && `${found.getAttribute("cx")} ${found.getAttribute("d") || ""}`; };
+  for (const name of ["moved", "painted"]) document.addEventListener(`deftarc:${name}`, ({ detail }) =>
+    window.parts.push([name, detail.n, at("#overlay .path-key.selected"), at("#pair-curves .value")]));
+}"""
+
+
+def test_on_the_picture_the_path_follows_the_hand_ahead_of_the_curves(bench, monkeypatch):
+    monkeypatch.setattr(Looking, "patience", -1.0)
+    bench.select("gull")
+    bench.press("e")
+    x, y = bench.middle(bench.tab.locator("#overlay .path-key[data-path-key]").nth(1))
+    bench.tab.mouse.click(x, y)
+    bench.settle()
+    bench.tab.wait_for_timeout(600)
+    bench.tab.evaluate(PARTS)
+    bench.drag((x, y), (x + 8, y), release=False)
+    bench.tab.mouse.move(x + 30, y - 24)
+    bench.settle()
+    parts = bench.tab.evaluate("window.parts")
+    moved = {n: (path, curve) for name, n, path, curve in parts if name == "moved"}
+    painted = {n: (path, curve) for name, n, path, curve in parts if name == "painted"}
+    last = max(moved)
+    assert last == max(painted)
+    # First the key is under the hand, then the curve tells of it; and the key stays where it was put.
+    assert moved[last][0] == painted[last][0]
+    assert moved[last][1] != painted[last][1]
+    shown = bench.tab.evaluate(OVERLAY)
+    assert bench.tab.locator("#pair-curves .value").first.get_attribute("d") in painted[last][1]
+    fresh(bench)
+    assert bench.tab.evaluate(OVERLAY) == shown
+    bench.press("Escape")
+    bench.tab.mouse.up()
+    bench.settle()
 
 
 LAID = """(which) => [...document.querySelectorAll(`#overlay .cel${which} > *`)].map((each) => each.outerHTML).filter((html) => html !== "<g></g>")"""

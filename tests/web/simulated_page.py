@@ -35,8 +35,7 @@ class SimulatedPage:
     def look(self, edit=None, light=False, fresh=False, snap=None, ahead=False):
         """Asks and puts the answer on, ``ahead`` in its two parts; whether it was not refused."""
         told = {"edit": edit, "snap": snap if edit else None, "light": light and not edit, "ahead": ahead}
-        # However long what follows takes here.
-        self.looking.patience = -1.0 if ahead else math.inf
+        self.looking.followed = math.inf if ahead else 0.0
         first, rest = self.looking.begin(Look.model_validate({**self.asked, **told, "fresh": fresh}))
         taken = self.receive(first)
         if rest is not None:

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from deftarc.core.wire import unpack
+from deftarc.web.looking import Looking
 from tests.scenes import at
 
 
@@ -47,6 +48,37 @@ def test_a_tentative_edit_shows_and_is_gone_with_the_next_look(page, client):
     assert client.get("/api/projects/p").json()["revision"] == 1
     head, rest = page(layers=["ferry"])
     assert np.frombuffer(rest[:28], "<f4")[:2] == pytest.approx([1, 0])
+
+
+def test_under_a_hand_on_the_picture_the_picture_goes_ahead(page, monkeypatch):
+    monkeypatch.setattr(Looking, "patience", -1.0)
+    seen = {"layers": ["gull"], "focus": {"layer": "gull", "property": "position"}}
+    page(**seen)
+    move = {"kind": "move_layers", "scene": "crossing", "layers": ["gull"], "dx": 40, "dy": 9, "time": 0}
+    whole, numbers = page(**seen, edit=move)
+    page(**seen)
+    first, picture = page(**seen, edit=move, ahead=True, n=7)
+    rest, others = unpack(page.socket.receive_bytes())
+    assert (first["n"], first["ahead"], rest["n"], rest["rest"]) == (7, True, 7, True)
+    assert (first["table"], first["paths"]) == (whole["table"], whole["paths"])
+    assert {each["name"] for each in first["columns"]} >= {"position", "spot"}
+    assert [*first["columns"], *rest["columns"]] == whole["columns"]
+    assert picture + others == numbers
+    assert first["fragments"] == {}
+    assert rest["fragments"].keys() == whole["fragments"].keys() >= {"pair-curves"}
+    assert {"table", "paths", "layers"}.isdisjoint(rest)
+    assert {"pair", "axis", "stops", "good"}.isdisjoint(first)
+
+
+def test_what_is_refused_while_the_picture_goes_ahead_is_said_once(page, monkeypatch):
+    monkeypatch.setattr(Looking, "patience", -1.0)
+    page(layers=["gull"])
+    gone = {"kind": "move_layers", "scene": "crossing", "layers": ["nobody"], "dx": 4, "dy": 9, "time": 0}
+    head, _ = page(layers=["gull"], edit=gone, ahead=True, n=5)
+    assert head["refused"]
+    assert "ahead" not in head
+    head, _ = page(layers=["gull"], n=6)
+    assert (head["n"], "refused" in head) == (6, False)
 
 
 def test_a_drag_keeps_the_scale_of_the_graphs(page):

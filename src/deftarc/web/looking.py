@@ -14,7 +14,7 @@ from dataclasses import dataclass, field
 from functools import lru_cache
 from hashlib import sha1
 from time import perf_counter
-from typing import Any
+from typing import Any, ClassVar
 
 from deftarc.core import limits
 from deftarc.core.artwork import Artwork, FreePath
@@ -43,8 +43,6 @@ from deftarc.web.workshop import Workshop
 
 #: Fragments that a hand changes at each of its moves, and only in part.
 BY_LINES = {"pair-curves", "figures-key", "figures-segment"}
-#: Seconds that what follows from the picture may take to make before the picture goes ahead of it.
-PATIENCE = 0.008
 #: More layers than this open folded.
 MANY_LAYERS = 14
 
@@ -87,7 +85,8 @@ class Looking:
     figuring: Figuring = field(default_factory=Figuring)
     #: How long what followed took at the last move of a hand on the picture.
     followed: float = 0.0
-    patience: float = PATIENCE
+    #: Seconds that may take before the picture goes ahead of it.
+    patience: ClassVar[float] = 0.008
 
     def __post_init__(self) -> None:
         self.evaluator = Evaluator(self.shop.materials.shaper.form)
