@@ -121,6 +121,24 @@ def test_escape_in_words_keeps_them_and_a_second_one_drops_them(bench):
             bench.press("Control+z")
 
 
+def test_the_path_of_a_locked_layer_says_so_and_nothing_beneath_it_is_taken(bench):
+    commit(bench, DescribeLayers(scene="crossing", layers=("gull",), locked=True))
+    bench.select("gull")
+    bench.press("e")
+    before = bench.served.document()
+    point = bench.middle(bench.tab.locator("#overlay .path-key[data-path-key]").nth(1))
+    bench.drag(point, (point[0] + 30, point[1] - 20))
+    notice = bench.tab.locator(".notice", has_text="Gull is locked")
+    expect(notice).to_be_visible()
+    assert bench.served.document() == before
+    bench.tab.troubles.clear()  # the console reports the 400 itself
+    notice.get_by_role("button", name="Unlock Gull").click()
+    bench.settle()
+    bench.drag(point, (point[0] + 30, point[1] - 20))
+    assert bench.track("gull", "position").points != before.scenes[0].layer("gull").position.points
+    assert bench.state["layers"] == ["gull"]
+
+
 def test_what_is_locked_says_so_and_can_be_unlocked_there(bench, pair):
     commit(bench, DescribeLayers(scene="crossing", layers=("gull",), locked=True))
     before = keys_of(bench)

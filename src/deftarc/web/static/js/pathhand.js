@@ -25,9 +25,9 @@ const keyAt = (time) => ({ layer: state.layers[0], property: "position", time: N
 // Whether a press on the path is meant for it: always while the path is edited; else where no selected layer lies.
 function meant(event) {
   const { pathPoint, pathKey, pathSpan } = event.target.dataset || {};
-  // What is locked is shown, and stays as it is.
-  if (isLocked(state.layers[0])) return false;
+  // Of a locked layer too: it stays as it is, and says so; nothing that lies beneath is taken instead.
   if (state.tool === "path") return true;
+  if (isLocked(state.layers[0])) return false;
   if (state.tool !== "move" || state.keep || (pathPoint === undefined && pathKey === undefined) || pathSpan !== undefined) return false;
   // A bead of the selected path is taken before the layer that lies under it; Alt takes the layer.
   return !event.altKey;
