@@ -4,6 +4,7 @@ import asyncio
 import contextlib
 import json
 from collections.abc import Callable
+from typing import Any
 
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import ValidationError
@@ -18,6 +19,8 @@ from deftarc.web.looking import Looking
 from deftarc.web.workshop import Workshop
 
 router = APIRouter()
+#: A message of fewer characters is read where it arrives.
+SMALL = 65_536
 
 
 @router.websocket("/live/{project_id}")
@@ -41,10 +44,15 @@ async def live(socket: WebSocket, project_id: str) -> None:
         while True:
             message = await socket.receive_text()
             socket.app.state.tidying.stir()
-            first, rest = await run_in_threadpool(_answer, looking, message)
+            look = _read(message) if len(message) < SMALL else await run_in_threadpool(_read, message)
+            if isinstance(look, bytes):
+                await socket.send_bytes(look)
+                continue
+            run = _here if looking.at_once(look) else run_in_threadpool
+            first, rest = await run(looking.begin, look)
             await socket.send_bytes(first)
             if rest is not None:
-                await socket.send_bytes(await run_in_threadpool(rest))
+                await socket.send_bytes(await run(rest))
     except (WebSocketDisconnect, RuntimeError):
         pass
     finally:
@@ -54,21 +62,27 @@ async def live(socket: WebSocket, project_id: str) -> None:
             await teller
 
 
-def _answer(looking: Looking, message: str) -> tuple[bytes, Callable[[], bytes] | None]:
-    """The answer to a message; or its first part, and what works out the other."""
+async def _here(call: Callable[..., Any], *given: Any) -> Any:
+    """Runs what takes no time to speak of without handing it to another thread: there and back a hand would wait for
+    a processor twice, and while it drags all of them are busy.
+    """
+    return call(*given)
+
+
+def _read(message: str) -> Look | bytes:
+    """The look a message asks for; or why it is none, packed as the answer."""
     number = 0
     try:
         if len(message) > limits.MAX_EDIT_BYTES:
             raise Refusal("That is too much to look at in one go.")
         data = json.loads(message)
         number = data.get("n", 0) if isinstance(data, dict) else 0
-        look = Look.model_validate(data)
+        return Look.model_validate(data)
     except ValidationError as error:
-        return pack({"n": number, "refused": sentence(error) + "."}, []), None
+        return pack({"n": number, "refused": sentence(error) + "."}, [])
     except (ValueError, RecursionError) as error:
         told = str(error) if isinstance(error, Refusal) else "That message is no JSON."
-        return pack({"n": number, "refused": told}, []), None
-    return looking.begin(look)
+        return pack({"n": number, "refused": told}, [])
 
 
 async def _tell(socket: WebSocket, news: asyncio.Queue[int]) -> None:

@@ -43,6 +43,8 @@ from deftarc.web.workshop import Workshop
 
 #: Fragments that a hand changes at each of its moves, and only in part.
 BY_LINES = {"pair-curves", "figures-key", "figures-segment"}
+#: Seconds an answer may take for the next one like it to be made at once, while all else waits.
+AT_ONCE = 0.05
 #: More layers than this open folded.
 MANY_LAYERS = 14
 
@@ -85,6 +87,9 @@ class Looking:
     figuring: Figuring = field(default_factory=Figuring)
     #: How long what followed took at the last move of a hand on the picture.
     followed: float = 0.0
+    #: What was looked at last, and how long its whole answer took.
+    looked: tuple[str, str] | None = None
+    took: float = 0.0
     #: Seconds that may take before the picture goes ahead of it.
     patience: ClassVar[float] = 0.008
 
@@ -100,10 +105,12 @@ class Looking:
 
     def begin(self, look: Look) -> tuple[bytes, Callable[[], bytes] | None]:
         """The packed answer to a look; or its first part, and what works out the other one."""
+        began = perf_counter()
+        self.looked = None
         try:
             turn = self._picture(look)
             if not (look.ahead and turn.edit is not None and self.followed > self.patience):
-                return self._timed(turn), None
+                return self._timed(turn, began), None
         except Refusal as refusal:
             return _refused(look, refusal), None
         head: dict[str, Any] = {**turn.head, "ahead": True, "fragments": {}}
@@ -111,20 +118,27 @@ class Looking:
         first = pack(head, [*turn.blobs, *parts])
         turn.head = {name: turn.head[name] for name in ("n", "revision", "tentative", "frame")} | {"rest": True}
         turn.blobs = []
+        spent = perf_counter() - began
 
         def rest() -> bytes:
             try:
-                return self._timed(turn)
+                return self._timed(turn, perf_counter() - spent)
             except Refusal as refusal:
                 return _refused(look, refusal)
 
         return first, rest
 
-    def _timed(self, turn: "_Turn") -> bytes:
-        began = perf_counter()
+    def _timed(self, turn: "_Turn", began: float) -> bytes:
+        start = perf_counter()
         made = self._rest(turn)
-        self.followed = perf_counter() - began if turn.look.ahead else 0.0
+        now = perf_counter()
+        self.followed = now - start if turn.look.ahead else 0.0
+        self.looked, self.took = _kind(turn.look), now - began
         return made
+
+    def at_once(self, look: Look) -> bool:
+        """Whether the answer will take no time to speak of: the one before, of the same kind, did not."""
+        return self.looked is not None and self.looked == _kind(look) and self.took < AT_ONCE
 
     def _picture(self, look: Look) -> "_Turn":
         """What a look asks for, and what the page has to be told of the picture and what is drawn over it."""
@@ -408,6 +422,12 @@ class _Turn:
     blobs: list[bytes] = field(default_factory=list)
     #: Columns of numbers by frame that the page has to have.
     names: list[str] = field(default_factory=list)
+
+
+def _kind(look: Look) -> tuple[str, str] | None:
+    """What is dragged in which scene, or that only the frame is another; None for what shows the page anew."""
+    what = look.edit.kind if look.edit is not None else "light" if look.light and not look.fresh else None
+    return None if what is None else (look.scene, what)
 
 
 def _refused(look: Look, refusal: Refusal) -> bytes:
