@@ -58,6 +58,8 @@ def test_a_quarter_of_an_ellipse_is_one_however_it_is_turned(turned):
         "M0 0C30 0 0 30 30 30",
         "M0 0C0 -5 10 -5 10 0",
         "M0 0C-5 -20 15 -20 10 0",
+        # Next to no size on one side: what bounds it overflows, and is no error.
+        "M0 -2209C144 -2209 1e-308 1e-310 0 0",
     ],
 )
 def test_any_other_cubic_stays_a_cubic(data):

@@ -44,7 +44,8 @@ def _arcs(rows: Floats) -> list[Command | None]:
     a, b, chord = rows[:, 1] - start, rows[:, 2] - end, end - start
     cross = _cross(a, b)
     size, other = np.hypot(*a.T), np.hypot(*b.T)
-    with np.errstate(divide="ignore", invalid="ignore"):
+    # What has next to no size has no bound to its slack, and is no arc.
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
         # The tangents meet at start + a / share, which is end + b / share of the other side.
         share, second = cross / _cross(chord, b), cross / _cross(chord, a)
         turn = np.arctan2(-cross, -(a * b).sum(axis=1))

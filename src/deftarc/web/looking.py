@@ -11,13 +11,11 @@ follows is quickly made, as one answer it is all there sooner: the page lays out
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from functools import lru_cache
-from hashlib import sha1
 from time import perf_counter
 from typing import Any, ClassVar
 
 from deftarc.core import limits
-from deftarc.core.artwork import Artwork, FreePath
+from deftarc.core.artwork import FreePath
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.edit import EditBase, Locked, apply
 from deftarc.core.errors import Refusal
@@ -36,29 +34,18 @@ from deftarc.web.look import REDUCING, Look
 from deftarc.web.pairing import Pairing, focused
 from deftarc.web.snapping import snapped
 from deftarc.web.stepping import still_there
+from deftarc.web.turn import Turn, axis_of, folded_of, kind_of
 from deftarc.web.views.axis import TimeAxis, ticks
-from deftarc.web.views.drawings import drawing_told
+from deftarc.web.views.drawings import drawing_key, drawing_told
 from deftarc.web.views.paths import MOST_PATHS, path_bar, path_told, segment_rows
 from deftarc.web.workshop import Workshop
 
 #: Fragments that a hand changes at each of its moves, and only in part.
 BY_LINES = {"pair-curves", "figures-key", "figures-segment"}
+#: How much of what is measured last counts in what is expected next.
+SMOOTH = 0.2
 #: Seconds an answer may take for the next one like it to be made at once, while all else waits.
 AT_ONCE = 0.05
-#: More layers than this open folded.
-MANY_LAYERS = 14
-
-
-@lru_cache(maxsize=4096)
-def _named(artwork: Artwork, paints: tuple[str, ...]) -> str:
-    text = artwork.model_dump_json() + " ".join(paints)
-    return sha1(text.encode(), usedforsecurity=False).hexdigest()[:16]
-
-
-def drawing_key(layer: Layer) -> str:
-    """A short name for what a layer looks like at rest."""
-    paints = tuple(name for name in ("fill", "stroke", "stroke_width") if name in layer.tracks)
-    return _named(layer.artwork, paints)
 
 
 @dataclass
@@ -85,7 +72,7 @@ class Looking:
     pairing: Pairing = field(default_factory=Pairing)
     columns: Columns = field(default_factory=Columns)
     figuring: Figuring = field(default_factory=Figuring)
-    #: How long what followed took at the last move of a hand on the picture.
+    #: How long what follows has taken lately, at moves of a hand on the picture.
     followed: float = 0.0
     #: What was looked at last, and how long its whole answer took.
     looked: tuple[str, str] | None = None
@@ -128,19 +115,20 @@ class Looking:
 
         return first, rest
 
-    def _timed(self, turn: "_Turn", began: float) -> bytes:
+    def _timed(self, turn: Turn, began: float) -> bytes:
         start = perf_counter()
         made = self._rest(turn)
         now = perf_counter()
-        self.followed = now - start if turn.look.ahead else 0.0
-        self.looked, self.took = _kind(turn.look), now - began
+        # Smoothed: a single slow answer is no reason to send the next one otherwise.
+        self.followed += SMOOTH * (now - start - self.followed) if turn.look.ahead else -self.followed
+        self.looked, self.took = kind_of(turn.look), now - began
         return made
 
     def at_once(self, look: Look) -> bool:
         """Whether the answer will take no time to speak of: the one before, of the same kind, did not."""
-        return self.looked is not None and self.looked == _kind(look) and self.took < AT_ONCE
+        return self.looked is not None and self.looked == kind_of(look) and self.took < AT_ONCE
 
-    def _picture(self, look: Look) -> "_Turn":
+    def _picture(self, look: Look) -> Turn:
         """What a look asks for, and what the page has to be told of the picture and what is drawn over it."""
         opened = self.shop.projects.open(self.project_id)
         head: dict[str, Any] = {"n": look.n, "revision": opened.revision, "tentative": look.edit is not None}
@@ -172,7 +160,7 @@ class Looking:
             look = look.changed(keys=tuple(keys))
         scene = project.scene(look.scene)
         chosen = next((layer for name in look.layers for layer in scene.layers if layer.id == name), None)
-        turn = _Turn(look, opened, project, scene, chosen, frame, edit, head)
+        turn = Turn(look, opened, project, scene, chosen, frame, edit, head)
         if not look.light:
             self._scene_head(head, project, scene)
             self._table(head, turn.blobs, scene)
@@ -181,16 +169,16 @@ class Looking:
             self._over_picture(turn)
         return turn
 
-    def _rest(self, turn: "_Turn") -> bytes:
+    def _rest(self, turn: Turn) -> bytes:
         """What follows from the picture: lanes, curves, figures. Packed, with what is not yet sent of the turn."""
         look, scene, chosen, head = turn.look, turn.scene, turn.chosen, turn.head
         fragments: dict[str, str] = {}
         if not look.light:
             opened = turn.opened
             head["history"] = {"undo": opened.undo, "redo": opened.redo, "steps": opened.cursor}
-            axis = _axis(look, scene)
+            axis = axis_of(look, scene)
             head["axis"] = {"start": axis.start, "end": axis.end, "width": axis.width}
-            head["folded"] = folded = _folded(look, scene)
+            head["folded"] = folded = folded_of(look, scene)
             listed = self.listing.answer(look, scene, axis, set(folded))
             if listed is not None:
                 head["lanes"] = listed
@@ -322,7 +310,7 @@ class Looking:
         self.sent_order = [layer.id for layer in scene.layers]
         self.sent_head = scene
 
-    def _over_picture(self, turn: "_Turn") -> None:
+    def _over_picture(self, turn: Turn) -> None:
         """What is drawn over the picture of what is selected, and its numbers by frame, in shown units."""
         look, scene, chosen = turn.look, turn.scene, turn.chosen
         times = frame_times(scene)
@@ -392,7 +380,7 @@ class Looking:
     def _spots(self, scene: Scene, layer: Layer) -> Floats:
         return self.evaluator.values(scene, layer.id, frame_times(scene))["position"]
 
-    def _still(self, turn: "_Turn") -> None:
+    def _still(self, turn: Turn) -> None:
         """The picture at the frame shown, where values changed but not keyed have their say in it."""
         scene, frame, head = turn.scene, turn.frame, turn.head
         time = scene.rate.time_of(frame)
@@ -406,48 +394,6 @@ class Looking:
             turn.blobs.extend(parts)
 
 
-@dataclass
-class _Turn:
-    """One look being answered: what it asks for, the document as tried, and what is to be sent."""
-
-    look: Look
-    opened: OpenProject
-    project: Project
-    scene: Scene
-    #: The selected layer the figures tell of.
-    chosen: Layer | None
-    frame: int
-    edit: EditBase | None
-    head: dict[str, Any]
-    blobs: list[bytes] = field(default_factory=list)
-    #: Columns of numbers by frame that the page has to have.
-    names: list[str] = field(default_factory=list)
-
-
-def _kind(look: Look) -> tuple[str, str] | None:
-    """What is dragged in which scene, or that only the frame is another; None for what shows the page anew."""
-    what = look.edit.kind if look.edit is not None else "light" if look.light and not look.fresh else None
-    return None if what is None else (look.scene, what)
-
-
 def _refused(look: Look, refusal: Refusal) -> bytes:
     offer = lock_offer(refusal) if isinstance(refusal, Locked) else {}
     return pack({"n": look.n, "refused": str(refusal), **offer}, [])
-
-
-def _folded(look: Look, scene: Scene) -> list[str]:
-    if look.folded is not None:
-        return list(look.folded)
-    return [layer.id for layer in scene.layers] if len(scene.layers) > MANY_LAYERS else []
-
-
-def _axis(look: Look, scene: Scene) -> TimeAxis:
-    asked = look.axis
-    if asked is None:
-        return TimeAxis.fitting(scene, 560.0)
-    frame = scene.rate.flicks
-    if not asked.end - asked.start > frame:
-        return TimeAxis.fitting(scene, asked.width)
-    furthest = 4.0 * limits.MAX_TIME_SECONDS * 705_600_000
-    start, end = max(asked.start, -furthest), min(asked.end, furthest)
-    return TimeAxis(start, end, asked.width) if end > start else TimeAxis.fitting(scene, asked.width)

@@ -1,7 +1,11 @@
-"""What a page paints a layer with: its drawing as data, its arcs as arcs, as the render paints them."""
+"""What a page paints a layer with: its drawing as data, its arcs as arcs, as the render paints them; and its name."""
 
+from functools import lru_cache
+from hashlib import sha1
 from typing import Any
 
+from deftarc.core.artwork import Artwork
+from deftarc.core.document import Layer
 from deftarc.core.drawing import Drawing
 from deftarc.core.rounds import drawn_data
 
@@ -22,3 +26,15 @@ def _round(node: dict[str, Any]) -> None:
             node["clip"] = drawn_data(node["clip"])
         for inner in node["nodes"]:
             _round(inner)
+
+
+@lru_cache(maxsize=4096)
+def _named(artwork: Artwork, paints: tuple[str, ...]) -> str:
+    text = artwork.model_dump_json() + " ".join(paints)
+    return sha1(text.encode(), usedforsecurity=False).hexdigest()[:16]
+
+
+def drawing_key(layer: Layer) -> str:
+    """A short name for what a layer looks like at rest."""
+    paints = tuple(name for name in ("fill", "stroke", "stroke_width") if name in layer.tracks)
+    return _named(layer.artwork, paints)
