@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from deftarc.core.wire import unpack
+from deftarc.web.look import Look
 from deftarc.web.looking import Looking
 from tests.scenes import at
 
@@ -218,3 +219,30 @@ def test_a_keyed_outline_comes_in_blocks_that_the_head_tells(page, edit):
     assert item["outline"]["verbs"] == "MLLLZ"
     assert item["outline"]["wide"] == 8
     assert [block["name"] for block in item["look"]] == ["bounds"]
+
+
+def test_only_what_was_quick_before_is_answered_where_it_arrives(client):
+    looking = Looking(client.app.state.workshop, "p")
+    asked = {"scene": "crossing", "layers": ("ferry",)}
+
+    def look(**more):
+        return Look.model_validate({**asked, **more})
+
+    turned = {"kind": "turn_layers", "scene": "crossing", "layers": ["ferry"], "degrees": 5, "time": 0}
+    move, other = look(edit=turn(20)), look(edit=turned)
+    assert not looking.at_once(move)
+    looking.answer(look())
+    # What shows the page anew may take any time, and so may what was never done.
+    assert not looking.at_once(look())
+    assert not looking.at_once(move)
+    looking.answer(move)
+    assert looking.at_once(move)
+    assert not looking.at_once(other)
+    looking.took = 1.0
+    assert not looking.at_once(move)
+    looking.answer(move)
+    looking.answer(look(edit=turn(20, layer="nobody")))
+    assert not looking.at_once(move)
+    looking.answer(look(light=True))
+    assert looking.at_once(look(light=True))
+    assert not looking.at_once(look(light=True, fresh=True))
