@@ -24,6 +24,7 @@ from deftarc.core.geometry import Floats
 from deftarc.core.properties import PROPERTIES
 from deftarc.core.wire import pack, table_parts
 from deftarc.store.projects import OpenProject
+from deftarc.web.answering import Answering, axis_of, folded_of, kind_of
 from deftarc.web.columns import Columns
 from deftarc.web.context import fragment, lock_offer
 from deftarc.web.figuring import Figuring
@@ -34,7 +35,6 @@ from deftarc.web.look import REDUCING, Look
 from deftarc.web.pairing import Pairing, focused
 from deftarc.web.snapping import snapped
 from deftarc.web.stepping import still_there
-from deftarc.web.turn import Turn, axis_of, folded_of, kind_of
 from deftarc.web.views.axis import TimeAxis, ticks
 from deftarc.web.views.drawings import drawing_key, drawing_told
 from deftarc.web.views.paths import MOST_PATHS, path_bar, path_told, segment_rows
@@ -95,40 +95,42 @@ class Looking:
         began = perf_counter()
         self.looked = None
         try:
-            turn = self._picture(look)
-            if not (look.ahead and turn.edit is not None and self.followed > self.patience):
-                return self._timed(turn, began), None
+            answering = self._picture(look)
+            if not (answering.ahead and self.followed > self.patience):
+                return self._timed(answering, began), None
         except Refusal as refusal:
             return _refused(look, refusal), None
-        head: dict[str, Any] = {**turn.head, "ahead": True, "fragments": {}}
-        head["columns"], parts = self.columns.answer(turn.names, more=True)
-        first = pack(head, [*turn.blobs, *parts])
-        turn.head = {name: turn.head[name] for name in ("n", "revision", "tentative", "frame")} | {"rest": True}
-        turn.blobs = []
+        head: dict[str, Any] = {**answering.head, "ahead": True, "fragments": {}}
+        head["columns"], parts = self.columns.answer(answering.names, more=True)
+        first = pack(head, [*answering.blobs, *parts])
+        answering.head = {name: answering.head[name] for name in ("n", "revision", "tentative", "frame")} | {
+            "rest": True
+        }
+        answering.blobs = []
         spent = perf_counter() - began
 
         def rest() -> bytes:
             try:
-                return self._timed(turn, perf_counter() - spent)
+                return self._timed(answering, perf_counter() - spent)
             except Refusal as refusal:
                 return _refused(look, refusal)
 
         return first, rest
 
-    def _timed(self, turn: Turn, began: float) -> bytes:
+    def _timed(self, answering: Answering, began: float) -> bytes:
         start = perf_counter()
-        made = self._rest(turn)
+        made = self._rest(answering)
         now = perf_counter()
         # Smoothed: a single slow answer is no reason to send the next one otherwise.
-        self.followed += SMOOTH * (now - start - self.followed) if turn.look.ahead else -self.followed
-        self.looked, self.took = kind_of(turn.look), now - began
+        self.followed = self.followed + SMOOTH * (now - start - self.followed) if answering.ahead else 0.0
+        self.looked, self.took = kind_of(answering.look), now - began
         return made
 
     def at_once(self, look: Look) -> bool:
         """Whether the answer will take no time to speak of: the one before, of the same kind, did not."""
         return self.looked is not None and self.looked == kind_of(look) and self.took < AT_ONCE
 
-    def _picture(self, look: Look) -> Turn:
+    def _picture(self, look: Look) -> Answering:
         """What a look asks for, and what the page has to be told of the picture and what is drawn over it."""
         opened = self.shop.projects.open(self.project_id)
         head: dict[str, Any] = {"n": look.n, "revision": opened.revision, "tentative": look.edit is not None}
@@ -160,21 +162,21 @@ class Looking:
             look = look.changed(keys=tuple(keys))
         scene = project.scene(look.scene)
         chosen = next((layer for name in look.layers for layer in scene.layers if layer.id == name), None)
-        turn = Turn(look, opened, project, scene, chosen, frame, edit, head)
+        answering = Answering(look, opened, project, scene, chosen, frame, edit, head)
         if not look.light:
             self._scene_head(head, project, scene)
-            self._table(head, turn.blobs, scene)
-        self._still(turn)
+            self._table(head, answering.blobs, scene)
+        self._still(answering)
         if not look.light:
-            self._over_picture(turn)
-        return turn
+            self._over_picture(answering)
+        return answering
 
-    def _rest(self, turn: Turn) -> bytes:
-        """What follows from the picture: lanes, curves, figures. Packed, with what is not yet sent of the turn."""
-        look, scene, chosen, head = turn.look, turn.scene, turn.chosen, turn.head
+    def _rest(self, answering: Answering) -> bytes:
+        """What follows from the picture: lanes, curves, figures. Packed, with what of it is not yet sent."""
+        look, scene, chosen, head = answering.look, answering.scene, answering.chosen, answering.head
         fragments: dict[str, str] = {}
         if not look.light:
-            opened = turn.opened
+            opened = answering.opened
             head["history"] = {"undo": opened.undo, "redo": opened.redo, "steps": opened.cursor}
             axis = axis_of(look, scene)
             head["axis"] = {"start": axis.start, "end": axis.end, "width": axis.width}
@@ -185,19 +187,19 @@ class Looking:
             head["stops"] = self._stops(scene, look.layers)
             self._ruler(fragments, scene, axis, look.unit)
             self.pairing.answer(look, scene, axis, chosen, fragments, lambda layer: self._spots(scene, layer))
-            names = turn.names + self.pairing.columns(self.columns, scene, frame_times(scene))
+            names = answering.names + self.pairing.columns(self.columns, scene, frame_times(scene))
             pair = self.pairing.head()
             if pair is not None:
                 head["pair"] = pair
             head["columns"], parts = self.columns.answer(names)
             head["good"] = names
-            turn.blobs.extend(parts)
-            self._keyed(head, look, opened, turn.project)
-            self._told(head, turn.edit, opened.project, turn.project)
+            answering.blobs.extend(parts)
+            self._keyed(head, look, opened, answering.project)
+            self._told(head, answering.edit, opened.project, answering.project)
             self._tables(fragments, look, scene, chosen)
-        values = self._values(scene, chosen, turn.frame) if chosen is not None else {}
+        values = self._values(scene, chosen, answering.frame) if chosen is not None else {}
         eases = self.shop.eases.all()
-        fragments.update(self.figuring.answer(look, turn.project, scene, chosen, turn.frame, values, eases))
+        fragments.update(self.figuring.answer(look, answering.project, scene, chosen, answering.frame, values, eases))
         for frame_of, within in (("pair", ("pair-curves",)), ("figures", ("figures-key", "figures-segment"))):
             if frame_of in fragments and self.sent_fragments.get(frame_of) != fragments[frame_of]:
                 # A frame drawn anew is empty: what stands in it goes with it, changed or not.
@@ -206,7 +208,7 @@ class Looking:
         head["fragments"] = {
             name: news for name, html in fragments.items() if (news := self._news(name, html, look)) is not None
         }
-        return pack(head, turn.blobs)
+        return pack(head, answering.blobs)
 
     def _forget(self, scene_id: str) -> None:
         self.scene_id = scene_id
@@ -310,17 +312,17 @@ class Looking:
         self.sent_order = [layer.id for layer in scene.layers]
         self.sent_head = scene
 
-    def _over_picture(self, turn: Turn) -> None:
+    def _over_picture(self, answering: Answering) -> None:
         """What is drawn over the picture of what is selected, and its numbers by frame, in shown units."""
-        look, scene, chosen = turn.look, turn.scene, turn.chosen
+        look, scene, chosen = answering.look, answering.scene, answering.chosen
         times = frame_times(scene)
         if chosen is not None:
-            turn.names = self.columns.of_layer(self.evaluator, scene, chosen, times, look.axes)
+            answering.names = self.columns.of_layer(self.evaluator, scene, chosen, times, look.axes)
             if look.points and isinstance(chosen.artwork, FreePath):
-                row = pose(chosen, scene.rate.time_of(turn.frame), ("outline",))["outline"]
+                row = pose(chosen, scene.rate.time_of(answering.frame), ("outline",))["outline"]
                 contours = [{"count": len(c.points), "closed": c.closed} for c in chosen.artwork.contours]
-                turn.head["points"] = {"layer": chosen.id, "numbers": row, "contours": contours}
-        turn.names += self._paths(turn.head, look, scene, chosen, times)
+                answering.head["points"] = {"layer": chosen.id, "numbers": row, "contours": contours}
+        answering.names += self._paths(answering.head, look, scene, chosen, times)
 
     def _paths(self, head: dict[str, Any], look: Look, scene: Scene, chosen: Layer | None, times: Any) -> list[str]:
         """The paths of what is selected, and by frame where the others of them are and what carries them."""
@@ -380,18 +382,18 @@ class Looking:
     def _spots(self, scene: Scene, layer: Layer) -> Floats:
         return self.evaluator.values(scene, layer.id, frame_times(scene))["position"]
 
-    def _still(self, turn: Turn) -> None:
+    def _still(self, answering: Answering) -> None:
         """The picture at the frame shown, where values changed but not keyed have their say in it."""
-        scene, frame, head = turn.scene, turn.frame, turn.head
+        scene, frame, head = answering.scene, answering.frame, answering.head
         time = scene.rate.time_of(frame)
-        if turn.chosen is not None and has_loose(turn.chosen, time):
-            head["pose"] = {"position": list(pose(turn.chosen, time, ("position",))["position"])}
+        if answering.chosen is not None and has_loose(answering.chosen, time):
+            head["pose"] = {"position": list(pose(answering.chosen, time, ("position",))["position"])}
         loose = {layer.id for layer in scene.layers if has_loose(layer, time)}
         if loose:
             # What a loosely changed layer carries goes where it goes.
             loose |= {x.id for x in scene.layers if any(each.id in loose for each in scene.ancestors(x))}
             head["still"], parts = table_parts(still(scene, time, self.shop.materials.shaper.form), frame, loose)
-            turn.blobs.extend(parts)
+            answering.blobs.extend(parts)
 
 
 def _refused(look: Look, refusal: Refusal) -> bytes:

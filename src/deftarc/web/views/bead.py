@@ -105,7 +105,7 @@ def _bare(beads: tuple[tuple[Any, ...], ...], r: float, kind: str) -> str:
             # A dot of a wide round pen: what is one colour is painted once.
             ways.setdefault((selected, "disc"), []).append(f"M{x} {y}h0")
         elif left == right == "none":
-            ways.setdefault((selected, "half lone"), []).append(_disc(x, y, LONE * r))
+            ways.setdefault((selected, "half lone"), []).append(_disc(x, y, LONE * r + GROWN))
         else:
             size = round(r + GROWN, 2)
             for side, sweep in ((left, 0), (right, 1)):

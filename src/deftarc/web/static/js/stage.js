@@ -179,10 +179,10 @@ function clicked(done, select, stamp) {
 
 export function wireStage(select, openMenu, editText) {
   whenViewChanges(repaint);
-  stage.addEventListener("pointerdown", () => { state.onPicture = true; }, true);
   for (const end of ["pointerup", "pointercancel"]) document.addEventListener(end, () => { state.onPicture = false; }, true);
   stage.addEventListener("pointerdown", (event) => {
     if (event.target.closest("#stage-empty, .text-editor, .segments, .tolerance")) return;
+    state.onPicture = true;
     document.activeElement?.blur?.();
     if (event.button === 1 || (event.button === 0 && spaceHeld)) {
       event.preventDefault();

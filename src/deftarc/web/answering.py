@@ -15,7 +15,7 @@ MANY_LAYERS = 14
 
 
 @dataclass
-class Turn:
+class Answering:
     """One look being answered: what it asks for, the document as tried, and what is to be sent."""
 
     look: Look
@@ -30,6 +30,11 @@ class Turn:
     blobs: list[bytes] = field(default_factory=list)
     #: Columns of numbers by frame that the page has to have.
     names: list[str] = field(default_factory=list)
+
+    @property
+    def ahead(self) -> bool:
+        """Whether a hand on the picture tries this, so that the picture may go ahead of the rest."""
+        return self.look.ahead and self.edit is not None
 
 
 def kind_of(look: Look) -> tuple[str, str] | None:
