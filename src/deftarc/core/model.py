@@ -22,6 +22,15 @@ class Frozen(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False, ser_json_inf_nan="constants")
 
+    def __eq__(self, other: object) -> bool:
+        """Alike in every field. What either has worked out and kept, arrays often, is no part of it."""
+        if self is other:
+            return True
+        if type(self) is not type(other):
+            return NotImplemented
+        one, two = self.__dict__, other.__dict__
+        return all(one[name] == two[name] for name in type(self).model_fields)
+
     def changed(self, **fields: Any) -> Self:
         """A copy with some fields replaced, unchecked, and without what the old one had worked out and kept.
 
