@@ -1,12 +1,15 @@
 """The command line: serve, sample, render, import, export, schema."""
 
 import json
+import os
 import re
 import sys
 from pathlib import Path
+from threading import Thread
 from typing import Annotated, NoReturn
 
 import typer
+from av.error import FFmpegError
 
 from deftarc.core.document import Project
 from deftarc.core.errors import Refusal
@@ -130,8 +133,11 @@ def render(
     frame: Annotated[int, typer.Option(help="The frame of a single picture.")] = 0,
     progress: Annotated[bool, typer.Option(help="Print “frames done of all” as it goes.")] = False,
     ground: Annotated[str, typer.Option(help="What a movie shows where its background lets through, #rrggbb.")] = PAPER,
+    tied: Annotated[bool, typer.Option(hidden=True, help="End when standard input closes.")] = False,
 ) -> None:
     """Render a scene to a movie, one frame, or a folder of frames."""
+    if tied:
+        Thread(target=_end_with_input, name="tie", daemon=True).start()
     opened = open_file(file)
 
     def told(done: int, total: int) -> None:
@@ -152,8 +158,15 @@ def render(
             raise Refusal(f"“{out.name}” is no kind of output. Use X.mp4, X.png, or a folder.")
     except Refusal as error:
         fail(error)
-    except OSError as error:
-        fail(Refusal(f"{out} cannot be written: {error.strerror or error}."))
+    except (OSError, FFmpegError) as error:
+        fail(Refusal(f"{out} cannot be written: {getattr(error, 'strerror', None) or error}."))
+
+
+def _end_with_input() -> None:
+    """Whoever started this holds our standard input open as long as it lives."""
+    while os.read(0, 1024):
+        pass
+    os._exit(3)
 
 
 @app.command("export")
@@ -179,7 +192,10 @@ def import_project(file: File, data: Data = None) -> None:
     from deftarc.web.workshop import Workshop
 
     opened = open_file(file)
-    typer.echo(Workshop.at(data_folder(data)).take(opened))
+    try:
+        typer.echo(Workshop.at(data_folder(data)).take(opened))
+    except Refusal as error:
+        fail(error)
 
 
 @app.command()

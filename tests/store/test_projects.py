@@ -151,8 +151,11 @@ def test_assets_are_kept_by_their_hash(tmp_path):
         assets.read("0" * 64)
 
 
-def test_renders_that_a_stop_cut_off_say_so(filled, tmp_path):
+def test_renders_that_a_stop_cut_off_say_so_when_a_server_begins_and_only_then(filled):
     jobs = JobStore(filled.sessions)
-    job = jobs.create("p", "Crossing", "a.mp4", 10)
-    jobs.change(job, state="running", done=3)
-    assert JobStore(filled.sessions).get(job).state == "stopped"
+    jobs.create("a", "p", "Crossing", "a.mp4", 10)
+    jobs.change("a", state="running", done=3)
+    # The command line opens the same folder, and says nothing of another process's renders.
+    assert JobStore(filled.sessions).get("a").state == "running"
+    JobStore(filled.sessions).end_left_over()
+    assert jobs.get("a").state == "stopped"

@@ -47,7 +47,9 @@ MAX_FONTS = 60
 MAX_ARCHIVE_FILES = 2_000
 MAX_ARCHIVE_BYTES = 400 * 1024 * 1024
 MAX_ARCHIVE_RATIO = 200
-MAX_DOCUMENT_BYTES = 100 * 1024 * 1024
+MAX_DOCUMENT_BYTES = 72 * 1024 * 1024
+#: Letters of a project's keys and shapes: what is stored here can always be read back from its file.
+MAX_PROJECT_TEXT = 64 * 1024 * 1024
 
 # Requests
 MAX_EDIT_BYTES = 4 * 1024 * 1024

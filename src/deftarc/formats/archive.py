@@ -1,11 +1,14 @@
 """The project file: a ZIP with ``project.json`` and the assets it names, documented in docs/format.md."""
 
 import hashlib
+import re
 import zipfile
+from collections.abc import Callable
 from dataclasses import dataclass
 from io import BytesIO
 from pathlib import PurePosixPath
 
+import orjson
 from pydantic import ValidationError
 
 from deftarc.core import limits
@@ -19,6 +22,7 @@ from deftarc.formats.image import check_picture
 from deftarc.formats.materials import parse_drawing
 
 DOCUMENT = "project.json"
+_ASSET = re.compile(r'"(?:asset|source)":"([0-9a-f]{64})"')
 #: Media types of assets and the endings they have in the file.
 ENDINGS = {
     "image/png": ".png",
@@ -50,6 +54,27 @@ def write_project(project: Project, read_asset: AssetReader, media_of: "dict[str
         add(DOCUMENT, project.model_dump_json(exclude_defaults=True, indent=1).encode())
         for name in sorted(assets_of(project)):
             add(f"assets/{name}{ENDINGS[media_of[name]]}", read_asset(name))
+    return out.getvalue()
+
+
+def write_as_it_lies(document: dict[str, object], lost: list[str], get: Callable[[str], Asset]) -> bytes:
+    """A project file of a document that may not keep the format: nothing is left out that could be read, and
+    ``lost.txt`` names what could not.
+    """
+    text = orjson.dumps(document)
+    out, named, gone = BytesIO(), set(_ASSET.findall(text.decode())), list(lost)
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr(DOCUMENT, text)
+        while named:
+            name = named.pop()
+            try:
+                asset = get(name)
+            except Refusal:
+                gone.append(f"the file {name}")
+                continue
+            archive.writestr(f"assets/{name}{ENDINGS.get(asset.media, '.bin')}", asset.data)
+        if gone:
+            archive.writestr("lost.txt", "\n".join(gone))
     return out.getvalue()
 
 

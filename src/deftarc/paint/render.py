@@ -1,6 +1,7 @@
 """Scenes to stills and movies: evaluate in stretches, paint, and hand to the encoder while painting goes on."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from fractions import Fraction
 from pathlib import Path
 from queue import Queue
@@ -30,6 +31,18 @@ QUALITY = {"crf": "18", "preset": "veryfast"}
 Progress = Callable[[int, int], None]
 
 
+@contextmanager
+def whole(target: Path) -> Iterator[Path]:
+    """Where a file is written until it is whole: beside its place, to which it then moves. Half a file is removed."""
+    half = target.with_name(f"{target.name}.part")
+    try:
+        yield half
+        half.replace(target)
+    except BaseException:
+        half.unlink(missing_ok=True)
+        raise
+
+
 def no_progress(_done: int, _all: int) -> None:
     """For whoever does not listen."""
 
@@ -42,7 +55,8 @@ def render_still(scene: Scene, painter: SkiaPainter, frame: int, target: Path) -
     pixels, surface = blank(scene.width, scene.height)
     painter.paint(surface.getCanvas(), table, 0, scene.background, (1.0, 1.0))
     surface.flushAndSubmit()
-    Image.fromarray(unpremultiplied(pixels), "RGBA").save(target, "PNG")
+    with whole(target) as half:
+        Image.fromarray(unpremultiplied(pixels), "RGBA").save(half, "PNG")
 
 
 def render_sequence(scene: Scene, painter: SkiaPainter, folder: Path, progress: Progress = no_progress) -> None:
@@ -56,7 +70,8 @@ def render_sequence(scene: Scene, painter: SkiaPainter, folder: Path, progress: 
         for row in range(count):
             painter.paint(surface.getCanvas(), table, row, scene.background, (1.0, 1.0))
             surface.flushAndSubmit()
-            Image.fromarray(unpremultiplied(pixels), "RGBA").save(folder / f"{first + row:0{digits}d}.png", "PNG")
+            with whole(folder / f"{first + row:0{digits}d}.png") as half:
+                Image.fromarray(unpremultiplied(pixels), "RGBA").save(half, "PNG")
             progress(first + row + 1, scene.frames)
 
 
@@ -116,7 +131,7 @@ def render_movie(
     worker = Thread(target=paint, name="painter", daemon=True)
     worker.start()
     try:
-        with MovieWriter(target, scene, width, height) as movie:
+        with whole(target) as half, MovieWriter(half, scene, width, height) as movie:
             done = 0
             while (got := ready.get()) is not None:
                 if isinstance(got, BaseException):

@@ -1,33 +1,146 @@
-"""The database file: opened with WAL, FULL and foreign keys, and brought to the newest tables."""
+"""The database file: opened with WAL, FULL and foreign keys, checked, brought to the newest tables, and spoken to.
 
+Every way to it goes through ``Sessions``: what writes takes its turn before it reads, so that two processes cannot
+both change what they read; and what the disk refuses becomes a sentence (``trouble.py``).
+"""
+
+import logging
+import sqlite3
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
 from alembic import command
 from alembic.config import Config
-from sqlalchemy import Engine, create_engine, event
+from sqlalchemy import Connection, Engine, create_engine, event
+from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session, sessionmaker
 
+from deftarc.core.errors import Refusal
+from deftarc.store.trouble import StoreTrouble, trouble_of
 
-def open_database(folder: Path) -> sessionmaker[Session]:
-    """Sessions on ``deftarc.sqlite`` in a folder, made if need be."""
-    folder.mkdir(parents=True, exist_ok=True)
-    engine = create_engine(f"sqlite:///{folder / 'deftarc.sqlite'}", connect_args={"timeout": 30})
+log = logging.getLogger(__name__)
+FILE = "deftarc.sqlite"
+#: Seconds that one process waits for another's turn to end.
+PATIENCE = 30
+
+
+class Sessions:
+    """Called, a session to read with; ``begin()`` one to write with, committed at its end or not at all."""
+
+    def __init__(self, engine: Engine, file: Path) -> None:
+        self.engine, self.file = engine, file
+        self._read = sessionmaker(engine, expire_on_commit=False)
+        self._write = sessionmaker(engine.execution_options(deftarc_write=True), expire_on_commit=False)
+        #: What is wrong with the file, in words; while there is something, nothing is written to it.
+        self.damage = ""
+
+    @contextmanager
+    def __call__(self) -> Iterator[Session]:
+        with _told(self.file), self._read() as session:
+            yield session
+
+    @contextmanager
+    def begin(self) -> Iterator[Session]:
+        self.refuse_damaged()
+        with _told(self.file), self._write.begin() as session:
+            # Now, not at the first word: whoever reads in order to write has its turn from here on.
+            session.connection()
+            yield session
+
+    @contextmanager
+    def connect(self) -> Iterator[Connection]:
+        """A bare connection, for what is asked very often."""
+        with _told(self.file), self.engine.connect() as connection:
+            yield connection
+
+    def refuse_damaged(self) -> None:
+        if self.damage:
+            raise StoreTrouble(
+                f"The database is damaged, and nothing is written to it any more. Take what you need out of it by "
+                f"export, then restore a copy of {self.file} or move it away.", "damaged"
+            )  # fmt: skip
+
+    def compact(self) -> None:
+        """Gives room that is no longer used back to the disk. Where there is none to do it in, it stays for later."""
+        connection = self.engine.raw_connection()
+        try:
+            cursor = connection.cursor()
+            cursor.execute("VACUUM")
+            cursor.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+            cursor.close()
+        except sqlite3.Error as error:
+            log.warning("%s could not be made smaller: %s", self.file, error)
+        finally:
+            connection.close()
+
+    def close(self) -> None:
+        self.engine.dispose()
+
+
+@contextmanager
+def _told(file: Path) -> Iterator[None]:
+    try:
+        yield
+    except DBAPIError as error:
+        told = trouble_of(error.orig or error, file)
+        if told is None:
+            raise
+        raise told from error
+
+
+def open_database(folder: Path) -> Sessions:
+    """Sessions on ``deftarc.sqlite`` in a folder, made if need be. StoreTrouble where it cannot be used at all."""
+    make_folder(folder)
+    file = folder / FILE
+    engine = create_engine(f"sqlite:///{file}", connect_args={"timeout": PATIENCE})
 
     @event.listens_for(engine, "connect")
     def _pragmas(connection: Any, _record: Any) -> None:
+        # The driver would leave changes of tables outside of transactions; BEGIN is said by ourselves, below.
+        connection.isolation_level = None
         cursor = connection.cursor()
         for pragma in ("journal_mode=WAL", "synchronous=FULL", "foreign_keys=ON"):
             cursor.execute(f"PRAGMA {pragma}")
         cursor.close()
 
-    _migrate(engine)
-    return sessionmaker(engine, expire_on_commit=False)
+    @event.listens_for(engine, "begin")
+    def _begin(connection: Connection) -> None:
+        writes = connection.get_execution_options().get("deftarc_write", False)
+        connection.exec_driver_sql("BEGIN IMMEDIATE" if writes else "BEGIN")
+
+    sessions = Sessions(engine, file)
+    with _told(file):
+        _migrate(engine)
+    return sessions
+
+
+def check_database(sessions: Sessions) -> str:
+    """Reads the whole file over once; what is wrong with it in words, empty where nothing is. See ``damage``."""
+    try:
+        with sessions.connect() as connection:
+            found = connection.exec_driver_sql("PRAGMA quick_check(3)").scalars().all()
+        sessions.damage = "" if found == ["ok"] else "; ".join(str(each) for each in found)[:300]
+    except StoreTrouble as trouble:
+        sessions.damage = str(trouble)
+    return sessions.damage
+
+
+def make_folder(folder: Path) -> None:
+    """A folder that is there; Refusal in a sentence where it cannot be."""
+    if folder.exists() and not folder.is_dir():
+        raise Refusal(f"{folder} is a file. Name the folder that holds the projects, or one to be made.")
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise Refusal(f"The folder {folder} cannot be made: {error.strerror}.") from None
 
 
 def _migrate(engine: Engine) -> None:
+    """All steps to the newest tables in one transaction: a process that dies on the way leaves what was before."""
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
-    with engine.begin() as connection:
+    with engine.execution_options(deftarc_write=True).begin() as connection:
         config.attributes["connection"] = connection
         command.upgrade(config, "head")

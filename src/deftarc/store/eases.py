@@ -5,18 +5,18 @@ from threading import Lock
 
 from sqlalchemy import delete, func, select
 from sqlalchemy.dialects.sqlite import insert
-from sqlalchemy.orm import Session, sessionmaker
 
 from deftarc.core import limits
 from deftarc.core.errors import Refusal, unknown
 from deftarc.core.knots import OwnEase
+from deftarc.store.database import Sessions
 from deftarc.store.tables import EaseRow
 
 
 class EaseStore:
     """What it read last is kept: a page looks at all eases whenever a key is selected."""
 
-    def __init__(self, sessions: sessionmaker[Session]) -> None:
+    def __init__(self, sessions: Sessions) -> None:
         self.sessions = sessions
         self._known: list[OwnEase] | None = None
         # Pages read while others write: without it, what was read before a write could be kept after it.

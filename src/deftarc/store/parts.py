@@ -1,155 +1,287 @@
-"""A document as content-addressed parts: a root that names scenes, each scene naming its layers.
+"""A document as content-addressed parts: a root that names scenes, a scene its layers, a layer what of it is long.
 
 An edit writes only the parts it changed: what the new document shares with the old one by identity keeps its
-hash without being looked at. Hashes are BLAKE2b of 15 bytes in base64, 20 letters: short, because a scene's
-part lists one for each layer and is written anew at every edit.
+hash without being looked at. Long rows (keys, points, a scene's layers) are kept in *stretches* of some dozen, cut
+where the hash of an entry says so: a key put in or taken away moves no other cut, so a lane of thousands costs an
+edit one stretch. Hashes are BLAKE2b of 15 bytes in base64, 20 letters.
+
+What is written is known to the index only once it is on disk: see ``Written``.
 """
 
-import json
-import logging
-import re
 import zlib
 from base64 import urlsafe_b64encode
-from collections.abc import Callable
-from contextlib import suppress
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from dataclasses import dataclass, field
 from hashlib import blake2b
+from operator import is_
 from typing import Any
 
-from sqlalchemy.exc import SQLAlchemyError
+import orjson
+from pydantic import TypeAdapter
 
-from deftarc.core.document import Carrier, Layer, Project, Scene
+from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.keys import KeyBase, PathPoint
 
-log = logging.getLogger(__name__)
-#: Hands over a part's body by its hash.
+#: Hands over a part's body by its hash; LookupError where there is none.
 PartReader = Callable[[str], bytes]
+#: Rows of so many entries stay where they are; a stretch has at least LEAST and at most MOST.
+SHORT, LEAST, MOST = 64, 16, 256
+#: Artwork of more letters than this is a part of its own.
+LONG_ARTWORK = 1_500
+#: A document of no more than this is known without ever being tidied.
+FEW = 400
 
 
-def _named(text: bytes) -> str:
+def named(text: bytes) -> str:
     return urlsafe_b64encode(blake2b(text, digest_size=15).digest()).decode()
+
+
+def text_of(body: bytes, name: str) -> bytes:
+    """A part's text; ValueError where it is not what its name says."""
+    try:
+        text = zlib.decompress(body)
+    except zlib.error as error:
+        raise ValueError(str(error)) from None
+    if named(text) != name:
+        raise ValueError("a part is not what its name says")
+    return text
+
+
+@dataclass(frozen=True, eq=False)
+class Known:
+    """A thing that is stored: its part's name, how many letters it takes with all that it names, and where it is no
+    part of its own, its text.
+    """
+
+    thing: Any
+    name: str
+    size: int
+    text: bytes = b""
+
+
+@dataclass
+class Written:
+    """What is to be stored for a document. ``keep`` it in the index when it is."""
+
+    root: str
+    size: int
+    bodies: dict[str, bytes]
+    known: list[Known]
 
 
 class PartIndex:
     """Remembers which object has which hash, for the documents that went through it."""
 
     def __init__(self) -> None:
-        self._by_object: dict[int, tuple[object, str]] = {}
-        self._by_hash: dict[str, Any] = {}
+        self._by_object: dict[int, Known] = {}
+        self._by_hash: dict[str, Known] = {}
+        #: How much it knew when it was last tidied.
+        self._tidied: int | None = None
 
-    def known(self, thing: object) -> str | None:
+    def known(self, thing: object) -> Known | None:
+        """What is known of an object; of a row of entries, by the entries."""
+        if isinstance(thing, tuple):
+            found = self._by_object.get(id(thing[0]) ^ 1)
+            same = found is not None and len(found.thing) == len(thing) and all(map(is_, found.thing, thing))
+            return found if same else None
         found = self._by_object.get(id(thing))
-        return found[1] if found is not None and found[0] is thing else None
+        return found if found is not None and found.thing is thing else None
 
-    def remember(self, thing: object, name: str) -> None:
-        self._by_object[id(thing)] = (thing, name)
-        self._by_hash[name] = thing
+    def remember(self, known: Known) -> None:
+        self._by_object[_key(known.thing)] = known
+        self._by_hash[known.name] = known
 
-    def thing(self, name: str) -> Any:
+    def named(self, name: str) -> Known | None:
         return self._by_hash.get(name)
 
+    def keep(self, written: Written) -> None:
+        """Takes over what is on disk now."""
+        for known in written.known:
+            self.remember(known)
+
     def keep_only(self, project: Project) -> None:
-        """Forgets what is not part of a document, when much has gathered."""
-        things: list[object] = [project, *project.scenes, *(x for scene in project.scenes for x in scene.layers)]
-        if len(self._by_object) < 4 * len(things) + 400:
+        """Forgets what is not part of a document, when as much again has gathered."""
+        if self._tidied is None:
+            self._tidied = len(self._by_hash)
+        if len(self._by_hash) < 2 * self._tidied + FEW:
             return
-        kept = [(thing, self.known(thing)) for thing in things]
+        here = [found for thing in _things(project) if (found := self.known(thing)) is not None]
         self._by_object.clear()
         self._by_hash.clear()
-        for thing, name in kept:
-            if name is not None:
-                self.remember(thing, name)
+        for known in here:
+            self.remember(known)
+        self._tidied = len(here)
 
-    def write(self, project: Project) -> tuple[str, dict[str, bytes]]:
-        """The root's hash, and the bodies of the parts that are new."""
-        bodies: dict[str, bytes] = {}
-        return self._store(project, self._root(project, bodies), bodies), bodies
+    def write(self, project: Project) -> Written:
+        writer = Writer(self)
+        root = writer.project(project)
+        return Written(root.name, root.size, writer.bodies, writer.made)
 
-    def _store(self, thing: object, data: "dict[str, Any] | None", bodies: dict[str, bytes]) -> str:
-        name = self.known(thing)
-        if name is not None or data is None:
-            return name or ""
-        text = json.dumps(data, separators=(",", ":"), ensure_ascii=False).encode()
-        name = _named(text)
-        bodies[name] = zlib.compress(text, 6)
-        self.remember(thing, name)
-        return name
 
-    def _root(self, project: Project, bodies: dict[str, bytes]) -> dict[str, Any] | None:
-        if self.known(project):
-            return None
-        scenes = [self._store(scene, self._scene(scene, bodies), bodies) for scene in project.scenes]
-        return {**project.model_dump(mode="json", exclude_defaults=True, exclude={"scenes"}), "scenes": scenes}
+def _key(thing: object) -> int:
+    # A row is found by its first entry, whose own number another thing may have.
+    return id(thing[0]) ^ 1 if isinstance(thing, tuple) else id(thing)
 
-    def _scene(self, scene: Scene, bodies: dict[str, bytes]) -> dict[str, Any] | None:
-        if self.known(scene):
-            return None
-        layers = []
+
+def _things(project: Project) -> Iterator[object]:
+    yield project
+    for scene in project.scenes:
+        yield scene
+        yield from scene.layers
         for layer in scene.layers:
-            name = self.known(layer)
-            if name is None:
-                name = self._store(layer, layer.model_dump(mode="json", exclude_defaults=True), bodies)
-            layers.append(name)
-        head = {**scene.model_dump(mode="json", exclude_defaults=True, exclude={"layers"}), "id": scene.id}
-        return {**head, "layers": layers}
-
-    def read(self, root: str, reader: PartReader) -> Project:
-        """The document of a root, sharing what is known already."""
-        found = self.thing(root)
-        if isinstance(found, Project):
-            return found
-        data = _body(reader(root))
-        scenes = tuple(self._read_scene(name, reader) for name in data["scenes"])
-        project = Project(**{**data, "scenes": scenes})
-        self.remember(project, root)
-        return project
-
-    def _read_scene(self, name: str, reader: PartReader) -> Scene:
-        found = self.thing(name)
-        if isinstance(found, Scene):
-            return found
-        data = _body(reader(name))
-        layers = []
-        for layer_name in data["layers"]:
-            layer = self.thing(layer_name)
-            if not isinstance(layer, Layer):
-                layer = _read_layer(reader, layer_name)
-                self.remember(layer, layer_name)
-            layers.append(layer)
-        scene = Scene(**{**data, "layers": _held_together(layers)})
-        self.remember(scene, name)
-        return scene
+            yield layer.artwork
+            for track in layer.tracks.values():
+                yield track
+                for rows in (track.keys, getattr(track, "points", ())):
+                    if len(rows) > SHORT:
+                        yield from stretches(rows)
 
 
-def _read_layer(reader: PartReader, name: str) -> Layer:
-    """A stored layer; one that cannot be read as an empty carrier that says so, in the place of what it was.
-
-    It keeps its part's name, so what is stored stays as it lies until somebody replaces it.
-    """
-    try:
-        return Layer.model_validate_json(zlib.decompress(reader(name)))
-    except (ValueError, zlib.error, SQLAlchemyError) as error:
-        log.error("layer part %s cannot be read: %s", name, error)
-        told: dict[str, Any] = {}
-        with suppress(Exception):
-            told = dict(json.loads(zlib.decompress(reader(name))))
-        own = told.get("id")
-        made = (
-            own
-            if isinstance(own, str) and re.fullmatch("[a-z0-9]{1,24}", own)
-            else blake2b(name.encode(), digest_size=5).hexdigest()
-        )
-        title = str(told.get("name") or "a layer")[:80]
-        return Layer(id=made, name=f"Damaged: {title}", artwork=Carrier(), locked=True, reference=True)
+def _weight(entry: object) -> int:
+    value = getattr(entry, "value", 0)
+    return 1 + len(value) // 4 if isinstance(value, tuple) else 1
 
 
-def _held_together(layers: list[Layer]) -> tuple[Layer, ...]:
-    """Layers whose parents are all there: where a damaged one took its name with it, what it carried stands alone."""
-    here = {layer.id for layer in layers}
-    return tuple(
-        layer.changed(parent=None) if layer.parent is not None and layer.parent not in here else layer
-        for layer in layers
-    )
+def _mark(entry: object) -> int:
+    if isinstance(entry, KeyBase):
+        return entry.time
+    return hash((entry.x, entry.y)) if isinstance(entry, PathPoint) else int.from_bytes(str(entry).encode()[:8])
 
 
-def _body(body: bytes) -> dict[str, Any]:
-    data: dict[str, Any] = json.loads(zlib.decompress(body))
-    return data
+def stretches(rows: Sequence[Any]) -> Iterator[tuple[Any, ...]]:
+    """A row in stretches, cut after entries whose own hash says so, so that cuts stay where they are."""
+    start = weight = 0
+    heavy = isinstance(rows[0], KeyBase) and isinstance(getattr(rows[0], "value", None), tuple)
+    for k, entry in enumerate(rows):
+        weight += _weight(entry) if heavy else 1
+        if weight >= MOST or (weight >= LEAST and (_mark(entry) // 64 * 0x9E3779B1 & 0xFFFFFFFF) >> 27 == 0):
+            yield tuple(rows[start : k + 1])
+            start, weight = k + 1, 0
+    if start < len(rows):
+        yield tuple(rows[start:])
+
+
+def _long(rows: Sequence[Any]) -> bool:
+    return len(rows) > SHORT or (bool(rows) and sum(map(_weight, rows)) > SHORT * 4)
+
+
+@dataclass
+class Writer:
+    """Gathers the bodies of a document's parts that the index does not know."""
+
+    index: PartIndex
+    bodies: dict[str, bytes] = field(default_factory=dict)
+    made: list[Known] = field(default_factory=list)
+    _own: dict[int, Known] = field(default_factory=dict)
+
+    def _known(self, thing: object) -> Known | None:
+        found = self.index.known(thing)
+        if found is None:
+            found = self._own.get(_key(thing))
+            if isinstance(thing, tuple) and found is not None and found.thing != thing:
+                found = None
+        return found
+
+    def _make(self, thing: Any, text: bytes, size: int = 0, inline: bool = False) -> Known:
+        known = Known(thing, named(text), len(text) + size, text if inline else b"")
+        if not inline:
+            self.bodies[known.name] = zlib.compress(text, 6)
+        self.made.append(known)
+        self._own[_key(thing)] = known
+        return known
+
+    def _rows(self, rows: tuple[Any, ...]) -> tuple[Any, int]:
+        """What stands for a row in the text of what has it, and the size of the parts it names."""
+        if not _long(rows):
+            return orjson.Fragment(_row_text(rows)), 0
+        parts = [self._known(each) or self._make(each, _row_text(each)) for each in stretches(rows)]
+        return {"parts": [part.name for part in parts]}, sum(part.size for part in parts)
+
+    def _track(self, track: Any) -> Known:
+        found = self._known(track)
+        if found is None:
+            told = track.model_dump(mode="json", exclude_defaults=True, exclude={"keys", "points"})
+            size = 0
+            for name in ("keys", "points"):
+                if rows := getattr(track, name, ()):
+                    told[name], more = self._rows(rows)
+                    size += more
+            found = self._make(track, orjson.dumps(told), size, inline=True)
+        return found
+
+    def _artwork(self, artwork: Any) -> Known:
+        found = self._known(artwork)
+        if found is None:
+            text = artwork.model_dump_json(exclude_defaults=True).encode()
+            found = self._make(artwork, text, inline=len(text) <= LONG_ARTWORK)
+        return found
+
+    def layer(self, layer: Layer) -> Known:
+        found = self._known(layer)
+        if found is None:
+            told = layer.model_dump(mode="json", exclude_defaults=True, exclude={"tracks", "artwork"})
+            artwork = self._artwork(layer.artwork)
+            told["id"] = layer.id
+            told["artwork"] = orjson.Fragment(artwork.text) if artwork.text else {"part": artwork.name}
+            tracks = {name: self._track(track) for name, track in layer.tracks.items()}
+            if tracks:
+                told["tracks"] = {name: orjson.Fragment(track.text) for name, track in tracks.items()}
+            size = sum(track.size - len(track.text) for track in tracks.values())
+            found = self._make(layer, orjson.dumps(told), size + (0 if artwork.text else artwork.size))
+        return found
+
+    def scene(self, scene: Scene, layers: Iterable[Known]) -> Known:
+        """A scene's part, from its head and the parts of its layers."""
+        told = scene.model_dump(mode="json", exclude_defaults=True, exclude={"layers"})
+        layers = list(layers)
+        names: Any = [layer.name for layer in layers]
+        size = sum(layer.size for layer in layers)
+        if len(names) > SHORT:
+            parts = []
+            for each in stretches(names):
+                text = orjson.dumps(each)
+                parts.append(named(text))
+                size += len(text)
+                if self.index.named(parts[-1]) is None:
+                    self.bodies[parts[-1]] = zlib.compress(text, 6)
+                    self.made.append(Known(_Names(each), parts[-1], len(text)))
+            names = {"parts": parts}
+        return self._make(scene, orjson.dumps({**told, "id": scene.id, "layers": names}), size)
+
+    def root(self, project: Project, scenes: Iterable[Known]) -> Known:
+        """A document's root, from its head and the parts of its scenes."""
+        scenes = list(scenes)
+        told = project.model_dump(mode="json", exclude_defaults=True, exclude={"scenes"})
+        text = orjson.dumps({**told, "scenes": [scene.name for scene in scenes]})
+        return self._make(project, text, sum(scene.size for scene in scenes))
+
+    def project(self, project: Project) -> Known:
+        found = self._known(project)
+        if found is None:
+            scenes = [
+                self._known(scene) or self.scene(scene, [self.layer(layer) for layer in scene.layers])
+                for scene in project.scenes
+            ]
+            found = self.root(project, scenes)
+        return found
+
+
+@dataclass(frozen=True, eq=False)
+class _Names:
+    """A stretch of a scene's layers, by their parts' names."""
+
+    names: tuple[str, ...]
+
+
+_ADAPTERS: dict[type, TypeAdapter[Any]] = {}
+
+
+def row_adapter(entry: type) -> TypeAdapter[Any]:
+    """Reads and writes rows of one kind of entry."""
+    if entry not in _ADAPTERS:
+        _ADAPTERS[entry] = TypeAdapter(tuple[entry, ...])  # type: ignore[valid-type]
+    return _ADAPTERS[entry]
+
+
+def _row_text(rows: tuple[Any, ...]) -> bytes:
+    return row_adapter(type(rows[0])).dump_json(rows, exclude_defaults=True) if rows else b"[]"

@@ -5,21 +5,27 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from threading import RLock
 
-from sqlalchemy import Connection, delete, select, update
+from sqlalchemy import delete, select, update
 from sqlalchemy.dialects.sqlite import insert
-from sqlalchemy.orm import Session, sessionmaker
+from sqlalchemy.orm import Session
 
+from deftarc.core import limits
 from deftarc.core.document import Project, new_id
 from deftarc.core.edit import EditBase, Note, RenameProject, apply
 from deftarc.core.edit.layers import distinct
 from deftarc.core.errors import Refusal, unknown
 from deftarc.core.keying import KeyRef
-from deftarc.store.parts import PartIndex
-from deftarc.store.tables import PartRow, ProjectRow, StepRow
+from deftarc.store.database import Sessions
+from deftarc.store.parts import PartIndex, PartReader, Written
+from deftarc.store.reading_parts import UNREADABLE, Reading, is_stand_in
+from deftarc.store.tables import EditIdRow, PartRow, ProjectRow, StepRow
+from deftarc.store.trouble import StoreTrouble
 
 _REVISION = "SELECT revision, deleted_at FROM projects WHERE id = ?"
 #: Projects kept in memory at a time.
 MOST_OPEN = 12
+#: So many of the newest edits are known by their ids.
+EDITS_KNOWN = 2_000
 
 
 class Stale(Refusal):
@@ -30,6 +36,16 @@ class Stale(Refusal):
         super().__init__(f"The project was changed meanwhile ({since}). Look at it and try again.")
         self.revision = revision
         self.changes = changes
+
+
+class DamagedProject(Refusal):
+    """What is stored of a project cannot be read as a document."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__(
+            f"{name} is damaged and cannot be opened as it is. On the start page it can be taken back to the last "
+            f"state that opens, exported as it lies, or removed."
+        )
 
 
 @dataclass
@@ -50,6 +66,13 @@ class OpenProject:
     #: After an undo or a redo: the document it went from, and what the step is called.
     came_from: Project | None = None
     stepped: str = ""
+    #: The edit had been made already: nothing was done again.
+    repeated: bool = False
+
+    @property
+    def lost(self) -> list[str]:
+        """The names of layers that cannot be read."""
+        return [layer.name for scene in self.project.scenes for layer in scene.layers if is_stand_in(layer)]
 
 
 @dataclass(frozen=True)
@@ -66,7 +89,7 @@ class ProjectSummary:
 class ProjectStore:
     """All projects of one data folder. Safe to use from several threads."""
 
-    def __init__(self, sessions: sessionmaker[Session], now: Callable[[], float] = time.time) -> None:
+    def __init__(self, sessions: Sessions, now: Callable[[], float] = time.time) -> None:
         self.sessions = sessions
         self.now = now
         self._open: dict[str, OpenProject] = {}
@@ -83,38 +106,37 @@ class ProjectStore:
 
     def create(self, project: Project, project_id: str | None = None) -> str:
         """A new project with this document; returns its id."""
+        return self.take(project.name, PartIndex().write(project), project_id)
+
+    def take(self, title: str, written: Written, project_id: str | None = None) -> str:
+        """A new project out of parts that are ready; returns its id."""
         name = project_id or new_id()
-        index = PartIndex()
         with self._lock, self.sessions.begin() as session:
-            root, bodies = index.write(project)
-            _write_parts(session, bodies)
-            self._insert(session, name, project.name, root, "Begin")
+            _write_parts(session, written.bodies)
+            now = self.now()
+            session.add(
+                ProjectRow(id=name, name=title, created_at=now, changed_at=now, deleted_at=None, cursor=0, revision=1)
+            )
+            session.flush()
+            session.add(
+                StepRow(project=name, number=0, root=written.root, revision=1, label="Begin", edit="", made_at=now)
+            )
         return name
 
-    def _insert(self, session: Session, name: str, title: str, root: str, label: str) -> None:
-        now = self.now()
-        session.add(
-            ProjectRow(id=name, name=title, created_at=now, changed_at=now, deleted_at=None, cursor=0, revision=1)
-        )
-        session.flush()
-        session.add(StepRow(project=name, number=0, root=root, revision=1, label=label, edit="", made_at=now))
-
     def open(self, project_id: str) -> OpenProject:
-        """The project as it is now; Refusal when there is none or it was deleted."""
+        """The project as it is now; Refusal when there is none or it was deleted, DamagedProject when it cannot be
+        read.
+        """
         with self._lock:
             found = self._open.get(project_id)
             if found is not None:
                 # Asked at every look of every page: one row of two numbers, and mostly nothing has changed.
-                with self._connect() as connection:
+                with self.sessions.connect() as connection:
                     told = connection.exec_driver_sql(_REVISION, (project_id,)).first()
                 if told is not None and told.deleted_at is None and found.revision == told.revision:
                     return found
             with self.sessions() as session:
                 return self._opened(session, project_id)
-
-    def _connect(self) -> Connection:
-        connect: Callable[[], Connection] = self.sessions.kw["bind"].connect
-        return connect()
 
     def _opened(self, session: Session, project_id: str) -> OpenProject:
         row = session.get(ProjectRow, project_id)
@@ -123,57 +145,87 @@ class ProjectStore:
         found = self._open.get(project_id)
         if found is not None and found.revision == row.revision:
             return found
-        return self._load(session, row, found.index if found else PartIndex())
+        return self._keep(self._load(session, row, found.index if found else PartIndex()))
+
+    def _keep(self, opened: OpenProject) -> OpenProject:
+        """Remembers what is on disk as it is in memory."""
+        while len(self._open) >= MOST_OPEN and opened.id not in self._open:
+            self._open.pop(next(iter(self._open)))
+        opened.index.keep_only(opened.project)
+        self._open[opened.id] = opened
+        return opened
 
     def _load(self, session: Session, row: ProjectRow, index: PartIndex) -> OpenProject:
-        step = session.get_one(StepRow, (row.id, row.cursor))
+        step = session.get(StepRow, (row.id, row.cursor))
         following = session.get(StepRow, (row.id, row.cursor + 1))
-        project = index.read(step.root, lambda name: session.get_one(PartRow, name).body)
-        opened = OpenProject(
+        if step is None:
+            raise DamagedProject(row.name)
+        return OpenProject(
             id=row.id,
-            project=project,
+            project=_read(index, session, step.root, row.name),
             revision=row.revision,
             cursor=row.cursor,
             undo=step.label if row.cursor else None,
             redo=following.label if following else None,
             index=index,
         )
-        index.keep_only(project)
-        while len(self._open) >= MOST_OPEN:
-            self._open.pop(next(iter(self._open)))
-        self._open[row.id] = opened
-        return opened
 
-    def commit(self, project_id: str, revision: int, edit: EditBase) -> OpenProject:
+    def commit(self, project_id: str, revision: int, edit: EditBase, edit_id: str | None = None) -> OpenProject:
         """Applies an edit made on a revision, and returns once it is on disk.
 
-        Raises Stale when the revision is not the newest, Refusal when the edit cannot be; then nothing changed.
+        Raises Stale when the revision is not the newest, Refusal when the edit cannot be; then nothing changed. An
+        edit whose id was made already is not made again: it answers with what became of it.
         """
-        with self._lock, self.sessions.begin() as session:
-            opened = self._opened(session, project_id)
-            self._check(session, opened, revision)
-            project = apply(opened.project, edit)
-            label = edit.label(opened.project)[:400]
-            if project is opened.project:
-                return replace(opened, notes=(), selects=None, came_from=None)
-            root, bodies = opened.index.write(project)
-            _write_parts(session, bodies)
-            fresh = OpenProject(project_id, project, revision + 1, opened.cursor + 1, label, None, opened.index)
-            fresh.notes = edit.notes(opened.project, project)
-            fresh.selects = edit.selects(opened.project, project)
-            if opened.redo is not None:
-                session.execute(delete(StepRow).where(StepRow.project == project_id, StepRow.number > opened.cursor))
-            session.execute(
-                insert(StepRow).values(
-                    project=project_id, number=fresh.cursor, root=root, revision=fresh.revision, label=label,
-                    edit=edit.model_dump_json(exclude_defaults=True), made_at=self.now(),
-                )
-            )  # fmt: skip
-            self._advance(session, fresh)
-            session.commit()
-            opened.index.keep_only(project)
-            self._open[project_id] = fresh
-            return fresh
+        with self._lock:
+            with self.sessions.begin() as session:
+                opened = self._opened(session, project_id)
+                before = session.get(EditIdRow, (project_id, edit_id)) if edit_id else None
+                if before is not None:
+                    return self._made_before(session, opened, edit, before)
+                self._check(session, opened, revision)
+                project = apply(opened.project, edit)
+                label = edit.label(opened.project)[:400]
+                if project is opened.project:
+                    return replace(opened, notes=(), selects=None, came_from=None)
+                written = opened.index.write(project)
+                _refuse_too_large(written)
+                fresh = OpenProject(project_id, project, revision + 1, opened.cursor + 1, label, None, opened.index)
+                fresh.notes = edit.notes(opened.project, project)
+                fresh.selects = edit.selects(opened.project, project)
+                _write_parts(session, written.bodies)
+                if opened.redo is not None:
+                    session.execute(
+                        delete(StepRow).where(StepRow.project == project_id, StepRow.number > opened.cursor)
+                    )
+                session.execute(
+                    insert(StepRow).values(
+                        project=project_id, number=fresh.cursor, root=written.root, revision=fresh.revision,
+                        label=label, edit=edit.model_dump_json(exclude_defaults=True), made_at=self.now(),
+                    )
+                )  # fmt: skip
+                if edit_id:
+                    self._note_id(session, fresh, edit_id)
+                self._advance(session, fresh)
+            # Only what is on disk is known to be: a disk that is full leaves everything as it was.
+            opened.index.keep(written)
+            return self._keep(fresh)
+
+    def _note_id(self, session: Session, fresh: OpenProject, edit_id: str) -> None:
+        session.execute(
+            insert(EditIdRow).values(project=fresh.id, id=edit_id, number=fresh.cursor, revision=fresh.revision)
+        )
+        if fresh.revision % 100 == 0:
+            old = fresh.revision - EDITS_KNOWN
+            session.execute(delete(EditIdRow).where(EditIdRow.project == fresh.id, EditIdRow.revision < old))
+
+    def _made_before(self, session: Session, opened: OpenProject, edit: EditBase, made: EditIdRow) -> OpenProject:
+        """What became of an edit that was made already: told as when it was made, while nothing came after it."""
+        told = replace(opened, notes=(), selects=None, came_from=None, repeated=True)
+        step = session.get(StepRow, (opened.id, made.number - 1))
+        if made.revision == opened.revision and step is not None:
+            was = _read(opened.index, session, step.root, opened.project.name)
+            told.notes, told.selects = edit.notes(was, opened.project), edit.selects(was, opened.project)
+        return told
 
     def _advance(self, session: Session, opened: OpenProject) -> None:
         session.execute(
@@ -200,20 +252,46 @@ class ProjectStore:
         return self._step(project_id, revision, 1, "There is nothing to redo.")
 
     def _step(self, project_id: str, revision: int, by: int, otherwise: str) -> OpenProject:
-        with self._lock, self.sessions.begin() as session:
-            opened = self._opened(session, project_id)
-            self._check(session, opened, revision)
-            step = session.get(StepRow, (project_id, opened.cursor + by))
-            if step is None:
-                raise Refusal(otherwise)
-            project = opened.index.read(step.root, lambda name: session.get_one(PartRow, name).body)
-            self._advance(session, OpenProject(project_id, project, revision + 1, step.number, None, None))
-            session.flush()
-            session.expire_all()
-            moved = self._load(session, session.get_one(ProjectRow, project_id), opened.index)
-            session.commit()
+        with self._lock:
+            with self.sessions.begin() as session:
+                opened = self._opened(session, project_id)
+                self._check(session, opened, revision)
+                moved = self._moved(session, opened.id, opened.cursor + by, revision + 1, opened.index)
+                if moved is None:
+                    raise Refusal(otherwise)
             stepped = (opened.undo if by < 0 else opened.redo) or ""
-            return replace(moved, came_from=opened.project, stepped=stepped)
+            return replace(self._keep(moved), came_from=opened.project, stepped=stepped)
+
+    def _moved(
+        self, session: Session, project_id: str, number: int, revision: int, index: PartIndex
+    ) -> OpenProject | None:
+        """The project at another step of its history; None where there is no such step."""
+        row = session.get_one(ProjectRow, project_id)
+        if session.get(StepRow, (project_id, number)) is None:
+            return None
+        row.cursor, row.revision, row.changed_at = number, revision, self.now()
+        moved = self._load(session, row, index)
+        row.name = moved.project.name
+        return moved
+
+    def back_to_sound(self, project_id: str) -> OpenProject:
+        """Back to the last state of a damaged project that opens whole; what came after it can still be redone."""
+        with self._lock:
+            with self.sessions.begin() as session:
+                row = session.get(ProjectRow, project_id)
+                if row is None or row.deleted_at is not None:
+                    raise unknown("project", project_id)
+                self._open.pop(project_id, None)
+                for number in range(row.cursor, -1, -1):
+                    try:
+                        moved = self._moved(session, project_id, number, row.revision + 1, PartIndex())
+                    except DamagedProject:
+                        continue
+                    if moved is not None and not moved.lost:
+                        break
+                else:
+                    raise Refusal(f"No state of {row.name} opens whole. Export it as it lies, or remove it.")
+            return self._keep(moved)
 
     def rename(self, project_id: str, name: str) -> OpenProject:
         """Renames as an edit on the newest revision, so that it can be undone."""
@@ -228,10 +306,12 @@ class ProjectStore:
             return self.create(opened.project.changed(name=distinct(taken, f"{opened.project.name[:100]} copy")))
 
     def delete(self, project_id: str) -> None:
-        """Takes a project off the list; ``restore`` brings it back whole."""
+        """Takes a project off the list; ``restore`` brings it back whole. A damaged one goes like any other."""
         with self._lock, self.sessions.begin() as session:
-            self._opened(session, project_id)
-            session.execute(update(ProjectRow).where(ProjectRow.id == project_id).values(deleted_at=self.now()))
+            row = session.get(ProjectRow, project_id)
+            if row is None or row.deleted_at is not None:
+                raise unknown("project", project_id)
+            row.deleted_at = self.now()
             self._open.pop(project_id, None)
 
     def restore(self, project_id: str) -> None:
@@ -248,13 +328,60 @@ class ProjectStore:
             row = session.get(StepRow, (project_id, step))
             if row is None:
                 raise unknown("step", step)
-            return opened.index.read(row.root, lambda name: session.get_one(PartRow, name).body)
+            return _read(opened.index, session, row.root, opened.project.name)
 
     def history(self, project_id: str) -> Sequence[StepRow]:
         """All steps, the first first; those after the cursor can be redone."""
         with self._lock, self.sessions() as session:
             self._opened(session, project_id)
             return session.scalars(select(StepRow).where(StepRow.project == project_id).order_by(StepRow.number)).all()
+
+    def root_of(self, project_id: str) -> tuple[str, str]:
+        """A project's name and the root it stands at, whether it can be read or not."""
+        with self.sessions() as session:
+            row = session.get(ProjectRow, project_id)
+            step = session.get(StepRow, (project_id, row.cursor)) if row is not None else None
+            if row is None:
+                raise unknown("project", project_id)
+            return row.name, step.root if step is not None else ""
+
+    def forget_open(self) -> None:
+        """Reads every project anew when it is next asked for."""
+        with self._lock:
+            self._open.clear()
+
+    def exclusive(self) -> RLock:
+        """Held while what is stored is gone through as a whole."""
+        return self._lock
+
+
+def reader_of(session: Session) -> PartReader:
+    """Parts out of the database; LookupError for one that is not there."""
+
+    def read(name: str) -> bytes:
+        row = session.get(PartRow, name)
+        if row is None:
+            raise LookupError(f"part {name} is not there")
+        return row.body
+
+    return read
+
+
+def _read(index: PartIndex, session: Session, root: str, name: str) -> Project:
+    try:
+        return Reading(index, reader_of(session)).project(root)
+    except StoreTrouble:
+        raise
+    except UNREADABLE as error:
+        raise DamagedProject(name) from error
+
+
+def _refuse_too_large(written: Written) -> None:
+    if written.size > limits.MAX_PROJECT_TEXT:
+        raise Refusal(
+            f"The project would become larger than a project file holds ({limits.MAX_PROJECT_TEXT // 2**20} MiB of "
+            f"keys and shapes). Nothing was changed; make it smaller, or go on in a second project."
+        )
 
 
 def _write_parts(session: Session, bodies: dict[str, bytes]) -> None:

@@ -42,6 +42,16 @@ class StepRow(Base):
     made_at: Mapped[float]
 
 
+class EditIdRow(Base):
+    """What became of an edit that had an id of its own: the step it made, and the revision it led to."""
+
+    __tablename__ = "edit_ids"
+    project: Mapped[str] = mapped_column(ForeignKey("projects.id"), primary_key=True)
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    number: Mapped[int]
+    revision: Mapped[int]
+
+
 class AssetRow(Base):
     __tablename__ = "assets"
     hash: Mapped[str] = mapped_column(String(64), primary_key=True)
@@ -72,3 +82,9 @@ class EaseRow(Base):
     name: Mapped[str] = mapped_column(String(200), primary_key=True)
     knots: Mapped[str]
     made_at: Mapped[float]
+
+
+class SettingRow(Base):
+    __tablename__ = "settings"
+    name: Mapped[str] = mapped_column(String(40), primary_key=True)
+    value: Mapped[str]

@@ -1,5 +1,6 @@
 """The pages and their fragments: start page, workbench, dialogs."""
 
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Annotated
 
@@ -12,6 +13,10 @@ from deftarc.core.errors import Refusal
 from deftarc.core.find import find_scene
 from deftarc.core.time import RATES, timecode
 from deftarc.formats.fonts import FACES
+from deftarc.store.projects import ProjectSummary
+from deftarc.store.room import KEPT_DAYS
+from deftarc.store.settings import MOST_AT_ONCE, Settings
+from deftarc.store.trouble import StoreTrouble
 from deftarc.web.api.models import NewProject
 from deftarc.web.context import Shop, templates
 from deftarc.web.workshop import Workshop
@@ -30,26 +35,79 @@ def when(stamp: float) -> str:
 templates.env.filters["when"] = when
 
 
-def _about(shop: Workshop, project_id: str) -> str:
-    scenes = shop.projects.open(project_id).project.scenes
-    first = scenes[0]
+def room(size: int) -> str:
+    """Bytes as people say them."""
+    return f"{size / 2**20:.1f} MB" if size < 2**30 else f"{size / 2**30:.2f} GB"
+
+
+templates.env.filters["room"] = room
+
+
+@dataclass(frozen=True)
+class Card:
+    """A project on the start page. ``trouble`` says what of it cannot be read; ``opens`` whether it can be opened."""
+
+    row: ProjectSummary
+    about: str
+    trouble: str = ""
+    opens: bool = True
+
+
+def _card(shop: Workshop, row: ProjectSummary) -> Card:
+    """Whatever is wrong with one project never takes the page from the others."""
+    try:
+        opened = shop.projects.open(row.id)
+    except Refusal:
+        return Card(row, "", "It is damaged and cannot be opened as it is.", opens=False)
+    scenes = opened.project.scenes
+    first, lost = scenes[0], opened.lost
     size = f"{first.width} × {first.height} · {first.rate.label()} frames a second"
-    return f"{size} · {len(scenes)} scenes" if len(scenes) > 1 else f"{size} · {timecode(first.frames, first.rate)}"
+    more = f"{len(scenes)} scenes" if len(scenes) > 1 else timecode(first.frames, first.rate)
+    trouble = f"{len(lost)} of its layers cannot be read." if len(lost) > 1 else "One of its layers cannot be read."
+    return Card(row, f"{size} · {more}", trouble if lost else "")
 
 
 def _list(shop: Workshop) -> dict[str, object]:
-    rows = shop.projects.summaries()
+    damage, rows, deleted = shop.sessions.damage, [], []
+    try:
+        rows, deleted = shop.projects.summaries(), shop.projects.summaries(deleted=True)[:20]
+    except StoreTrouble as trouble:
+        damage = damage or str(trouble)
     return {
-        "projects": [(row, _about(shop, row.id)) for row in rows],
-        "deleted": shop.projects.summaries(deleted=True)[:20],
-    }
+        "projects": [_card(shop, row) for row in rows], "deleted": deleted, "kept_days": KEPT_DAYS,
+        "damage": damage, "file": shop.sessions.file,
+    }  # fmt: skip
 
 
 @router.get("/")
 def start(request: Request, shop: Shop) -> Response:
     return templates.TemplateResponse(
-        request, "start.html", {**_list(shop), "presets": PRESETS, "rates": list(RATES), "new": NewProject()}
-    )
+        request, "start.html",
+        {**_list(shop), "presets": PRESETS, "rates": list(RATES), "new": NewProject(), "whole": shop.room.whole(),
+         "renders_at_once": shop.settings.told().renders_at_once, "most_at_once": MOST_AT_ONCE},
+    )  # fmt: skip
+
+
+@router.get("/parts/deleted")
+def deleted(request: Request, shop: Shop) -> Response:
+    """The deleted projects, with the room that each gives back."""
+    rows, sizes = shop.projects.summaries(deleted=True), shop.room.of_deleted()
+    return templates.TemplateResponse(
+        request, "parts/deleted.html",
+        {"deleted": [(row, sizes.get(row.id, 0)) for row in rows], "all_room": sum(sizes.values()),
+         "kept_days": KEPT_DAYS},
+    )  # fmt: skip
+
+
+@router.post("/settings")
+def settings(request: Request, shop: Shop, renders_at_once: Annotated[str, Form(max_length=20)] = "") -> Response:
+    count = whole(renders_at_once, "number of renders", "")
+    if not 1 <= count <= MOST_AT_ONCE:
+        raise Refusal(f"Between 1 and {MOST_AT_ONCE} renders can run at once.")
+    shop.settings.keep(Settings(renders_at_once=count))
+    shop.renders.go_on()
+    told = f"{count} renders run at once." if count > 1 else "One render runs at a time."
+    return templates.TemplateResponse(request, "parts/kept.html", {"sentence": told})
 
 
 @router.get("/parts/projects")
@@ -94,9 +152,9 @@ def named(told: str) -> str:
     return name
 
 
-def whole(told: str, what: str) -> int:
-    if not told.strip().isdigit():
-        raise Refusal(f"The {what} is a whole number of px, like 1080.")
+def whole(told: str, what: str, of: str = " of px, like 1080") -> int:
+    if not (told.strip().isascii() and told.strip().isdigit()):
+        raise Refusal(f"The {what} is a whole number{of}.")
     return int(told[:9])
 
 
@@ -114,8 +172,22 @@ def duplicate(request: Request, project_id: str, shop: Shop) -> Response:
 
 @router.post("/projects/{project_id}/delete")
 def delete(request: Request, project_id: str, shop: Shop) -> Response:
-    shop.projects.delete(project_id)
+    shop.delete(project_id)
     return projects(request, shop, project_id)
+
+
+@router.post("/projects/{project_id}/remove")
+def remove(request: Request, project_id: str, shop: Shop) -> Response:
+    """Removes a deleted project for good."""
+    shop.remove(project_id)
+    return projects(request, shop)
+
+
+@router.post("/projects/{project_id}/back")
+def back(request: Request, project_id: str, shop: Shop) -> Response:
+    """Takes a damaged project back to the last state that opens whole."""
+    shop.announce(shop.projects.back_to_sound(project_id))
+    return projects(request, shop)
 
 
 @router.post("/projects/{project_id}/restore")

@@ -18,13 +18,15 @@ from starlette.exceptions import HTTPException
 from deftarc import __version__
 from deftarc.core.edit import Locked
 from deftarc.core.errors import Refusal, UnknownThing
+from deftarc.store.database import make_folder
+from deftarc.store.folder_lock import FolderLock
 from deftarc.store.projects import Stale
+from deftarc.store.trouble import StoreTrouble
 from deftarc.web import live, pages
 from deftarc.web.api import eases, layers, paths, projects, renders, scenes
 from deftarc.web.api.models import Refused
 from deftarc.web.context import HERE, lock_offer, templates
 from deftarc.web.guard import LOOPBACK, Guard
-from deftarc.web.rendering import stop_all
 from deftarc.web.tidying import Tidying
 from deftarc.web.workshop import Workshop
 
@@ -42,7 +44,7 @@ def create_app(folder: Path, token: str | None = None, hosts: frozenset[str] = f
         tidying.cancel()
         with suppress(asyncio.CancelledError):
             await tidying
-        stop_all()
+        app.state.workshop.renders.stop_all()
 
     app = FastAPI(
         title="Deft Arc",
@@ -54,6 +56,7 @@ def create_app(folder: Path, token: str | None = None, hosts: frozenset[str] = f
         responses={code: {"model": Refused} for code in (400, 403, 404, 409, 422)},
     )
     app.state.workshop = Workshop.at(folder)
+    app.state.workshop.begin()
     app.state.tidying = Tidying()
     app.add_middleware(Guard, token=token, hosts=hosts)
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
@@ -82,7 +85,13 @@ def _answer(request: Request, code: int, detail: str, **more: Any) -> JSONRespon
     return JSONResponse({"detail": detail, **more}, code)
 
 
+#: What the machine refuses is no mistake of who asked.
+TROUBLES = {"full": 507, "busy": 503, "readonly": 503, "damaged": 503, "lost": 503}
+
+
 async def _refused(request: Request, error: Exception) -> JSONResponse | HTMLResponse:
+    if isinstance(error, StoreTrouble):
+        return _answer(request, TROUBLES[error.kind], str(error))
     if isinstance(error, Stale):
         return _answer(request, 409, str(error), revision=error.revision, changes=error.changes)
     if isinstance(error, Locked):
@@ -104,13 +113,27 @@ async def _http(request: Request, error: Exception) -> JSONResponse | HTMLRespon
     return _answer(request, error.status_code, told.get(error.status_code, str(error.detail)))
 
 
+#: Seconds that open requests and pages are given to end when the server is told to.
+SHUTDOWN = 2
+
+
 def run(folder: Path, host: str, port: int, demo: bool) -> None:
     """Serves until stopped. Other addresses than loopback need a token."""
     token = os.environ.get("DEFTARC_TOKEN") or None
     if host not in LOOPBACK and not token:
         raise Refusal("Listening beyond this machine needs a token: set DEFTARC_TOKEN to a long secret first.")
+    make_folder(folder)
+    lock = FolderLock(folder)
+    lock.take(f"http://{host}:{port}/")
+    try:
+        _serve(folder, host, port, demo, token)
+    finally:
+        lock.free()
+
+
+def _serve(folder: Path, host: str, port: int, demo: bool, token: str | None) -> None:
     app = create_app(folder, token if host not in LOOPBACK else None, frozenset({host}))
-    if demo:
+    if demo and not app.state.workshop.sessions.damage:
         from deftarc.demo import install
 
         install(app.state.workshop.projects, app.state.workshop.assets)
@@ -119,5 +142,6 @@ def run(folder: Path, host: str, port: int, demo: bool) -> None:
     gc.freeze()
     print(f"Deft Arc is at http://{host}:{port}/ (projects in {folder})", flush=True)
     uvicorn.run(
-        app, host=host, port=port, log_level="warning", ws_max_size=4 * 1024 * 1024, ws_per_message_deflate=False
-    )
+        app, host=host, port=port, log_level="warning", ws_max_size=4 * 1024 * 1024, ws_per_message_deflate=False,
+        timeout_graceful_shutdown=SHUTDOWN,
+    )  # fmt: skip

@@ -1,11 +1,14 @@
 """The application object: the stores, the materials, and who listens to which project."""
 
 import asyncio
+import logging
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass, field
 from functools import lru_cache
 from io import BytesIO
 from pathlib import Path
+from threading import RLock
 
 from PIL import Image
 
@@ -15,18 +18,24 @@ from deftarc.core.edit import AddLayer, AddScene, ChangeArtwork, EditBase, Repla
 from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import delivered, evaluate, frame_times
 from deftarc.core.track import NumberTrack, PathTrack
-from deftarc.formats.archive import ProjectFile, read_project, write_project
+from deftarc.formats.archive import ProjectFile, read_project, write_as_it_lies, write_project
 from deftarc.formats.bring_in import Asset, BroughtIn, bring_in
 from deftarc.formats.fonts import check_font
 from deftarc.formats.materials import Materials
 from deftarc.paint.scene_painter import painter_for
 from deftarc.paint.skia_painter import blank, unpremultiplied
 from deftarc.store.assets import AssetStore
-from deftarc.store.database import open_database
+from deftarc.store.database import Sessions, check_database, open_database
 from deftarc.store.eases import EaseStore
 from deftarc.store.jobs import JobStore
-from deftarc.store.projects import OpenProject, ProjectStore
+from deftarc.store.projects import OpenProject, ProjectStore, reader_of
+from deftarc.store.reading_parts import as_it_lies
+from deftarc.store.room import Room
+from deftarc.store.settings import SettingStore
+from deftarc.store.trouble import StoreTrouble
+from deftarc.web.rendering import Renders, Wanted
 
+log = logging.getLogger(__name__)
 #: The longer side of a project's picture on the start page, px.
 PICTURE_WIDTH = 360
 #: The side of a picture of what is kept on the shelf, px.
@@ -38,27 +47,49 @@ class Workshop:
     """Everything a running server has. One a data folder."""
 
     folder: Path
+    sessions: Sessions
     projects: ProjectStore
     assets: AssetStore
     jobs: JobStore
     eases: EaseStore
+    settings: SettingStore
+    renders: Renders
+    room: Room
     materials: Materials
     #: Called with (project id, revision) after every change; see live.py.
     listeners: dict[str, set[Callable[[int], None]]] = field(default_factory=dict)
     loop: asyncio.AbstractEventLoop | None = None
+    #: Held while something brought in is stored, and not yet named by any state.
+    receiving: RLock = field(default_factory=RLock)
 
     @classmethod
     def at(cls, folder: Path) -> "Workshop":
+        """The workshop of a folder. StoreTrouble or Refusal where the folder or its database cannot be used."""
         sessions = open_database(folder)
-        assets = AssetStore(sessions)
+        projects, assets = ProjectStore(sessions), AssetStore(sessions)
+        jobs, settings = JobStore(sessions), SettingStore(sessions)
+        renders = Renders(folder / "renders", jobs, lambda: settings.told().renders_at_once)
+        room = Room(sessions, projects, assets, jobs, renders.folder)
         return cls(
-            folder, ProjectStore(sessions), assets, JobStore(sessions), EaseStore(sessions), Materials(assets.read)
-        )
+            folder, sessions, projects, assets, jobs, EaseStore(sessions), settings, renders, room,
+            Materials(assets.read),
+        )  # fmt: skip
 
-    def commit(self, project_id: str, revision: int, edit: EditBase) -> OpenProject:
+    def begin(self) -> None:
+        """What a server does first with a folder it has to itself: the database is read over, what a kill left behind
+        is swept away, and what was deleted long ago goes.
+        """
+        if check_database(self.sessions):
+            log.error("%s is damaged: %s", self.sessions.file, self.sessions.damage)
+            return
+        self.renders.begin()
+        with suppress(StoreTrouble):
+            self.room.purge()
+
+    def commit(self, project_id: str, revision: int, edit: EditBase, edit_id: str | None = None) -> OpenProject:
         """Checks that an edit's artwork can be drawn, commits it and tells whoever looks at the project."""
         self._check_artwork(edit)
-        return self.announce(self.projects.commit(project_id, revision, edit))
+        return self.announce(self.projects.commit(project_id, revision, edit, edit_id))
 
     def announce(self, opened: OpenProject) -> OpenProject:
         for listener in list(self.listeners.get(opened.id, ())):
@@ -125,6 +156,34 @@ class Workshop:
     def take(self, file: ProjectFile) -> str:
         self.assets.put(file.assets.values())
         return self.projects.create(file.project)
+
+    def render(self, project_id: str, scene_id: str, kind: str, frame: int, ground: str) -> str:
+        """Queues a render of the project as it is now; returns the job's id."""
+        opened = self.projects.open(project_id)
+        scene = opened.project.scene(scene_id)
+        if kind == "png" and frame >= scene.frames:
+            raise Refusal(f"{scene.name} has frames 0 to {scene.frames - 1}; there is no frame {frame}.")
+        title = f"{opened.project.name} {scene.name}" + (f" frame {frame}" if kind == "png" else "")
+        wanted = Wanted(scene.id, kind, frame, ground)
+        total = 1 if kind == "png" else scene.frames
+        return self.renders.start(project_id, title, self.export(project_id), wanted, total)
+
+    def delete(self, project_id: str) -> None:
+        """Takes a project off the list; its renders end with it."""
+        self.projects.delete(project_id)
+        self.renders.stop_project(project_id)
+
+    def remove(self, project_id: str) -> None:
+        """Removes a deleted project for good, with its renders and all that only it named."""
+        with self.receiving:
+            self.room.remove(project_id)
+
+    def as_it_lies(self, project_id: str) -> tuple[str, bytes]:
+        """The name of a project and the file of it as it is stored, read whole or not; see ``as_it_lies``."""
+        name, root = self.projects.root_of(project_id)
+        with self.sessions() as session:
+            document, lost = as_it_lies(root, reader_of(session))
+        return name, write_as_it_lies(document, lost, self.assets.get)
 
     def picture(self, project_id: str) -> bytes:
         """A small PNG of the first scene a third of the way in, for the start page."""

@@ -50,10 +50,14 @@ def document(project_id: ProjectId, shop: Shop) -> Project:
 
 
 @router.get("/{project_id}/file", response_class=Response, responses={200: {"content": {"application/zip": {}}}})
-def file(project_id: ProjectId, shop: Shop) -> Response:
-    """The project as a file to keep or hand on."""
-    data = shop.export(project_id)
-    name = file_name(shop.projects.open(project_id).project.name)
+def file(project_id: ProjectId, shop: Shop, as_it_lies: bool = False) -> Response:
+    """The project as a file to keep or hand on; or, read whole or not, what is stored of it."""
+    if as_it_lies:
+        title, data = shop.as_it_lies(project_id)
+        name = f"{file_name(title)}-as-it-lies"
+    else:
+        data = shop.export(project_id)
+        name = file_name(shop.projects.open(project_id).project.name)
     return Response(data, media_type="application/zip", headers=attachment(f"{name}.deftarc"))
 
 
@@ -94,13 +98,25 @@ def duplicate(project_id: ProjectId, shop: Shop) -> Created:
 @router.delete("/{project_id}", status_code=204)
 def delete(project_id: ProjectId, shop: Shop) -> None:
     """Take a project off the list. It can be restored."""
-    shop.projects.delete(project_id)
+    shop.delete(project_id)
 
 
 @router.post("/{project_id}/restore", status_code=204)
 def restore(project_id: ProjectId, shop: Shop) -> None:
     """Bring a deleted project back."""
     shop.projects.restore(project_id)
+
+
+@router.post("/{project_id}/remove", status_code=204)
+def remove(project_id: ProjectId, shop: Shop) -> None:
+    """Remove a deleted project for good, and give its room back."""
+    shop.remove(project_id)
+
+
+@router.post("/{project_id}/back")
+def back(project_id: ProjectId, shop: Shop) -> State:
+    """Take a damaged project back to the last state that opens whole."""
+    return State.of(shop.announce(shop.projects.back_to_sound(project_id)))
 
 
 @router.get("/{project_id}/picture", response_class=Response, responses={200: {"content": {"image/png": {}}}})

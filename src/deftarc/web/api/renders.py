@@ -3,12 +3,10 @@
 from fastapi import APIRouter, Response
 from fastapi.responses import FileResponse
 
-from deftarc.core.errors import Refusal
 from deftarc.store.tables import JobRow
 from deftarc.web.api.models import NewRender, ProjectId, RenderState
 from deftarc.web.api.projects import attachment, file_name
 from deftarc.web.context import Shop
-from deftarc.web.rendering import start_render, stop_render
 
 router = APIRouter(prefix="/api", tags=["renders"])
 
@@ -20,7 +18,7 @@ def told(row: JobRow) -> RenderState:
 @router.post("/projects/{project_id}/renders", status_code=202)
 def start(project_id: ProjectId, wanted: NewRender, shop: Shop) -> RenderState:
     """Start rendering a scene to a movie, or one frame of it to a picture, in the background."""
-    return told(shop.jobs.get(start_render(shop, project_id, wanted.scene, wanted.kind, wanted.frame, wanted.ground)))
+    return told(shop.jobs.get(shop.render(project_id, wanted.scene, wanted.kind, wanted.frame, wanted.ground)))
 
 
 @router.get("/projects/{project_id}/renders")
@@ -39,7 +37,7 @@ def state(job_id: str, shop: Shop) -> RenderState:
 @router.post("/renders/{job_id}/stop")
 def stop(job_id: str, shop: Shop) -> RenderState:
     """Stop a render that is under way."""
-    stop_render(shop, job_id)
+    shop.renders.stop(job_id)
     return told(shop.jobs.get(job_id))
 
 
@@ -47,8 +45,6 @@ def stop(job_id: str, shop: Shop) -> RenderState:
 def file(job_id: str, shop: Shop) -> Response:
     """The finished file."""
     row = shop.jobs.get(job_id)
-    path = shop.folder / "renders" / row.file
-    if row.state != "done" or not path.is_file():
-        raise Refusal("This render is not finished, or its file was removed. Start it again.")
+    path = shop.renders.finished(row)
     media = "video/mp4" if path.suffix == ".mp4" else "image/png"
     return FileResponse(path, media_type=media, headers=attachment(f"{file_name(row.title)}{path.suffix}"))

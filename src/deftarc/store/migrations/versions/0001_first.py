@@ -8,6 +8,7 @@ down_revision = None
 
 
 def upgrade() -> None:
+    # Earlier versions could die between the tables and their number: what is there already stays.
     op.create_table(
         "projects",
         sa.Column("id", sa.String(24), primary_key=True),
@@ -17,11 +18,13 @@ def upgrade() -> None:
         sa.Column("deleted_at", sa.Float),
         sa.Column("cursor", sa.Integer, nullable=False),
         sa.Column("revision", sa.Integer, nullable=False),
+        if_not_exists=True,
     )
     op.create_table(
         "parts",
         sa.Column("hash", sa.String(20), primary_key=True),
         sa.Column("body", sa.LargeBinary, nullable=False),
+        if_not_exists=True,
     )
     op.create_table(
         "steps",
@@ -32,12 +35,14 @@ def upgrade() -> None:
         sa.Column("label", sa.String(400), nullable=False),
         sa.Column("edit", sa.String, nullable=False),
         sa.Column("made_at", sa.Float, nullable=False),
+        if_not_exists=True,
     )
     op.create_table(
         "assets",
         sa.Column("hash", sa.String(64), primary_key=True),
         sa.Column("media", sa.String(80), nullable=False),
         sa.Column("body", sa.LargeBinary, nullable=False),
+        if_not_exists=True,
     )
     op.create_table(
         "jobs",
@@ -50,8 +55,9 @@ def upgrade() -> None:
         sa.Column("message", sa.String, nullable=False),
         sa.Column("file", sa.String, nullable=False),
         sa.Column("made_at", sa.Float, nullable=False),
+        if_not_exists=True,
     )
-    op.create_index("jobs_by_project", "jobs", ["project", "made_at"])
+    op.create_index("jobs_by_project", "jobs", ["project", "made_at"], if_not_exists=True)
 
 
 def downgrade() -> None:

@@ -1,0 +1,210 @@
+"""Parts read back into a document; what of it cannot be read stands as something empty that says so."""
+
+import logging
+import re
+from contextlib import suppress
+from hashlib import blake2b
+from typing import Any
+
+import orjson
+from pydantic import TypeAdapter
+from sqlalchemy.exc import SQLAlchemyError
+
+from deftarc.core.artwork import Artwork
+from deftarc.core.document import KINDS, Carrier, Layer, Project, Scene
+from deftarc.core.errors import Refusal
+from deftarc.core.keys import BlendKey, NumberKey, PathKey, PathPoint
+from deftarc.store.parts import Known, PartIndex, PartReader, named, row_adapter, text_of
+
+log = logging.getLogger(__name__)
+#: What a part that is not what it should be can raise; a Refusal is a ValueError, too.
+UNREADABLE = (ValueError, LookupError, TypeError, AttributeError, SQLAlchemyError)
+_ARTWORK: TypeAdapter[Any] = TypeAdapter(Artwork)
+_KEYS = {"number": NumberKey, "path": PathKey, "colour": BlendKey, "outline": BlendKey}
+
+
+class Reading:
+    """Reads documents out of their parts; what the index knows is not read again."""
+
+    def __init__(self, index: PartIndex, reader: PartReader) -> None:
+        self.index, self.reader = index, reader
+
+    def text(self, name: str) -> bytes:
+        return text_of(self.reader(name), name)
+
+    def _remember(self, thing: Any, name: str, size: int, text: bytes = b"") -> Known:
+        known = Known(thing, name, size, text)
+        self.index.remember(known)
+        return known
+
+    def project(self, root: str) -> Project:
+        found = self.index.named(root)
+        if found is not None and isinstance(found.thing, Project):
+            return found.thing
+        text = self.text(root)
+        data = orjson.loads(text)
+        scenes = [self.scene(name) for name in data["scenes"]]
+        project = Project(**{**data, "scenes": tuple(scene.thing for scene in scenes)})
+        self._remember(project, root, len(text) + sum(scene.size for scene in scenes))
+        return project
+
+    def scene(self, name: str) -> Known:
+        found = self.index.named(name)
+        if found is not None and isinstance(found.thing, Scene):
+            return found
+        text = self.text(name)
+        data = orjson.loads(text)
+        names, size = layer_names(data, self.text)
+        layers = [self.layer(each) for each in names]
+        scene = Scene(**{**data, "layers": _held_together([layer.thing for layer in layers])})
+        return self._remember(scene, name, len(text) + size + sum(layer.size for layer in layers))
+
+    def layer(self, name: str) -> Known:
+        """A stored layer; one that cannot be read as an empty carrier that says so, in the place of what it was.
+
+        It keeps its part's name, so what is stored stays as it lies until somebody replaces it.
+        """
+        found = self.index.named(name)
+        if found is not None and isinstance(found.thing, Layer):
+            return found
+        text = b""
+        try:
+            text = self.text(name)
+            data = orjson.loads(text)
+            artwork = self._artwork(data["artwork"])
+            tracks = {key: self._track(told) for key, told in data.get("tracks", {}).items()}
+            told = {**data, "artwork": artwork.thing, "tracks": {key: track.thing for key, track in tracks.items()}}
+            size = sum(track.size - len(track.text) for track in tracks.values())
+            size += 0 if artwork.text else artwork.size
+            return self._remember(Layer(**told), name, len(text) + size)
+        except UNREADABLE as error:
+            log.error("layer part %s cannot be read: %s", name, error)
+            return self._remember(stand_in(name, text), name, len(text))
+
+    def _artwork(self, told: dict[str, Any]) -> Known:
+        part = told.get("part")
+        text = orjson.dumps(told) if part is None else b""
+        name = named(text) if part is None else str(part)
+        found = self.index.named(name)
+        if found is None:
+            whole = text or self.text(name)
+            artwork = _ARTWORK.validate_json(whole)
+            found = self._remember(artwork, name, len(whole), text)
+        return found
+
+    def _track(self, told: dict[str, Any]) -> Known:
+        text = orjson.dumps(told)
+        name = named(text)
+        found = self.index.named(name)
+        if found is None:
+            kind, size = told["kind"], 0
+            entries: dict[str, Any] = {"keys": _KEYS[kind], "points": PathPoint}
+            for row, entry in entries.items():
+                if isinstance(told.get(row), dict):
+                    parts = [self._stretch(part, entry) for part in told[row]["parts"]]
+                    told = {**told, row: tuple(each for part in parts for each in part.thing)}
+                    size += sum(part.size for part in parts)
+                elif row in told:
+                    told = {**told, row: row_adapter(entry).validate_python(told[row])}
+            found = self._remember(KINDS[kind](**told), name, len(text) + size, text)
+        return found
+
+    def _stretch(self, name: str, entry: type) -> Known:
+        found = self.index.named(name)
+        if found is None:
+            text = self.text(name)
+            found = self._remember(row_adapter(entry).validate_json(text), name, len(text))
+        return found
+
+
+def layer_names(data: dict[str, Any], text: "Any") -> tuple[list[str], int]:
+    """The parts of a scene's layers, and the letters their lists take."""
+    told = data["layers"]
+    if isinstance(told, list):
+        return told, 0
+    texts = [text(part) for part in told["parts"]]
+    return [name for each in texts for name in orjson.loads(each)], sum(map(len, texts))
+
+
+def is_stand_in(layer: Layer) -> bool:
+    return layer.name.startswith("Damaged: ") and isinstance(layer.artwork, Carrier) and layer.locked
+
+
+def stand_in(name: str, text: bytes) -> Layer:
+    """What stands for a layer's part that cannot be read."""
+    told: dict[str, Any] = {}
+    with suppress(Exception):
+        told = dict(orjson.loads(text))
+    own = told.get("id")
+    sound = isinstance(own, str) and re.fullmatch("[a-z0-9]{1,24}", own)
+    made = own if sound else blake2b(name.encode(), digest_size=5).hexdigest()
+    title = str(told.get("name") or "a layer")[:80]
+    return Layer(id=made, name=f"Damaged: {title}", artwork=Carrier(), locked=True, reference=True)
+
+
+def _held_together(layers: list[Layer]) -> tuple[Layer, ...]:
+    """Layers whose parents are all there: where a damaged one took its name with it, what it carried stands alone."""
+    here = {layer.id for layer in layers}
+    return tuple(
+        layer.changed(parent=None) if layer.parent is not None and layer.parent not in here else layer
+        for layer in layers
+    )
+
+
+def children(text: bytes) -> list[str]:
+    """The names of the parts that a part names itself."""
+    data = orjson.loads(text)
+    if isinstance(data, list):
+        return [each for each in data if isinstance(each, str)]
+    out: list[str] = list(data.get("scenes", ()))
+    told = data.get("layers", ())
+    out += told["parts"] if isinstance(told, dict) else told
+    artwork = data.get("artwork")
+    if isinstance(artwork, dict) and "part" in artwork:
+        out.append(artwork["part"])
+    for track in data.get("tracks", {}).values():
+        for row in ("keys", "points"):
+            if isinstance(track.get(row), dict):
+                out += track[row]["parts"]
+    return out
+
+
+def as_it_lies(root: str, reader: PartReader) -> tuple[dict[str, Any], list[str]]:
+    """A document as its parts have it, unchecked, and what of it could not be found, in words."""
+    lost: list[str] = []
+
+    def part(name: str, what: str) -> Any:
+        try:
+            return orjson.loads(text_of(reader(name), name))
+        except (*UNREADABLE, Refusal):
+            lost.append(what)
+            return None
+
+    def rows(told: Any, what: str) -> Any:
+        if not isinstance(told, dict):
+            return told
+        return [each for name in told["parts"] for each in part(name, what) or ()]
+
+    document = part(root, "the project itself") or {"name": "Damaged", "scenes": []}
+    scenes = []
+    for scene_name in document.get("scenes", ()):
+        scene = part(scene_name, "a scene")
+        if scene is None:
+            continue
+        layers = []
+        for name in rows(scene.get("layers", []), f"layers of {scene.get('name')}"):
+            layer = part(name, f"a layer of {scene.get('name')}")
+            if layer is None:
+                continue
+            if "part" in layer.get("artwork", {}):
+                layer["artwork"] = part(layer["artwork"]["part"], f"the artwork of {layer.get('name')}")
+            for track in layer.get("tracks", {}).values():
+                for row in ("keys", "points"):
+                    if row in track:
+                        track[row] = rows(track[row], f"keys of {layer.get('name')}")
+            layers.append(layer)
+        scenes.append({**scene, "layers": layers})
+    return {**document, "scenes": scenes}, lost
+
+
+__all__ = ["UNREADABLE", "Reading", "as_it_lies", "children", "is_stand_in", "layer_names", "stand_in"]
