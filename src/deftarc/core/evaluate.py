@@ -49,6 +49,8 @@ class FrameTable:
         return next((item for item in self.items if item.layer == layer), None)
 
 
+#: No number of a matrix is larger; far enough out that nothing of it is seen, and still a number in 32 bits.
+REACH = 1e30
 #: A track and its samples (F or 1, components).
 Sampled = tuple[AnyTrack, Floats]
 
@@ -189,7 +191,7 @@ class Evaluator:
         if before and before[0] is above[0] and before[1] is above[1] and before[2:] == above[2:]:
             return
         opacity = kept.opacity if carrier is None or carrier.handed is None else kept.opacity * carrier.handed
-        kept.world = kept.own if carrier is None else carrier.world @ kept.own
+        kept.world = kept.own if carrier is None else within_reach(carrier.world @ kept.own)
         kept.handed = opacity if layer.hands_opacity else carrier.handed if carrier is not None else None
         kept.above = above
         if not isinstance(layer.artwork, Carrier):
@@ -198,6 +200,15 @@ class Evaluator:
             # An open end shows as far as anyone looks; a scene's own end is its painters' business.
             shows = (0, 0) if hidden else (begin, len(times) if layer.end is None else end)
             kept.item = Item(layer.id, kept.world, opacity, shows, kept.look, kept.outline)
+
+
+def within_reach(matrices: Floats) -> Floats:
+    """Matrices with no number beyond REACH: carriers that grow what they carry, many deep, would reach past all
+    numbers, and past those a page and a painter know long before.
+    """
+    if matrices.max(initial=0.0) <= REACH and matrices.min(initial=0.0) >= -REACH:
+        return matrices
+    return np.clip(matrices, -REACH, REACH)
 
 
 def any_group_hidden(layer: Layer, by_id: dict[str, Layer]) -> bool:

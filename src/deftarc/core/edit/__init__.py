@@ -86,7 +86,7 @@ from deftarc.core.edit.shaping import (
 from deftarc.core.edit.spans import CoverKeys, MoveSpans, SetSpanLength, TrimSpan
 from deftarc.core.edit.transform import LinkScale, MoveEach, MoveLayers, MovePivot, ScaleLayers, Step, TurnLayers
 from deftarc.core.edit.values import CopyNumbers, PutKey, SetValue, TypeKey
-from deftarc.core.errors import Refusal
+from deftarc.core.soundness import in_words, refuse_unsound
 
 Edit = Annotated[
     RenameProject | AddScene | DuplicateScene | RenameScene | DeleteScene | ChangeScene | SetPlayRange | SetGuides
@@ -124,9 +124,11 @@ def apply(project: Project, edit: EditBase) -> Project:
         refuse_locked(project, made, edit)
         # What comes with a path of its own keeps it.
         whole = isinstance(edit, TakePath | LaySamples | SplitAxes | RestoreKeys)
-        return share_artwork(project, made if whole else with_fresh_paths(project, made))
+        made = share_artwork(project, made if whole else with_fresh_paths(project, made))
     except ValidationError as error:
-        raise Refusal(sentence(error)) from None
+        raise in_words(error) from None
+    refuse_unsound(project, made)
+    return made
 
 
 def apply_all(project: Project, edits: Iterable[EditBase]) -> Project:
