@@ -227,6 +227,15 @@ class ProjectStore:
             told.notes, told.selects = edit.notes(was, opened.project), edit.selects(was, opened.project)
         return told
 
+    def made_before(self, project_id: str, edit_id: str | None) -> OpenProject | None:
+        """The project as it is, where an edit of this id was made already."""
+        if edit_id is None:
+            return None
+        with self._lock, self.sessions() as session:
+            if session.get(EditIdRow, (project_id, edit_id)) is None:
+                return None
+            return replace(self._opened(session, project_id), notes=(), selects=None, came_from=None, repeated=True)
+
     def _advance(self, session: Session, opened: OpenProject) -> None:
         session.execute(
             update(ProjectRow)
@@ -243,22 +252,26 @@ class ProjectStore:
             ).all()
             raise Stale(opened.revision, list(labels))
 
-    def undo(self, project_id: str, revision: int) -> OpenProject:
+    def undo(self, project_id: str, revision: int, edit_id: str | None = None) -> OpenProject:
         """Back by one step; Refusal when there is none."""
-        return self._step(project_id, revision, -1, "There is nothing to undo: this is how the project began.")
+        return self._step(project_id, revision, -1, "There is nothing to undo: this is how the project began.", edit_id)
 
-    def redo(self, project_id: str, revision: int) -> OpenProject:
+    def redo(self, project_id: str, revision: int, edit_id: str | None = None) -> OpenProject:
         """Forward again by one step; Refusal when there is none."""
-        return self._step(project_id, revision, 1, "There is nothing to redo.")
+        return self._step(project_id, revision, 1, "There is nothing to redo.", edit_id)
 
-    def _step(self, project_id: str, revision: int, by: int, otherwise: str) -> OpenProject:
+    def _step(self, project_id: str, revision: int, by: int, otherwise: str, edit_id: str | None) -> OpenProject:
         with self._lock:
             with self.sessions.begin() as session:
                 opened = self._opened(session, project_id)
+                if edit_id and session.get(EditIdRow, (project_id, edit_id)) is not None:
+                    return replace(opened, notes=(), selects=None, came_from=None, repeated=True)
                 self._check(session, opened, revision)
                 moved = self._moved(session, opened.id, opened.cursor + by, revision + 1, opened.index)
                 if moved is None:
                     raise Refusal(otherwise)
+                if edit_id:
+                    self._note_id(session, moved, edit_id)
             stepped = (opened.undo if by < 0 else opened.redo) or ""
             return replace(self._keep(moved), came_from=opened.project, stepped=stepped)
 

@@ -1,5 +1,6 @@
 """Layers over HTTP, where an edit needs the server to measure first: align, size, take apart, take back, fonts."""
 
+from collections.abc import Callable
 from typing import Annotated
 
 from fastapi import APIRouter, File, Form, Response, UploadFile
@@ -45,33 +46,46 @@ class Since(Revision):
     since: Annotated[int, Field(ge=0, le=2**53)]
 
 
-def made(shop: Shop, project_id: str, revision: int, edit: EditBase) -> State:
-    return State.after(shop.commit(project_id, revision, edit))
+def made(shop: Shop, project_id: str, at: Revision, make: Callable[[], EditBase]) -> State:
+    """The state after an edit that is worked out first; one that was made already is neither worked out nor made."""
+    before = shop.projects.made_before(project_id, at.edit_id)
+    return State.after(before or shop.commit(project_id, at.revision, make(), at.edit_id))
 
 
 @router.post("/scenes/{scene_id}/align")
 def align_layers(project_id: ProjectId, scene_id: str, wanted: Aligned, shop: Shop) -> State:
     """Align or distribute layers by their bounds at a time."""
-    scene = shop.projects.open(project_id).project.scene(scene_id)
-    edit = align(scene, shop.materials, wanted.layers, wanted.how, wanted.to_frame, wanted.time, wanted.keying)
-    return made(shop, project_id, wanted.revision, edit)
+
+    def make() -> EditBase:
+        scene = shop.projects.open(project_id).project.scene(scene_id)
+        return align(scene, shop.materials, wanted.layers, wanted.how, wanted.to_frame, wanted.time, wanted.keying)
+
+    return made(shop, project_id, wanted, make)
 
 
 @router.post("/scenes/{scene_id}/size")
 def size_layer(project_id: ProjectId, scene_id: str, wanted: Sized, shop: Shop) -> State:
     """Scale a layer so that it fits the frame, fills it, or stands at 100 %."""
-    scene = shop.projects.open(project_id).project.scene(scene_id)
-    edit = resize(scene, shop.materials, scene.layer(wanted.layers[0]), wanted.how, wanted.time, wanted.keying)
-    return made(shop, project_id, wanted.revision, edit)
+
+    def make() -> EditBase:
+        scene = shop.projects.open(project_id).project.scene(scene_id)
+        return resize(scene, shop.materials, scene.layer(wanted.layers[0]), wanted.how, wanted.time, wanted.keying)
+
+    return made(shop, project_id, wanted, make)
 
 
 @router.post("/scenes/{scene_id}/layers/{layer_id}/apart")
 def take_apart(project_id: ProjectId, scene_id: str, layer_id: str, at: Revision, shop: Shop) -> State:
     """Make layers of a logo's parts."""
-    scene = shop.projects.open(project_id).project.scene(scene_id)
-    edit, assets = taken_apart(scene, shop.materials, scene.layer(layer_id))
-    shop.assets.put(assets)
-    return made(shop, project_id, at.revision, edit)
+
+    def make() -> EditBase:
+        scene = shop.projects.open(project_id).project.scene(scene_id)
+        edit, assets = taken_apart(scene, shop.materials, scene.layer(layer_id))
+        shop.assets.put(assets)
+        return edit
+
+    with shop.receiving:
+        return made(shop, project_id, at, make)
 
 
 class Outlined(Revision):
@@ -82,16 +96,18 @@ class Outlined(Revision):
 @router.post("/scenes/{scene_id}/layers/{layer_id}/outlines")
 def outline_text(project_id: ProjectId, scene_id: str, layer_id: str, wanted: Outlined, shop: Shop) -> State:
     """Turn a text into outlines: one free path, or a layer for each letter in a group that moves as it did."""
-    scene = shop.projects.open(project_id).project.scene(scene_id)
-    edit = outlined(scene, shop.materials, scene.layer(layer_id), wanted.letters)
-    return made(shop, project_id, wanted.revision, edit)
+
+    def make() -> EditBase:
+        scene = shop.projects.open(project_id).project.scene(scene_id)
+        return outlined(scene, shop.materials, scene.layer(layer_id), wanted.letters)
+
+    return made(shop, project_id, wanted, make)
 
 
 @router.post("/scenes/{scene_id}/take-back")
 def take_back_keyed(project_id: ProjectId, scene_id: str, wanted: Since, shop: Shop) -> State:
     """Take back what *Keying changes* has keyed since it was switched on; one step, which can be undone."""
-    edit = take_back(shop.projects, project_id, scene_id, wanted.since)
-    return made(shop, project_id, wanted.revision, edit)
+    return made(shop, project_id, wanted, lambda: take_back(shop.projects, project_id, scene_id, wanted.since))
 
 
 @router.post("/fonts", status_code=201)

@@ -2,7 +2,7 @@
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, SerializeAsAny
+from pydantic import BaseModel, ConfigDict, Field, SerializeAsAny, StringConstraints
 
 from deftarc.core import limits
 from deftarc.core.document import PRESETS, Project, Scene
@@ -13,6 +13,7 @@ from deftarc.core.model import Colour, Name
 from deftarc.core.time import RATES, FrameRate, parse_moment
 from deftarc.store.projects import OpenProject
 
+EditId = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9-]{8,40}$")]
 ProjectId = Annotated[str, Field(max_length=60)]
 
 
@@ -83,6 +84,8 @@ class Revision(Body):
     """The revision a request was made on; a stale one is refused with 409."""
 
     revision: Annotated[int, Field(ge=0, le=2**53)]
+    #: A name of its own for what is asked, so that it is done once however often it is sent.
+    edit_id: EditId | None = None
 
 
 class StepAsked(Revision):
@@ -171,12 +174,14 @@ class State(Body):
     notes: list[ToldNote] = []
     #: After an undo or a redo, where it was.
     went: Went | None = None
+    #: It had been done already, and was not done again.
+    repeated: bool = False
 
     @classmethod
     def of(cls, opened: OpenProject) -> "State":
         return cls(
             id=opened.id, name=opened.project.name, revision=opened.revision, undo=opened.undo, redo=opened.redo,
-            steps=opened.cursor,
+            steps=opened.cursor, repeated=opened.repeated,
         )  # fmt: skip
 
     @classmethod

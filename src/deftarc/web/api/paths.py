@@ -5,7 +5,7 @@ from typing import Annotated
 from fastapi import APIRouter, File, Form, UploadFile
 
 from deftarc.core import limits
-from deftarc.core.edit import TakePath
+from deftarc.core.edit import EditBase, TakePath
 from deftarc.core.model import Identity, Moment
 from deftarc.formats.csv_samples import Samples, read_samples
 from deftarc.web.api.layers import made
@@ -31,10 +31,13 @@ class Found(Body):
 @router.post("/path-from")
 def path_from(project_id: ProjectId, scene_id: str, layer_id: str, wanted: Source, shop: Shop) -> State:
     """Give a layer the outline of another as its path, between two moments or the keys it has."""
-    scene = shop.projects.open(project_id).project.scene(scene_id)
-    layer, source = scene.layer(layer_id), scene.layer(wanted.source)
-    edit = path_of_layer(scene, shop.materials, layer, source, wanted.time, wanted.end)
-    return made(shop, project_id, wanted.revision, edit)
+
+    def make() -> EditBase:
+        scene = shop.projects.open(project_id).project.scene(scene_id)
+        layer, source = scene.layer(layer_id), scene.layer(wanted.source)
+        return path_of_layer(scene, shop.materials, layer, source, wanted.time, wanted.end)
+
+    return made(shop, project_id, wanted, make)
 
 
 @router.post("/path-file")

@@ -64,19 +64,19 @@ def file(project_id: ProjectId, shop: Shop, as_it_lies: bool = False) -> Respons
 @router.post("/{project_id}/edits")
 def edit(project_id: ProjectId, made: MadeEdit, shop: Shop) -> State:
     """Make an edit. It is on disk when this answers."""
-    return State.after(shop.commit(project_id, made.revision, made.edit))
+    return State.after(shop.commit(project_id, made.revision, made.edit, made.edit_id))
 
 
 @router.post("/{project_id}/undo")
 def undo(project_id: ProjectId, at: StepAsked, shop: Shop) -> State:
     """Take back the newest step."""
-    return _stepped(shop.announce(shop.projects.undo(project_id, at.revision)), at, "Undone", shop)
+    return _stepped(shop.announce(shop.projects.undo(project_id, at.revision, at.edit_id)), at, "Undone", shop)
 
 
 @router.post("/{project_id}/redo")
 def redo(project_id: ProjectId, at: StepAsked, shop: Shop) -> State:
     """Make the step again that was taken back last."""
-    return _stepped(shop.announce(shop.projects.redo(project_id, at.revision)), at, "Redone", shop)
+    return _stepped(shop.announce(shop.projects.redo(project_id, at.revision, at.edit_id)), at, "Redone", shop)
 
 
 def _stepped(opened: OpenProject, at: StepAsked, done: str, shop: Workshop) -> State:

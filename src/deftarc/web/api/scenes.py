@@ -14,6 +14,7 @@ from deftarc.core.evaluate import evaluate, frame_times
 from deftarc.core.model import AssetHash, Name
 from deftarc.core.time import parse_moment, timecode
 from deftarc.core.wire import pack, table_parts
+from deftarc.web.api.layers import made
 from deftarc.web.api.models import BroughtInLayer, Created, Moment, NewScene, ProjectId, SceneSettings, State
 from deftarc.web.api.projects import read_upload
 from deftarc.web.arranging import size_factor
@@ -103,8 +104,7 @@ def add_scene(project_id: ProjectId, wanted: NewScene, shop: Shop) -> Created:
 @router.put("/projects/{project_id}/scenes/{scene_id}")
 def change_scene(project_id: ProjectId, scene_id: SceneId, wanted: SceneSettings, shop: Shop) -> State:
     """Change a scene's settings, the typed ones as they were typed."""
-    edit = wanted.edit(shop.projects.open(project_id).project.scene(scene_id))
-    return State.after(shop.commit(project_id, wanted.revision, edit))
+    return made(shop, project_id, wanted, lambda: wanted.edit(shop.projects.open(project_id).project.scene(scene_id)))
 
 
 @router.get("/assets/{name}", response_class=Response, responses=BINARY)

@@ -1,4 +1,5 @@
 // What the server drew, put in its place. A field being typed in keeps its words and its caret, a slider its hand.
+import { whileDrawing } from "./fields.js";
 import { renew } from "./renew.js";
 import { state } from "./state.js";
 
@@ -17,11 +18,14 @@ function restore(kept) {
   const again = document.querySelector(`[data-id="${kept.id}"]`);
   if (!again || again === document.activeElement) return;
   again.focus({ preventScroll: true });
-  if (kept.dirty && !again.matches("textarea")) { again.value = kept.value; again.dataset.before = kept.before; }
+  // What is being typed stays as typed; put back would be what now stands there.
+  if (kept.dirty && !again.matches("textarea")) again.value = kept.value;
   try { again.setSelectionRange(kept.start, kept.end); } catch { /* not a text field */ }
 }
 
-export function putFragments(fragments, tentative) {
+export const putFragments = (fragments, tentative) => whileDrawing(() => putAll(fragments, tentative));
+
+function putAll(fragments, tentative) {
   const kept = focused();
   for (const [id, html] of Object.entries(fragments)) {
     const place = element(id);

@@ -154,11 +154,28 @@ export async function send(path, file, fields) {
   });
 }
 
-async function post(path, body) {
-  const response = await fetch(path, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
-  const answer = await response.json();
-  return { ok: response.ok, status: response.status, answer };
+// A name of its own for each edit: sent again, because no answer came, it is made once.
+const newId = () => [...crypto.getRandomValues(new Uint8Array(12))].map((byte) => byte.toString(16).padStart(2, "0")).join("");
+
+// How long an edit is sent again and again while no answer comes, in ms.
+const PATIENCE = 8000;
+
+// Asks the server, again and again while it does not answer: what is sent has an id, and is done once.
+async function reach(path, options) {
+  const begun = Date.now();
+  for (;;) {
+    try {
+      const response = await fetch(path, options);
+      return { ok: response.ok, status: response.status, answer: await response.json() };
+    } catch (error) {
+      if (Date.now() - begun > PATIENCE) throw error;
+      saved("Saving… the server does not answer yet");
+      await new Promise((done) => { setTimeout(done, 500); });
+    }
+  }
 }
+
+const post = (path, body, method = "POST") => reach(path, { method, headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
 
 // One edit, one undo step. Answers the new state, or null when it was refused; nothing is lost either way.
 // A function is asked for the edit when its turn comes, so that quick strokes see what the one before did.
@@ -168,13 +185,14 @@ export function commit(told) {
     const edit = typeof told === "function" ? told() : told;
     if (!edit) return null;
     saved("Saving…");
+    const edit_id = newId();
     try {
-      let { ok, status, answer } = await post(`/api/projects/${state.project}/edits`, { revision: state.revision, edit });
+      let { ok, status, answer } = await post(`/api/projects/${state.project}/edits`, { revision: state.revision, edit, edit_id });
       if (status === 409) {
         // Another window was first: the edit says what is meant, so it goes on top of that.
         const changes = (answer.changes || []).join("; ");
         state.revision = answer.revision;
-        ({ ok, answer } = await post(`/api/projects/${state.project}/edits`, { revision: state.revision, edit }));
+        ({ ok, answer } = await post(`/api/projects/${state.project}/edits`, { revision: state.revision, edit, edit_id }));
         if (ok) say(`The project was changed elsewhere${changes ? ` (${changes})` : ""}; your change was put on top.`);
       }
       if (state.tentative === edit || state.tentative?.kind === edit.kind) state.tentative = state.snapped = state.snapAsked = null;
@@ -215,10 +233,9 @@ export function request(path, body, method = "POST") {
   return inTurn(async () => {
     saved("Saving…");
     try {
-      const response = await fetch(`/api/projects/${state.project}${path}`, { method, headers: { "content-type": "application/json" }, body: JSON.stringify({ revision: state.revision, ...body }) });
-      const answer = await response.json();
-      if (response.status === 409) state.revision = answer.revision;
-      if (!response.ok) { sayRefused(answer); saved("Nothing was changed"); look(); return null; }
+      const { ok, status, answer } = await post(`/api/projects/${state.project}${path}`, { revision: state.revision, edit_id: newId(), ...body }, method);
+      if (status === 409) state.revision = answer.revision;
+      if (!ok) { sayRefused(answer); saved("Nothing was changed"); look(); return null; }
       if (answer.revision) { state.revision = answer.revision; dropRefusals(); }
       tellNotes(answer);
       look();
@@ -236,13 +253,13 @@ function upload(path, file, fields) {
     const form = new FormData();
     form.append("file", file);
     form.append("revision", state.revision);
+    form.append("edit_id", newId());
     for (const [name, value] of Object.entries(fields)) if (value !== null && value !== undefined) form.append(name, value);
     saved(`Bringing in ${file.name}…`);
     try {
-      const response = await fetch(`/api/projects/${state.project}${path}`, { method: "POST", body: form });
-      const answer = await response.json();
-      if (response.status === 409) state.revision = answer.revision;
-      if (!response.ok) { say(`${file.name}: ${answer.detail}`); saved("Nothing was changed"); look(); return null; }
+      const { ok, status, answer } = await reach(`/api/projects/${state.project}${path}`, { method: "POST", body: form });
+      if (status === 409) state.revision = answer.revision;
+      if (!ok) { say(`${file.name}: ${answer.detail}`); saved("Nothing was changed"); look(); return null; }
       state.revision = answer.revision;
       tellNotes(answer);
       return answer;

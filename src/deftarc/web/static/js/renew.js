@@ -28,7 +28,9 @@ export function renew(live, fresh) {
 
 // What a field shows goes by itself once it was typed in: it is brought along.
 function renewAttributes(live, fresh) {
-  if (live.matches?.("input, textarea") && live.value !== fresh.value) live.value = fresh.value;
+  // What somebody is typing stays.
+  const typed = live === document.activeElement && live.dataset.before !== undefined && live.value !== live.dataset.before;
+  if (!typed && live.matches?.("input, textarea") && live.value !== fresh.value) live.value = fresh.value;
   // By their names: the browser makes an object of each attribute that is asked for as one.
   const names = fresh.getAttributeNames();
   for (const name of names) {
