@@ -28,6 +28,10 @@ def chromium(play):
     return play.chromium.launch(executable_path=os.environ.get("CHROMIUM", "/usr/bin/chromium"), args=FLAGS)
 
 
+#: The name by which a test client speaks to an application.
+TESTED = frozenset(("testserver",))
+
+
 class Served:
     """A running server that can be stopped and started again on the same folder and port."""
 

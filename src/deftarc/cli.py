@@ -70,13 +70,17 @@ def serve(
     host: Annotated[
         str, typer.Option(help="The address to listen on. Other than loopback needs DEFTARC_TOKEN in the environment.")
     ] = "127.0.0.1",
+    name: Annotated[
+        list[str] | None,
+        typer.Option("--name", help="A name or address by which others reach this server; may be told several times."),
+    ] = None,
     data: Data = None,
 ) -> None:
     """Serve the workbench to a browser."""
     from deftarc.web.server import run
 
     try:
-        run(data_folder(data), host, port, demo)
+        run(data_folder(data), host, port, demo, tuple(name or ()))
     except Refusal as error:
         fail(error)
 

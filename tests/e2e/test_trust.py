@@ -4,7 +4,6 @@ import pytest
 from playwright.sync_api import expect
 
 from deftarc.core.edit import EDIT
-from tests.e2e.conftest import Workbench
 from tests.troubles import full_disk
 
 
@@ -114,5 +113,3 @@ def test_a_full_disk_is_a_sentence_and_all_goes_on_when_there_is_room(bench):
     assert bench.shown("rotation") == 13
     assert steps(bench) == before + 1
     bench.tab.troubles[:] = [each for each in bench.tab.troubles if "507" not in each]
-    Workbench(bench.tab, bench.served)
-    assert bench.track("ferry", "rotation").value == 13

@@ -7,12 +7,13 @@ from fastapi.testclient import TestClient
 
 from deftarc.core.wire import unpack
 from deftarc.web.server import create_app
+from tests.running import TESTED
 from tests.scenes import at, gull, layer, project
 
 
 @pytest.fixture
 def app(tmp_path):
-    made = create_app(tmp_path)
+    made = create_app(tmp_path, hosts=TESTED)
     made.state.workshop.projects.create(project(gull(), layer("Ferry")), "p")
     return made
 

@@ -6,6 +6,7 @@ from hypothesis import HealthCheck, given, settings
 from starlette.testclient import TestClient
 
 from deftarc.web.server import create_app
+from tests.running import TESTED
 from tests.scenes import gull, project
 
 DEEP = '{"revision":1,"edit":' + "[" * 3000 + "]" * 3000 + "}"
@@ -185,7 +186,7 @@ def test_pages_allow_no_inline_script_and_nothing_from_outside(client):
 
 
 def test_beyond_loopback_a_token_is_needed(tmp_path):
-    app = create_app(tmp_path, token="bell-and-chime", hosts=frozenset({"10.0.0.5"}))
+    app = create_app(tmp_path, token="bell-and-chime", hosts=frozenset({"10.0.0.5", "[::5]"}))
     with TestClient(app, base_url="http://10.0.0.5") as outside:
         assert outside.get("/").status_code == 403
         assert outside.get("/?token=wrong").status_code == 403
@@ -194,7 +195,7 @@ def test_beyond_loopback_a_token_is_needed(tmp_path):
 
 
 def test_no_request_the_schema_allows_or_forbids_is_a_server_error(tmp_path):
-    app = create_app(tmp_path)
+    app = create_app(tmp_path, hosts=TESTED)
     app.state.workshop.projects.create(project(gull()), "p")
     schema = schemathesis.openapi.from_asgi("/openapi.json", app)
     checked = 0

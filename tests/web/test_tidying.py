@@ -5,6 +5,7 @@ import gc
 from fastapi.testclient import TestClient
 
 from deftarc.web.server import create_app
+from tests.running import TESTED
 from deftarc.web.tidying import HELD, REST, Tidying
 
 
@@ -29,7 +30,7 @@ def test_all_is_collected_once_after_each_stretch_of_work_and_never_in_it():
 
 def test_a_running_server_holds_full_collections_back_and_a_look_counts_as_work(tmp_path):
     before = gc.get_threshold()
-    app = create_app(tmp_path)
+    app = create_app(tmp_path, hosts=TESTED)
     with TestClient(app) as client:
         assert gc.get_threshold() == HELD
         client.post("/api/projects", json={"name": "Ferry"})

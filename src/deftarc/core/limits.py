@@ -34,22 +34,42 @@ MAX_SHELF = 120
 # Things brought in
 MAX_UPLOAD_BYTES = 40 * 1024 * 1024
 MAX_SVG_BYTES = 8 * 1024 * 1024
-MAX_SVG_NODES = 20_000
+MAX_SVG_NODES = 10_000
 MAX_SVG_DEPTH = 60
-MAX_OUTLINE_NUMBERS = 2_000_000
+MAX_UNFOLDED_DEPTH = 100
+#: Letters of a value that is no outline, digits of a number, letters of all style sheets.
+MAX_SVG_WORD = 4_000
+MAX_DIGITS = 400
+MAX_SVG_STYLES = 512 * 1024
+#: Pairs of a style rule and an element; stops of all gradients as shapes have them; parts of all clip paths in use.
+MAX_SVG_MATCHES = 2_000_000
+MAX_SVG_STOPS = 100_000
+MAX_SVG_CLIPPINGS = 4_000
+MAX_OUTLINE_NUMBERS = 500_000
 MAX_CSV_BYTES = 4 * 1024 * 1024
 MAX_PICTURE_PIXELS = 50_000_000
+MAX_PICTURE_SIDE = 16_384
 MAX_TEXT = 2_000
 MAX_FONT_BYTES = 12 * 1024 * 1024
+#: What a font may grow to as it is unpacked.
+MAX_FONT_UNPACKED = 48 * 1024 * 1024
 MAX_FONTS = 60
 
 # Project files
 MAX_ARCHIVE_FILES = 2_000
 MAX_ARCHIVE_BYTES = 400 * 1024 * 1024
-MAX_ARCHIVE_RATIO = 200
-MAX_DOCUMENT_BYTES = 72 * 1024 * 1024
+#: What all assets of a project may take together, so that its file can always be taken in again.
+MAX_PROJECT_ASSETS = 320 * 1024 * 1024
+MAX_DOCUMENT_BYTES = 56 * 1024 * 1024
 #: Letters of a project's keys and shapes: what is stored here can always be read back from its file.
-MAX_PROJECT_TEXT = 64 * 1024 * 1024
+MAX_PROJECT_TEXT = 48 * 1024 * 1024
+
+# Reading what is brought in: seconds and bytes of memory for a file, and for a project file; how many wait at most
+READ_SECONDS = 4.5
+READ_PROJECT_SECONDS = 20.0
+READ_MEMORY = 450 * 1024 * 1024
+MOST_READ = 2
+MOST_WAITING = 24
 
 # Requests
 MAX_EDIT_BYTES = 4 * 1024 * 1024

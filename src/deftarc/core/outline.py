@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from deftarc.core import limits
-from deftarc.core.curve import bezier, roots_within
+from deftarc.core.curve import Integers, bezier, roots_within
 from deftarc.core.errors import Refusal
 from deftarc.core.geometry import Floats, apply
 
@@ -68,29 +68,31 @@ class Outline:
         """(left, top, right, bottom) of the drawn curve, extremes of its Béziers included; None when empty."""
         if not len(self.points):
             return None
-        spots = [self.points[:1]]
-        at = 0
-        last = self.points[0]
-        for verb in self.verbs:
-            count = _NEEDS[verb]
-            chunk = self.points[at : at + count]
-            at += count
-            if verb == "C":
-                for axis in (0, 1):
-                    p = [last[axis], *chunk[:, axis]]
-                    first, second, third = p[1] - p[0], p[2] - p[1], p[3] - p[2]
-                    if min(first, second, third) >= 0 or max(first, second, third) <= 0:
-                        continue
-                    row = (np.array([n]) for n in (first - 2 * second + third, 2 * (second - first), first))
-                    for u in roots_within(*row)[1]:
-                        spots.append(
-                            np.array([[float(bezier(np.array(u), *(q[i] for q in (last, *chunk)))) for i in (0, 1)]])
-                        )
-            if count:
-                spots.append(chunk[-1:])
-                last = chunk[-1]
+        if "C" not in self.verbs:
+            return np.concatenate([self.points.min(axis=0), self.points.max(axis=0)])
+        ends, curves = self._laid_out()
+        spots = [self.points[ends]]
+        if len(curves):
+            # The four points of each curve, (n, 4, 2): its own three and the end before them.
+            four = self.points[curves[:, None] + np.array([-1, 0, 1, 2])]
+            steps = np.diff(four, axis=1)
+            for axis in (0, 1):
+                first, second, third = steps[:, :, axis].T
+                least, most = (f(f(first, second), third) for f in (np.minimum, np.maximum))
+                turns = np.flatnonzero((least < 0) & (most > 0))
+                first, second, third = first[turns], second[turns], third[turns]
+                which, u = roots_within(first - 2 * second + third, 2 * (second - first), first)
+                if len(u):
+                    spots.append(bezier(u[:, None], *(four[turns[which], k] for k in range(4))))
         every = np.concatenate(spots)
         return np.concatenate([every.min(axis=0), every.max(axis=0)])
+
+    def _laid_out(self) -> tuple[Integers, Integers]:
+        """Which points are ends of lines and curves, and with which point each curve begins after its start."""
+        needs = np.array([_NEEDS[verb] for verb in self.verbs], np.int64)
+        after = np.cumsum(needs)
+        curves = np.frombuffer(self.verbs.encode(), np.uint8) == ord("C")
+        return after[needs > 0] - 1, (after - needs)[curves]
 
 
 def bounds_over_time(verbs: str, points: Floats) -> Floats:

@@ -1,24 +1,32 @@
-"""The project file: a ZIP with ``project.json`` and the assets it names, documented in docs/format.md."""
+"""The project file: a ZIP with ``project.json`` and the assets it names, documented in docs/format.md.
+
+Files are counted as they unpack, not by what they say of themselves, and assets are checked one after the other, so
+that reading takes the memory of the largest.
+"""
 
 import hashlib
 import re
 import zipfile
-from collections.abc import Callable
-from dataclasses import dataclass
+import zlib
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, field
 from io import BytesIO
-from pathlib import PurePosixPath
+from pathlib import Path, PurePosixPath
+from typing import Any, BinaryIO
 
 import orjson
 from pydantic import ValidationError
+from pydantic_core import from_json
 
 from deftarc.core import limits
-from deftarc.core.document import Logo, Project, assets_of
-from deftarc.core.drawing import Bitmap, Group, Node
+from deftarc.core.document import Layer, Project, assets_of
 from deftarc.core.edit import sentence
 from deftarc.core.errors import Refusal
+from deftarc.formats.asset_kinds import FONT, PICTURES, Wanted, pictures_in, refuse_wrong, wanted_by_project
 from deftarc.formats.bring_in import Asset
 from deftarc.formats.fonts import AssetReader, check_font
-from deftarc.formats.image import check_picture
+from deftarc.formats.image import checked_header
 from deftarc.formats.materials import parse_drawing
 
 DOCUMENT = "project.json"
@@ -32,6 +40,9 @@ ENDINGS = {
     "application/vnd.deftarc.drawing": ".json",
     "font/otf": ".otf",
 }
+MEDIA = {ending: media for media, ending in ENDINGS.items()}
+#: Bytes unpacked between one count and the next.
+PIECE = 1 << 18
 
 
 @dataclass(frozen=True)
@@ -51,7 +62,7 @@ def write_project(project: Project, read_asset: AssetReader, media_of: "dict[str
         def add(name: str, data: bytes) -> None:
             archive.writestr(zipfile.ZipInfo(name, (1980, 1, 1, 0, 0, 0)), data, zipfile.ZIP_DEFLATED)
 
-        add(DOCUMENT, project.model_dump_json(exclude_defaults=True, indent=1).encode())
+        add(DOCUMENT, project.model_dump_json(exclude_defaults=True).encode())
         for name in sorted(assets_of(project)):
             add(f"assets/{name}{ENDINGS[media_of[name]]}", read_asset(name))
     return out.getvalue()
@@ -78,83 +89,152 @@ def write_as_it_lies(document: dict[str, object], lost: list[str], get: Callable
     return out.getvalue()
 
 
+@dataclass
+class Checked:
+    """What is known of the assets read so far: their media types, and what drawings among them name."""
+
+    media: dict[str, str] = field(default_factory=dict)
+    wanted: list[Wanted] = field(default_factory=list)
+
+    def add(self, name: str, asset: Asset) -> None:
+        """Refusal where an asset is not what its name and ending say."""
+        if hashlib.sha256(asset.data).hexdigest() != name:
+            raise Refusal("An asset in this project file is damaged: it does not match its name.")
+        if asset.media in PICTURES:
+            checked_header(asset.data, asset.media)
+        elif asset.media == FONT:
+            check_font(asset.data)
+        elif asset.media == "application/vnd.deftarc.drawing":
+            self.wanted += pictures_in(parse_drawing(asset.data).nodes)
+        self.media[name] = asset.media
+
+    def holds(self, project: Project) -> None:
+        """Refusal where a project names what is not here, or not of the kind it has to be."""
+        missing = assets_of(project) - self.media.keys()
+        if missing:
+            raise Refusal(f"This project file lacks {len(missing)} of the files its layers are made of.")
+        if any(name not in self.media for name, _ in self.wanted):
+            raise Refusal("A logo in this project file shows a picture that is not in it.")
+        refuse_wrong([*wanted_by_project(project), *self.wanted], self.media)
+
+
 def read_project(data: bytes) -> ProjectFile:
     """A project and its assets from a file's bytes, everything checked; Refusal with what is wrong."""
+    found, assets = Checked(), dict[str, Asset]()
     if data[:1] == b"{":
-        return _checked(data, {})
+        project = read_document(data)
+    else:
+        with opened(BytesIO(data)) as archive:
+            project = read_document(archive.document)
+            for name, asset in archive.assets():
+                found.add(name, asset)
+                assets[name] = asset
+    found.holds(project)
+    return ProjectFile(project, assets)
+
+
+def read_document(data: bytes) -> Project:
     try:
-        with zipfile.ZipFile(BytesIO(data)) as archive:
-            entries = archive.infolist()
-            _check_entries(entries, len(data))
-            names = {entry.filename for entry in entries}
-            if DOCUMENT not in names:
-                raise Refusal("This file is no Deft Arc project: it has no project.json in it.")
-            document = archive.read(DOCUMENT)
-            assets = {
-                PurePosixPath(entry.filename).stem: _asset(PurePosixPath(entry.filename).suffix, archive.read(entry))
-                for entry in entries
-                if entry.filename.startswith("assets/") and not entry.is_dir()
-            }
-    except (zipfile.BadZipFile, EOFError, OSError, NotImplementedError, RuntimeError, ValueError) as error:
+        return Project.model_validate_json(data)
+    except ValidationError as error:
+        raise Refusal(f"This project file does not keep the format: {sentence(error)}.") from None
+
+
+def document_by_layers(data: bytes, keep: Callable[[Layer], None]) -> Project:
+    """As ``read_document``, but each layer is handed on as soon as it is read, and comes back without its tracks: a
+    project of a million keys is then never in memory as a whole.
+    """
+    try:
+        told: Any = from_json(data, allow_inf_nan=False)
+        if not isinstance(told, dict):
+            raise Refusal("This project file does not keep the format: it is no project.")
+        scenes = told.get("scenes")
+        if not isinstance(scenes, list) or len(scenes) > limits.MAX_SCENES:
+            return read_document(data)
+        for scene in scenes:
+            rows = scene.get("layers") if isinstance(scene, dict) else None
+            if not isinstance(rows, list) or len(rows) > limits.MAX_LAYERS:
+                continue
+            for k in range(len(rows)):
+                layer = Layer.model_validate(rows[k])
+                keep(layer)
+                rows[k] = layer.changed(tracks={})
+        return Project.model_validate(told)
+    except ValidationError as error:
+        raise Refusal(f"This project file does not keep the format: {sentence(error)}.") from None
+    except ValueError as error:
         if isinstance(error, Refusal):
             raise
-        raise Refusal("This project file is damaged or cut short. Copy it again from where it came from.") from None
-    except Exception as error:  # zlib.error is no subclass of the above
-        if type(error).__name__ == "error":
-            raise Refusal("This project file is damaged. Copy it again from where it came from.") from None
+        raise Refusal("This project file does not keep the format: its project.json is no JSON.") from None
+
+
+@dataclass
+class Archive:
+    """An opened project file. Its assets are unpacked as they are asked for, and counted together."""
+
+    zip: zipfile.ZipFile
+    entries: list[zipfile.ZipInfo]
+    document: bytes
+    unpacked: int = 0
+
+    def assets(self) -> Iterator[tuple[str, Asset]]:
+        for entry in self.entries:
+            if not entry.filename.startswith("assets/") or entry.is_dir():
+                continue
+            path = PurePosixPath(entry.filename)
+            media = MEDIA.get(path.suffix)
+            if media is None:
+                raise Refusal(f"This project file holds an asset of an unknown kind, “{path.suffix[:12]}”.")
+            data = _unpacked(self.zip, entry, limits.MAX_UPLOAD_BYTES + limits.MAX_FONT_UNPACKED)
+            self.unpacked += len(data)
+            if self.unpacked > limits.MAX_ARCHIVE_BYTES:
+                raise Refusal("This project file unpacks to more than a project can hold.")
+            yield path.stem, Asset(data, media)
+
+
+@contextmanager
+def opened(source: BinaryIO | Path) -> Iterator[Archive]:
+    """A project file whose entries keep the limits; Refusal, then or while it is read, where it is damaged."""
+    try:
+        with zipfile.ZipFile(source) as archive:
+            entries = archive.infolist()
+            _check_entries(entries)
+            document = next((entry for entry in entries if entry.filename == DOCUMENT), None)
+            if document is None:
+                raise Refusal("This file is no Deft Arc project: it has no project.json in it.")
+            yield Archive(archive, entries, _unpacked(archive, document, limits.MAX_DOCUMENT_BYTES))
+    except Refusal:
         raise
-    return _checked(document, assets)
+    except (zipfile.BadZipFile, zlib.error, EOFError, OSError, NotImplementedError, RuntimeError, ValueError):
+        raise Refusal("This project file is damaged or cut short. Copy it again from where it came from.") from None
 
 
-def _check_entries(entries: list[zipfile.ZipInfo], packed: int) -> None:
+def _unpacked(archive: zipfile.ZipFile, entry: zipfile.ZipInfo, most: int) -> bytes:
+    """An entry's bytes, counted as they unpack."""
+    out = bytearray()
+    with archive.open(entry) as packed:
+        while piece := packed.read(PIECE):
+            out += piece
+            if len(out) > most:
+                raise Refusal("This project file unpacks to more than a project can hold.")
+    return bytes(out)
+
+
+def _check_entries(entries: list[zipfile.ZipInfo]) -> None:
     if len(entries) > limits.MAX_ARCHIVE_FILES:
         raise Refusal(f"This project file holds more than {limits.MAX_ARCHIVE_FILES:,} files.")
-    total = sum(entry.file_size for entry in entries)
-    if total > limits.MAX_ARCHIVE_BYTES or total > limits.MAX_ARCHIVE_RATIO * max(packed, 1):
+    if sum(entry.file_size for entry in entries) > limits.MAX_ARCHIVE_BYTES:
         raise Refusal("This project file unpacks to more than a project can hold.")
     for entry in entries:
+        if entry.compress_type not in (zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED):
+            # Others unpack a piece at a time that can be of any size.
+            raise Refusal("This project file is packed in a way that is not taken. Pack it as plain ZIP.")
         path = PurePosixPath(entry.filename)
         if path.is_absolute() or ".." in path.parts or "\\" in entry.filename:
             raise Refusal("This project file has a file in it that points outside.")
 
 
-def _asset(ending: str, data: bytes) -> Asset:
-    media = next((media for media, known in ENDINGS.items() if known == ending), None)
-    if media is None:
-        raise Refusal(f"This project file holds an asset of an unknown kind, “{ending[:12]}”.")
-    return Asset(data, media)
-
-
-def _checked(document: bytes, assets: dict[str, Asset]) -> ProjectFile:
-    if len(document) > limits.MAX_DOCUMENT_BYTES:
-        raise Refusal("This project's document is larger than Deft Arc opens.")
-    try:
-        project = Project.model_validate_json(document)
-    except ValidationError as error:
-        raise Refusal(f"This project file does not keep the format: {sentence(error)}.") from None
-    for name, asset in assets.items():
-        if hashlib.sha256(asset.data).hexdigest() != name:
-            raise Refusal("An asset in this project file is damaged: it does not match its name.")
-        if asset.media.startswith("image/") and asset.media != "image/svg+xml":
-            check_picture(asset.data)
-        if asset.media == "font/otf":
-            check_font(asset.data)
-    needed = assets_of(project)
-    artworks = [layer.artwork for scene in project.scenes for layer in scene.layers]
-    artworks += [kept.artwork for kept in project.shelf]
-    logos = {artwork.asset for artwork in artworks if isinstance(artwork, Logo)}
-    missing = needed - assets.keys()
-    if missing:
-        raise Refusal(f"This project file lacks {len(missing)} of the files its layers are made of.")
-    for name in logos:
-        for node in parse_drawing(assets[name].data).nodes:
-            _refuse_strangers(node, assets)
-    return ProjectFile(project, assets)
-
-
-def _refuse_strangers(node: Node, assets: dict[str, Asset]) -> None:
-    if isinstance(node, Group):
-        for inner in node.nodes:
-            _refuse_strangers(inner, assets)
-    elif isinstance(node, Bitmap) and node.asset not in assets:
-        raise Refusal("A logo in this project file shows a picture that is not in it.")
+__all__ = [
+    "Archive", "Checked", "ProjectFile", "document_by_layers", "opened", "read_document", "read_project",
+    "write_as_it_lies", "write_project",
+]  # fmt: skip

@@ -4,12 +4,15 @@ Shaping is HarfBuzz's. A font's id is its file's name without the ending.
 """
 
 import unicodedata
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import lru_cache
 from importlib.resources import files
 from io import BytesIO
+from threading import Lock
 
+import brotli
 import numpy as np
 import uharfbuzz
 from bidi.algorithm import (
@@ -21,7 +24,7 @@ from bidi.algorithm import (
     resolve_neutral_types,
     resolve_weak_types,
 )
-from fontTools.ttLib import TTFont
+from fontTools.ttLib import TTFont, woff2
 
 from deftarc.core import limits
 from deftarc.core.artwork import Text
@@ -65,11 +68,47 @@ AssetReader = Callable[[str], bytes]
 
 def _unpacked(data: bytes) -> bytes:
     """A font's bytes as plain OpenType: WOFF2 is unpacked."""
-    font = TTFont(BytesIO(data))
-    font.flavor = None
-    plain = BytesIO()
-    font.save(plain)
+    with counted_unpacking():
+        font = TTFont(BytesIO(data))
+        font.flavor = None
+        plain = BytesIO()
+        font.save(plain)
     return plain.getvalue()
+
+
+class _Counted:
+    """Brotli as fontTools calls it, counting as it unpacks: a font of a kilobyte can stand for gigabytes."""
+
+    @staticmethod
+    def decompress(data: bytes) -> bytes:
+        unpacker, out, told = brotli.Decompressor(), bytearray(), bytes(data)
+        while True:
+            out += unpacker.process(told, output_buffer_limit=1 << 20)
+            told = b""
+            if len(out) > limits.MAX_FONT_UNPACKED:
+                raise Refusal(f"This font unpacks to more than {limits.MAX_FONT_UNPACKED // 2**20} MiB.")
+            if unpacker.is_finished():
+                return bytes(out)
+            if unpacker.can_accept_more_data():
+                raise Refusal("This font is damaged, and cannot be used.")
+
+    compress = brotli.compress
+    MODE_FONT = brotli.MODE_FONT
+    error = brotli.error
+
+
+@contextmanager
+def counted_unpacking() -> Iterator[None]:
+    """While this lasts, fontTools unpacks WOFF2 within the limits."""
+    with _ONE_AT_A_TIME:
+        before, woff2.brotli = woff2.brotli, _Counted
+        try:
+            yield
+        finally:
+            woff2.brotli = before
+
+
+_ONE_AT_A_TIME = Lock()
 
 
 @dataclass(frozen=True, eq=False)
@@ -112,10 +151,15 @@ def check_font(data: bytes) -> tuple[bytes, str]:
     if data[:4] not in (b"\x00\x01\x00\x00", b"OTTO", b"true", b"wOF2"):
         raise Refusal("This file is no font Deft Arc can read. It takes TTF, OTF and WOFF2.")
     try:
+        if data[:4] == b"wOF2" and int.from_bytes(data[16:20]) > limits.MAX_FONT_UNPACKED:
+            raise Refusal(f"This font unpacks to more than {limits.MAX_FONT_UNPACKED // 2**20} MiB.")
         plain = _unpacked(data)
-        font = TTFont(BytesIO(plain))
+        if len(plain) > limits.MAX_FONT_UNPACKED:
+            raise Refusal(f"This font unpacks to more than {limits.MAX_FONT_UNPACKED // 2**20} MiB.")
+        font = TTFont(BytesIO(plain), lazy=True)
         glyphs = font["maxp"].numGlyphs
-        if not font.getBestCmap() or not 1 < glyphs <= 70_000:
+        # Asked of the shaper, which keeps ranges: a table of a few bytes can name every letter there could be.
+        if not len(uharfbuzz.Face(plain).unicodes) or not 1 < glyphs <= 70_000:
             raise Refusal("This font has no letters that can be written with it.")
         if "glyf" not in font and "CFF " not in font and "CFF2" not in font:
             raise Refusal("This font has no outlines: fonts made of pictures cannot be drawn here.")

@@ -19,7 +19,8 @@ from deftarc.core.errors import Refusal
 from deftarc.core.geometry import Floats, six
 from deftarc.core.outline import Outline
 from deftarc.formats.svg_clip import Clips, length_of
-from deftarc.formats.svg_paint import XLINK, PaintServer, share
+from deftarc.formats.svg_limits import check_matching, check_sheets, check_unfolded, target_of, tidy
+from deftarc.formats.svg_paint import PaintServer, share
 from deftarc.formats.svg_path import read_path
 from deftarc.formats.svg_place import Box, fitted, moved, own_transform, read_box
 from deftarc.formats.svg_shapes import basic_shape, length
@@ -108,16 +109,22 @@ class _Reader:
     def read(self) -> ReadLogo:
         self.ids: dict[str, Element] = {}
         sheets: list[str] = []
+        nodes_in_all = 0
         for element in self.root.iter():
             name = _local(element)
+            tidy(element)
             self._refuse_hostile(element, name)
+            nodes_in_all += 1
             if element.get("id"):
                 self.ids.setdefault(element.get("id", ""), element)
             if name == "style":
                 sheets.append("".join(element.itertext()))
         if any("@import" in text.lower() for text in sheets):
             raise Refusal("This SVG looks outside itself (@import), which is not taken. Embed the styles.")
+        check_sheets(sheets)
+        check_unfolded(self.root, self.ids)
         self.styles = Styles(self.root, sheets)
+        check_matching(self.styles.rules, nodes_in_all)
         for kind in sorted(self.styles.skipped):
             self.note(kind)
         style = self.styles.of(self.root)
@@ -218,7 +225,7 @@ class _Reader:
         about = None if box is None else (float(box[0]), float(box[1]), float(box[2] - box[0]), float(box[3] - box[1]))
         matrix = matrix @ self._transform(element, style, self.view, about)
         if name in DRAWN:
-            nodes = self._shape(element, name, style, matrix, outline)
+            nodes = self._shape(element, name, style, matrix, outline, box)
         elif name in ("g", "a"):
             nodes = self._children(element, style, matrix, uses)
         elif name == "switch":
@@ -278,7 +285,7 @@ class _Reader:
         return [Group(clip=edge.data(), nodes=tuple(nodes))]
 
     def _use(self, element: Element, style: Style, matrix: Floats, uses: int) -> list[Node]:
-        target = self.ids.get((element.get("href") or element.get(XLINK) or "").lstrip("#"))
+        target = self.ids.get(target_of(element))
         if target is None:
             self.note("a use of something that is not in the file")
             return []
@@ -292,14 +299,15 @@ class _Reader:
             return self._together(target, inner, self._inner(target, element, inner, matrix, uses + 1), matrix)
         return self._element(target, style, matrix, uses + 1)
 
-    def _shape(self, element: Element, name: str, style: Style, matrix: Floats, outline: Outline | None) -> list[Node]:
+    def _shape(
+        self, element: Element, name: str, style: Style, matrix: Floats, outline: Outline | None, box: Floats | None
+    ) -> list[Node]:
         if style["visibility"].lower() != "visible" or outline is None or not outline.verbs:
             return []
         self.drawn += 1
         self.numbers += outline.points.size
         if self.drawn > limits.MAX_SVG_NODES or self.numbers > limits.MAX_OUTLINE_NUMBERS:
             raise Refusal(f"This SVG draws more than {limits.MAX_SVG_NODES:,} parts once unfolded. Simplify it.")
-        box = outline.bounds()
         fill = None if name == "line" else self.paints.paint(style, "fill", box)
         stroke = self._stroke(element, style, box, outline)
         rule = "evenodd" if style["fill-rule"].lower() == "evenodd" else "nonzero"

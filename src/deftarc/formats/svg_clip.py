@@ -8,11 +8,14 @@ from xml.etree.ElementTree import Element
 import numpy as np
 import skia
 
+from deftarc.core import limits
 from deftarc.core.colour import parse_colour
 from deftarc.core.drawing import Group, Node, Shape, Solid
+from deftarc.core.errors import Refusal
 from deftarc.core.geometry import Floats, from_six
 from deftarc.core.outline import Outline
-from deftarc.formats.svg_paint import XLINK, share
+from deftarc.formats.svg_limits import target_of
+from deftarc.formats.svg_paint import share
 from deftarc.formats.svg_place import moved, own_transform, scaled
 from deftarc.formats.svg_shapes import length
 from deftarc.formats.svg_style import Style
@@ -128,6 +131,13 @@ class Clips:
 
     def __init__(self, reader: "_Reader") -> None:
         self.reader = reader
+        self._parts = 0
+
+    def _another(self) -> None:
+        """Counts what is put together: each part costs more the more there are."""
+        self._parts += 1
+        if self._parts > limits.MAX_SVG_CLIPPINGS:
+            raise Refusal("This SVG cuts too many parts by clip paths of too many parts. Simplify it and try again.")
 
     def of(self, style: Style, nodes: list[Node], matrix: Floats) -> tuple[str, str] | None:
         """The outline in the drawing's px that clip and mask leave of some nodes, and its rule; None for no limit."""
@@ -197,13 +207,14 @@ class Clips:
 
     def _held(self, child: Element, above: Style, matrix: Floats, nodes: list[Node], depth: int) -> "Region | None":
         """What one child of a clip path leaves; None where that is nothing."""
+        self._another()
         name = _name(child)
         style = self.reader.style_under(child, above)
         if style["display"] == "none" or style["visibility"].lower() != "visible":
             return None
         matrix = np.asarray(matrix @ self._transform(style))
         if name == "use" and depth < 8:
-            target = self.reader.ids.get((child.get("href") or child.get(XLINK) or "").lstrip("#"))
+            target = self.reader.ids.get(target_of(child))
             if target is None:
                 return None
             shift = moved(length(child.get("x"), 0.0), length(child.get("y"), 0.0))
@@ -231,6 +242,7 @@ class Clips:
         style = self.reader.styles.of(element)
         rows = [(child, style, inside) for child in element]
         while rows:
+            self._another()
             child, above, at = rows.pop(0)
             name = _name(child)
             own = self.reader.style_under(child, above)
@@ -241,7 +253,7 @@ class Clips:
                 rows = [(inner, own, at) for inner in child] + rows
                 continue
             if name == "use":
-                target = self.reader.ids.get((child.get("href") or child.get(XLINK) or "").lstrip("#"))
+                target = self.reader.ids.get(target_of(child))
                 if target is None or depth > 50:
                     return None
                 depth += 1

@@ -1,5 +1,7 @@
 """CSS colours as sRGB: parsed by tinycss2, wide spaces brought into sRGB as CSS Color 4 has it (clipped)."""
 
+from functools import lru_cache
+
 import numpy as np
 import tinycss2.color4
 from tinycss2.color4 import Color
@@ -22,6 +24,7 @@ _2020 = np.array([[63426534 / 99577255, 20160776 / 139408157, 47086771 / 2788163
                   [0.0, 19567812 / 697040785, 295819943 / 278816314]])  # fmt: skip
 
 
+@lru_cache(maxsize=8_192)
 def parsed(text: str) -> Color | str | None:
     """A CSS colour; “currentcolor”, or None where the text is no colour."""
     try:
@@ -68,6 +71,7 @@ def _linear(colour: Color, rgb: Floats) -> Floats | None:
     return None
 
 
+@lru_cache(maxsize=8_192)
 def written(colour: Color, opacity: float = 1.0) -> str | None:
     """#rrggbb or #rrggbbaa of a colour at an opacity; None where its space is not read."""
     rgb = srgb(colour)

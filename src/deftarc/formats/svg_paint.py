@@ -7,16 +7,18 @@ from xml.etree.ElementTree import Element
 
 import numpy as np
 
+from deftarc.core import limits
 from deftarc.core.colour import decoded, encoded, hex_colour, parse_colour
 from deftarc.core.drawing import LinearGradient, Paint, RadialGradient, Six, Solid, Stop
+from deftarc.core.errors import Refusal
 from deftarc.core.geometry import Floats, six
 from deftarc.formats.svg_colour import parsed, srgb, written
+from deftarc.formats.svg_limits import target_of
 from deftarc.formats.svg_place import moved as shift
 from deftarc.formats.svg_place import read_transform, scaled
 from deftarc.formats.svg_shapes import length
 from deftarc.formats.svg_style import Style
 
-XLINK = "{http://www.w3.org/1999/xlink}href"
 _URL = re.compile(r"^url\(\s*['\"]?#([^'\")]+)['\"]?\s*\)\s*(.*)$", re.IGNORECASE | re.DOTALL)
 #: So many stops stand for a way between two in linear light.
 LINEAR_STEPS = 8
@@ -38,6 +40,9 @@ class PaintServer:
         self.style_of = style_of
         self.note = note
         self.view = view
+        self._known_stops: dict[tuple[str, float], tuple[Stop, ...]] = {}
+        #: Stops of all gradients, each as often as a shape has it.
+        self.stops = 0
 
     def colour(self, value: str, style: Mapping[str, str], opacity: float) -> str | None:
         """A colour's value as #rrggbb(aa); None for none, and for what is not read, which is told."""
@@ -82,7 +87,11 @@ class PaintServer:
         def attribute(key: str, default: str) -> str:
             return next((link.get(key, "") for link in chain if link.get(key) is not None), default)
 
-        stops = self._stops(chain, opacity)
+        known = self._known_stops.get((name, opacity))
+        stops = self._known_stops[name, opacity] = self._stops(chain, opacity) if known is None else known
+        self.stops += len(stops)
+        if self.stops > limits.MAX_SVG_STOPS:
+            raise Refusal("This SVG has gradients of too many colours on too many shapes. Simplify it and try again.")
         if not stops:
             return True, None
         if attribute("spreadMethod", "pad") != "pad":
@@ -134,7 +143,7 @@ class PaintServer:
         chain: list[Element] = []
         while element is not None and element not in chain and len(chain) < 20:
             chain.append(element)
-            following = self.ids.get((element.get("href") or element.get(XLINK) or "").lstrip("#"))
+            following = self.ids.get(target_of(element))
             if following is None:
                 break
             element = following
@@ -173,4 +182,4 @@ def _in_linear_light(stops: list[Stop]) -> list[Stop]:
     return out
 
 
-__all__ = ["XLINK", "PaintServer", "share", "srgb"]
+__all__ = ["PaintServer", "share", "srgb"]

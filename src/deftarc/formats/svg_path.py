@@ -6,6 +6,8 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from deftarc.core import limits
+from deftarc.core.errors import Refusal
 from deftarc.core.geometry import Floats
 from deftarc.core.outline import Outline
 
@@ -19,9 +21,8 @@ def _commands(data: str) -> Iterator[tuple[str, list[float]]]:
     """Each command with its numbers, until the data ends or makes no sense."""
     at = 0
     letter = ""
-    while at < len(data):
-        if data[at:].strip(" \t\r\n\f,") == "":
-            return
+    end = len(data.rstrip(" \t\r\n\f,"))
+    while at < end:
         found = _TOKEN.match(data, at)
         if not found:
             raise ValueError("no path data")
@@ -60,6 +61,8 @@ def read_path(data: str) -> tuple[Outline, bool]:
     whole = True
     try:
         for letter, n in _commands(data):
+            if 2 * len(points) > limits.MAX_OUTLINE_NUMBERS:
+                raise Refusal("This SVG has an outline of too many points. Simplify it and try again.")
             kind, relative = letter.upper(), letter.islower()
             if not verbs and kind != "M":
                 raise ValueError("path data begins with a move")
@@ -103,6 +106,8 @@ def read_path(data: str) -> tuple[Outline, bool]:
             if kind not in "CSQT":
                 control = None
             here, before = end, kind
+    except Refusal:
+        raise
     except ValueError:
         whole = False
     if verbs and verbs[-1] == "M":

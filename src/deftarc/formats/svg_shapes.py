@@ -76,7 +76,8 @@ def _rounded(x: float, y: float, width: float, height: float, rx: float, ry: flo
     rx, ry = (ry if rx < 0 else rx), (rx if ry < 0 else ry)
     rx, ry = min(max(rx, 0.0), width / 2), min(max(ry, 0.0), height / 2)
     if rx <= 0 or ry <= 0:
-        return _moved(rectangle(width, height), x + width / 2, y + height / 2)
+        right, bottom = x + width, y + height
+        return Outline("MLLLZ", np.array([(x, y), (right, y), (right, bottom), (x, bottom)], float))
     # A circular corner in a space where rx is one and ry is one, stretched back.
     stretched = rectangle(width / rx, height / ry, 1.0)
     return _moved(Outline(stretched.verbs, stretched.points * (rx, ry)), x + width / 2, y + height / 2)

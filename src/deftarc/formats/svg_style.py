@@ -6,6 +6,7 @@ A declaration whose value its property does not take is passed over, as CSS says
 
 import re
 from collections.abc import Callable, Iterator
+from functools import lru_cache
 from typing import Any
 from xml.etree.ElementTree import Element
 
@@ -84,6 +85,7 @@ class StyleSheet:
         self.matcher = cssselect2.Matcher()
         #: Kinds of rules that were passed over, for the user.
         self.skipped: set[str] = set()
+        self.rules = 0
         for text in texts:
             for rule in tinycss2.parse_stylesheet(text, skip_comments=True, skip_whitespace=True):
                 self._add(rule)
@@ -101,6 +103,7 @@ class StyleSheet:
             self.skipped.add("some selectors of style sheets")
             return
         for selector in selectors:
+            self.rules += 1
             self.matcher.add_selector(selector, declarations)
 
     def declared(self, element: cssselect2.ElementWrapper) -> dict[str, list[str]]:
@@ -114,7 +117,7 @@ class StyleSheet:
         ):
             if pseudo is None:
                 rows += [(strong, name, value) for name, value, strong in declarations]
-        inline = _declarations(tinycss2.parse_component_value_list(node.attrib.get("style", "")))
+        inline = _inline(node.attrib.get("style", ""))
         rows += [(strong, name, value) for name, value, strong in inline]
         out: dict[str, list[str]] = {}
         for strong in (True, False):
@@ -122,6 +125,12 @@ class StyleSheet:
                 if important == strong:
                     out.setdefault(name, []).append(value)
         return out
+
+
+@lru_cache(maxsize=8_192)
+def _inline(text: str) -> tuple[tuple[str, str, bool], ...]:
+    """The declarations of a style attribute: in most files thousands of elements have the same few."""
+    return tuple(_declarations(tinycss2.parse_component_value_list(text))) if text else ()
 
 
 def _declarations(content: Any) -> Iterator[tuple[str, str, bool]]:
@@ -142,6 +151,11 @@ class Styles:
             wrapped.etree_element: wrapped for wrapped in cssselect2.ElementWrapper.from_xml_root(root).iter_subtree()
         }
         self._known: dict[Element, Style] = {}
+        self._alike: dict[tuple[object, ...], tuple[Style, Style]] = {}
+
+    @property
+    def rules(self) -> int:
+        return self.sheet.rules
 
     @property
     def skipped(self) -> set[str]:
@@ -159,11 +173,27 @@ class Styles:
     def under(self, element: Element, above: Style) -> Style:
         """The computed style of an element as a child of one with the style ``above``: what a use does."""
         declared = self.sheet.declared(self.wrappers[element])
+        # What does not say where it lies is mostly the same as of other elements in the same place.
+        told = (id(above), tuple((name, *values) for name, values in declared.items() if name not in GEOMETRY))
+        found = self._alike.get(told)
+        if found is None or found[0] is not above:
+            found = self._alike[told] = (above, self._worked_out(declared, above))
+        style = dict(found[1])
+        custom = {name: value for name, value in style.items() if name.startswith("--")}
+        for name in GEOMETRY:
+            if name in declared:
+                value = _computed(name, declared[name], custom, above)
+                if value is not None:
+                    style[name] = value
+        return style
+
+    def _worked_out(self, declared: dict[str, list[str]], above: Style) -> Style:
+        """All of a computed style but its geometry."""
         custom = {name: value for name, value in above.items() if name.startswith("--")}
         custom |= {name: values[0] for name, values in declared.items() if name.startswith("--")}
         style = {**OWN, **{name: above.get(name, first) for name, first in INHERITED.items()}, **custom}
         for name, values in declared.items():
-            if not name.startswith("--"):
+            if not name.startswith("--") and name not in GEOMETRY:
                 value = _computed(name, values, custom, above)
                 if value is not None:
                     style[name] = value

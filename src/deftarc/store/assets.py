@@ -40,6 +40,12 @@ class AssetStore:
     def read(self, name: str) -> bytes:
         return self.get(name).data
 
+    def media(self, names: Iterable[str]) -> dict[str, str]:
+        """By hash the media types of those assets that are here."""
+        with self.sessions() as session:
+            query = select(AssetRow.hash, AssetRow.media).where(AssetRow.hash.in_(set(names)))
+            return {row.hash: row.media for row in session.execute(query)}
+
     def missing(self, names: Iterable[str]) -> set[str]:
         wanted = set(names)
         with self.sessions() as session:

@@ -174,6 +174,11 @@ class Writer:
     made: list[Known] = field(default_factory=list)
     _own: dict[int, Known] = field(default_factory=dict)
 
+    def forget(self) -> None:
+        """Lets go of the things written so far; their bodies stay."""
+        self._own.clear()
+        self.made.clear()
+
     def _known(self, thing: object) -> Known | None:
         found = self.index.known(thing)
         if found is None:

@@ -110,6 +110,7 @@ class ProjectStore:
 
     def take(self, title: str, written: Written, project_id: str | None = None) -> str:
         """A new project out of parts that are ready; returns its id."""
+        _refuse_too_large(written)
         name = project_id or new_id()
         with self._lock, self.sessions.begin() as session:
             _write_parts(session, written.bodies)

@@ -1,15 +1,22 @@
 """What routes share: the workshop of the running application, and the page templates."""
 
+import shutil
+import tempfile
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
 from functools import lru_cache
 from pathlib import Path
 from typing import Annotated, Any
 
-from fastapi import Depends, Request
+from fastapi import Depends, Request, UploadFile
 from fastapi.templating import Jinja2Templates
 from markupsafe import Markup
 
 from deftarc import __version__
+from deftarc.core import limits
 from deftarc.core.edit import Locked
+from deftarc.store.trouble import trouble_of
+from deftarc.web.reading import Readers, on_disk
 from deftarc.web.views.bead import bare, drawn
 from deftarc.web.views.handles import half_drawn
 from deftarc.web.workshop import Workshop
@@ -24,6 +31,42 @@ def _workshop(request: Request) -> Workshop:
 
 
 Shop = Annotated[Workshop, Depends(_workshop)]
+
+
+class Bringing:
+    """How a route has an upload read: put on disk, read by a process of its own, given up when its sender leaves."""
+
+    def __init__(self, request: Request) -> None:
+        self.request = request
+        self.readers: Readers = request.app.state.readers
+        self.folder: Path = request.app.state.workshop.incoming
+
+    async def read(self, task: str, file: UploadFile, most: int, *given: Any) -> Any:
+        """What a task of reading_process comes to; Refusal in a sentence otherwise."""
+        async with on_disk(file, self.folder, most) as path:
+            return await self.readers.read(task, path, *given, gone=self.request.is_disconnected)
+
+    @asynccontextmanager
+    async def folder_for_one(self) -> AsyncIterator[Path]:
+        """A folder for what an upload unpacks to, while this lasts."""
+        try:
+            self.folder.mkdir(parents=True, exist_ok=True)
+            into = Path(tempfile.mkdtemp(dir=self.folder))
+        except OSError as error:
+            raise trouble_of(error, self.folder) or error from error
+        try:
+            yield into
+        finally:
+            shutil.rmtree(into, ignore_errors=True)
+
+    async def read_project(self, file: UploadFile, into: Path) -> Any:
+        async with on_disk(file, self.folder, limits.MAX_ARCHIVE_BYTES) as path:
+            return await self.readers.read(
+                "project", path, into, seconds=limits.READ_PROJECT_SECONDS, gone=self.request.is_disconnected
+            )
+
+
+Uploads = Annotated[Bringing, Depends(Bringing)]
 
 templates = Jinja2Templates(directory=HERE / "templates")
 

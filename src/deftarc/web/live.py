@@ -2,7 +2,7 @@
 
 import asyncio
 import contextlib
-import json
+import logging
 from collections.abc import Callable
 from typing import Any
 
@@ -10,14 +10,15 @@ from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import ValidationError
 from starlette.concurrency import run_in_threadpool
 
-from deftarc.core import limits
 from deftarc.core.edit import sentence
 from deftarc.core.errors import Refusal
 from deftarc.core.wire import pack
 from deftarc.web.look import Look
 from deftarc.web.looking import Looking
+from deftarc.web.strict import read_json
 from deftarc.web.workshop import Workshop
 
+log = logging.getLogger(__name__)
 router = APIRouter()
 #: A message of fewer characters is read where it arrives.
 SMALL = 65_536
@@ -42,17 +43,29 @@ async def live(socket: WebSocket, project_id: str) -> None:
     teller = asyncio.create_task(_tell(socket, news))
     try:
         while True:
-            message = await socket.receive_text()
+            told = await socket.receive()
+            if told["type"] != "websocket.receive":
+                break
+            message = told.get("text") or told.get("bytes") or ""
             socket.app.state.tidying.stir()
             look = _read(message) if len(message) < SMALL else await run_in_threadpool(_read, message)
             if isinstance(look, bytes):
                 await socket.send_bytes(look)
                 continue
             run = _here if looking.at_once(look) else run_in_threadpool
-            first, rest = await run(looking.begin, look)
-            await socket.send_bytes(first)
-            if rest is not None:
-                await socket.send_bytes(await run(rest))
+            try:
+                first, rest = await run(looking.begin, look)
+                await socket.send_bytes(first)
+                if rest is not None:
+                    await socket.send_bytes(await run(rest))
+            except (WebSocketDisconnect, RuntimeError):
+                raise
+            except Exception as error:
+                # Whatever it was, the page goes on: it asks for all anew when it next looks.
+                log.exception("a look at %s", project_id)
+                looking = Looking(shop, project_id)
+                said = str(error) if isinstance(error, Refusal) else "This cannot be shown. Undo the last step."
+                await socket.send_bytes(pack({"n": look.n, "refused": said}, []))
     except (WebSocketDisconnect, RuntimeError):
         pass
     finally:
@@ -69,20 +82,18 @@ async def _here(call: Callable[..., Any], *given: Any) -> Any:
     return call(*given)
 
 
-def _read(message: str) -> Look | bytes:
+def _read(message: str | bytes) -> Look | bytes:
     """The look a message asks for; or why it is none, packed as the answer."""
     number = 0
     try:
-        if len(message) > limits.MAX_EDIT_BYTES:
-            raise Refusal("That is too much to look at in one go.")
-        data = json.loads(message)
-        number = data.get("n", 0) if isinstance(data, dict) else 0
+        data = read_json(message)
+        told = data.get("n", 0) if isinstance(data, dict) else 0
+        number = told if isinstance(told, int) else 0
         return Look.model_validate(data)
     except ValidationError as error:
         return pack({"n": number, "refused": sentence(error) + "."}, [])
-    except (ValueError, RecursionError) as error:
-        told = str(error) if isinstance(error, Refusal) else "That message is no JSON."
-        return pack({"n": number, "refused": told}, [])
+    except Refusal as refusal:
+        return pack({"n": number, "refused": str(refusal)}, [])
 
 
 async def _tell(socket: WebSocket, news: asyncio.Queue[int]) -> None:

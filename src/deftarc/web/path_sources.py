@@ -16,7 +16,7 @@ from deftarc.core.geometry import Floats, from_six
 from deftarc.core.keys import PathPoint
 from deftarc.core.outline import Outline
 from deftarc.formats.materials import Materials
-from deftarc.formats.svg import read_svg
+from deftarc.formats.svg import ReadLogo
 from deftarc.web.arranging import contours_of
 
 
@@ -28,9 +28,8 @@ def path_of_layer(scene: Scene, materials: Materials, layer: Layer, source: Laye
     return _taken(scene, layer, materials.of_layer(source), matrix, source.name, time, end)
 
 
-def path_of_file(scene: Scene, layer: Layer, data: bytes, time: int, end: int) -> TakePath:
+def path_of_logo(scene: Scene, layer: Layer, logo: ReadLogo, time: int, end: int) -> TakePath:
     """The edit that gives a layer the longest outline of an SVG as its path: at its own size, in the middle."""
-    logo = read_svg(data)
     middle = np.array([[1.0, 0.0, scene.width / 2], [0.0, 1.0, scene.height / 2], [0.0, 0.0, 1.0]])
     return _taken(scene, layer, logo.drawing, middle, "This file", time, end)
 

@@ -3,6 +3,7 @@
 import asyncio
 import gc
 import os
+import socket
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager, suppress
 from pathlib import Path
@@ -26,13 +27,16 @@ from deftarc.web import live, pages
 from deftarc.web.api import eases, layers, paths, projects, renders, scenes
 from deftarc.web.api.models import Refused
 from deftarc.web.context import HERE, lock_offer, templates
-from deftarc.web.guard import LOOPBACK, Guard
+from deftarc.web.guard import EVERYWHERE, LOOPBACK, Guard
+from deftarc.web.reading import Readers, shared
 from deftarc.web.tidying import Tidying
 from deftarc.web.workshop import Workshop
 
 
-def create_app(folder: Path, token: str | None = None, hosts: frozenset[str] = frozenset()) -> FastAPI:
-    """The web application over one data folder."""
+def create_app(
+    folder: Path, token: str | None = None, hosts: frozenset[str] = LOOPBACK, readers: Readers | None = None
+) -> FastAPI:
+    """The web application over one data folder. Readers that are brought along end with it."""
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
@@ -45,6 +49,8 @@ def create_app(folder: Path, token: str | None = None, hosts: frozenset[str] = f
         with suppress(asyncio.CancelledError):
             await tidying
         app.state.workshop.renders.stop_all()
+        if readers is not None:
+            readers.close()
 
     app = FastAPI(
         title="Deft Arc",
@@ -58,6 +64,7 @@ def create_app(folder: Path, token: str | None = None, hosts: frozenset[str] = f
     app.state.workshop = Workshop.at(folder)
     app.state.workshop.begin()
     app.state.tidying = Tidying()
+    app.state.readers = readers or shared()
     app.add_middleware(Guard, token=token, hosts=hosts)
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
     for router in (
@@ -117,22 +124,41 @@ async def _http(request: Request, error: Exception) -> JSONResponse | HTMLRespon
 SHUTDOWN = 2
 
 
-def run(folder: Path, host: str, port: int, demo: bool) -> None:
-    """Serves until stopped. Other addresses than loopback need a token."""
+def address(host: str, port: int) -> str:
+    return f"http://[{host}]:{port}/" if ":" in host else f"http://{host}:{port}/"
+
+
+def run(folder: Path, host: str, port: int, demo: bool, names: tuple[str, ...] = ()) -> None:
+    """Serves until stopped. Other addresses than loopback need a token; ``names`` are what others reach it by."""
     token = os.environ.get("DEFTARC_TOKEN") or None
+    host = host.strip("[]")
     if host not in LOOPBACK and not token:
         raise Refusal("Listening beyond this machine needs a token: set DEFTARC_TOKEN to a long secret first.")
     make_folder(folder)
     lock = FolderLock(folder)
-    lock.take(f"http://{host}:{port}/")
+    lock.take(address(host, port))
     try:
-        _serve(folder, host, port, demo, token)
+        _serve(folder, host, port, demo, token, names)
     finally:
         lock.free()
 
 
-def _serve(folder: Path, host: str, port: int, demo: bool, token: str | None) -> None:
-    app = create_app(folder, token if host not in LOOPBACK else None, frozenset({host}))
+def served_names(host: str, names: tuple[str, ...]) -> frozenset[str]:
+    """The host names that are answered: those given, and what the address itself is called."""
+    if host in EVERYWHERE:
+        own = {socket.gethostname(), socket.getfqdn(), *LOOPBACK}
+    else:
+        own = set(LOOPBACK) if host in LOOPBACK else {host}
+    return frozenset({*own, *names})
+
+
+def _serve(folder: Path, host: str, port: int, demo: bool, token: str | None, names: tuple[str, ...]) -> None:
+    readers = Readers()
+    beyond = host not in LOOPBACK or bool(names)
+    if beyond and not token:
+        raise Refusal("Being reached by other names needs a token: set DEFTARC_TOKEN to a long secret first.")
+    app = create_app(folder, token if beyond else None, served_names(host, names), readers)
+    readers.warm()
     if demo and not app.state.workshop.sessions.damage:
         from deftarc.demo import install
 
@@ -140,7 +166,7 @@ def _serve(folder: Path, host: str, port: int, demo: bool, token: str | None) ->
     # What is here now stays: looking through it again and again would find nothing.
     gc.collect()
     gc.freeze()
-    print(f"Deft Arc is at http://{host}:{port}/ (projects in {folder})", flush=True)
+    print(f"Deft Arc is at {address(host, port)} (projects in {folder})", flush=True)
     uvicorn.run(
         app, host=host, port=port, log_level="warning", ws_max_size=4 * 1024 * 1024, ws_per_message_deflate=False,
         timeout_graceful_shutdown=SHUTDOWN,

@@ -2,7 +2,8 @@
 
 import asyncio
 import logging
-from collections.abc import Callable
+import shutil
+from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field
 from functools import lru_cache
@@ -12,15 +13,16 @@ from threading import RLock
 
 from PIL import Image
 
-from deftarc.core.artwork import Artwork, Carrier, assets_in
+from deftarc.core import limits
+from deftarc.core.artwork import Artwork, Carrier
 from deftarc.core.document import Layer, Project, Scene, assets_of
-from deftarc.core.edit import AddLayer, AddScene, ChangeArtwork, EditBase, ReplaceArtwork, TakeApart
+from deftarc.core.edit import AddFont, AddLayer, AddScene, ChangeArtwork, EditBase, ReplaceArtwork, TakeApart
 from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import delivered, evaluate, frame_times
 from deftarc.core.track import NumberTrack, PathTrack
-from deftarc.formats.archive import ProjectFile, read_project, write_as_it_lies, write_project
-from deftarc.formats.bring_in import Asset, BroughtIn, bring_in
-from deftarc.formats.fonts import check_font
+from deftarc.formats.archive import ProjectFile, write_as_it_lies, write_project
+from deftarc.formats.asset_kinds import FONT, refuse_wrong, wanted_by
+from deftarc.formats.bring_in import Asset
 from deftarc.formats.materials import Materials
 from deftarc.paint.scene_painter import painter_for
 from deftarc.paint.skia_painter import blank, unpremultiplied
@@ -28,6 +30,7 @@ from deftarc.store.assets import AssetStore
 from deftarc.store.database import Sessions, check_database, open_database
 from deftarc.store.eases import EaseStore
 from deftarc.store.jobs import JobStore
+from deftarc.store.parts import Written
 from deftarc.store.projects import OpenProject, ProjectStore, reader_of
 from deftarc.store.reading_parts import as_it_lies
 from deftarc.store.room import Room
@@ -75,6 +78,11 @@ class Workshop:
             Materials(assets.read),
         )  # fmt: skip
 
+    @property
+    def incoming(self) -> Path:
+        """Where uploads lie while they are read."""
+        return self.folder / "incoming"
+
     def begin(self) -> None:
         """What a server does first with a folder it has to itself: the database is read over, what a kill left behind
         is swept away, and what was deleted long ago goes.
@@ -83,6 +91,7 @@ class Workshop:
             log.error("%s is damaged: %s", self.sessions.file, self.sessions.damage)
             return
         self.renders.begin()
+        shutil.rmtree(self.incoming, ignore_errors=True)
         with suppress(StoreTrouble):
             self.room.purge()
 
@@ -106,19 +115,36 @@ class Workshop:
             artworks = [part.artwork for part in edit.parts]
         elif isinstance(edit, AddScene):
             artworks = [layer.artwork for layer in edit.scene.layers]
+        elif isinstance(edit, AddFont):
+            refuse_wrong([(edit.font.asset, frozenset((FONT,)))], self.assets.media([edit.font.asset]))
         elif isinstance(edit, ChangeArtwork) and edit.change.font is not None:
             self.materials.shaper.font(edit.change.font)
         for artwork in artworks:
-            if self.assets.missing(assets_in(artwork)):
+            wanted = list(wanted_by(artwork))
+            media = self.assets.media(name for name, _ in wanted)
+            if len(media) < len({name for name, _ in wanted}):
                 raise Refusal("This layer shows a file that is not here. Bring the file in again.")
+            refuse_wrong(wanted, media)
             self.materials.drawing(artwork)
 
-    def bring_in_font(self, data: bytes) -> tuple[str, str]:
-        """Checks a font and keeps it; returns its asset's hash and its name."""
-        plain, label = check_font(data)
-        asset = Asset(plain, "font/otf")
-        self.assets.put([asset])
-        return asset.hash, label
+    def bring_in(
+        self, project_id: str, revision: int, assets: Sequence[Asset], edit: EditBase, edit_id: str | None
+    ) -> OpenProject:
+        """Keeps assets that were read, and commits the edit that names them."""
+        with self.receiving:
+            self._refuse_too_much(project_id, assets)
+            self.assets.put(assets)
+            return self.commit(project_id, revision, edit, edit_id)
+
+    def _refuse_too_much(self, project_id: str, assets: Sequence[Asset]) -> None:
+        """What a project names has to fit into one project file."""
+        here = assets_of(self.projects.open(project_id).project)
+        more = sum(len(asset.data) for asset in assets if asset.hash not in here)
+        if self.assets.size(here) + more > limits.MAX_PROJECT_ASSETS:
+            raise Refusal(
+                f"All pictures and fonts of a project together may take {limits.MAX_PROJECT_ASSETS // 2**20} MiB, and "
+                f"with this one they would take more. Make it smaller, or go on in a second project."
+            )
 
     def shelf_picture(self, artwork: Artwork) -> bytes:
         """A small PNG of an artwork by itself."""
@@ -138,20 +164,15 @@ class Workshop:
             self.materials, 0, 1.0,
         )  # fmt: skip
 
-    def bring_in(self, data: bytes, file_name: str) -> BroughtIn:
-        """Checks a file and keeps what it is made of."""
-        brought = bring_in(data, file_name)
-        self.assets.put(brought.assets)
-        return brought
-
     def export(self, project_id: str) -> bytes:
         project = self.projects.open(project_id).project
         return export_file(project, self.assets)
 
-    def import_file(self, data: bytes) -> str:
-        """A project file taken in as a new project; returns its id."""
-        file = read_project(data)
-        return self.take(file)
+    def take_read(self, name: str, written: Written, media: dict[str, str], folder: Path) -> str:
+        """A project file that was read, its assets lying in a folder, as a new project; returns its id."""
+        with self.receiving:
+            self.assets.put(Asset((folder / each).read_bytes(), kind) for each, kind in media.items())
+            return self.projects.take(name, written)
 
     def take(self, file: ProjectFile) -> str:
         self.assets.put(file.assets.values())

@@ -13,9 +13,10 @@ from deftarc.core.knots import OwnEase
 from deftarc.core.model import Identity, Name
 from deftarc.web.api.models import Body, ProjectId
 from deftarc.web.context import Shop
+from deftarc.web.strict import StrictRoute
 from deftarc.web.tryouts import MOST, Candidate, tried
 
-router = APIRouter(tags=["eases"])
+router = APIRouter(tags=["eases"], route_class=StrictRoute)
 
 Keys = Annotated[tuple[KeyRef, ...], Field(max_length=limits.MAX_KEYS_PER_LANE)]
 

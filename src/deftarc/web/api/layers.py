@@ -5,6 +5,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, File, Form, Response, UploadFile
 from pydantic import Field
+from starlette.concurrency import run_in_threadpool
 
 from deftarc.core import limits
 from deftarc.core.axes import Axes
@@ -12,13 +13,14 @@ from deftarc.core.document import UserFont
 from deftarc.core.edit import AddFont, EditBase
 from deftarc.core.errors import Refusal
 from deftarc.core.model import Identity, Moment
-from deftarc.web.api.models import MadeFont, ProjectId, Revision, State
-from deftarc.web.api.projects import read_upload
+from deftarc.formats.bring_in import Asset
+from deftarc.web.api.models import EditId, MadeFont, ProjectId, Revision, State
 from deftarc.web.arranging import align, outlined, resize, taken_apart
-from deftarc.web.context import Shop
+from deftarc.web.context import Shop, Uploads
 from deftarc.web.keyed import take_back
+from deftarc.web.strict import StrictRoute
 
-router = APIRouter(prefix="/api/projects/{project_id}", tags=["layers"])
+router = APIRouter(prefix="/api/projects/{project_id}", tags=["layers"], route_class=StrictRoute)
 
 
 class Arranged(Revision):
@@ -111,18 +113,21 @@ def take_back_keyed(project_id: ProjectId, scene_id: str, wanted: Since, shop: S
 
 
 @router.post("/fonts", status_code=201)
-def bring_in_font(
+async def bring_in_font(
     project_id: ProjectId,
     shop: Shop,
+    uploads: Uploads,
     file: Annotated[UploadFile, File()],
     revision: Annotated[int, Form(ge=0, le=2**53)],
+    edit_id: Annotated[EditId | None, Form()] = None,
 ) -> MadeFont:
     """Bring in a TTF, OTF or WOFF2 for this project's texts."""
-    shop.projects.open(project_id)
-    asset, label = shop.bring_in_font(read_upload(file, limits.MAX_FONT_BYTES))
-    font = UserFont(asset=asset, label=label)
+    await run_in_threadpool(shop.projects.open, project_id)
+    plain, label = await uploads.read("font", file, limits.MAX_FONT_BYTES)
+    asset = Asset(plain, "font/otf")
+    font = UserFont(asset=asset.hash, label=label)
     edit = AddFont(font=font)
-    opened = shop.commit(project_id, revision, edit)
+    opened = await run_in_threadpool(shop.bring_in, project_id, revision, [asset], edit, edit_id)
     return MadeFont(**State.after(opened).model_dump(), font=font.id, label=font.label)
 
 

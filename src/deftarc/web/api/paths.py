@@ -3,18 +3,21 @@
 from typing import Annotated
 
 from fastapi import APIRouter, File, Form, UploadFile
+from starlette.concurrency import run_in_threadpool
 
 from deftarc.core import limits
 from deftarc.core.edit import EditBase, TakePath
 from deftarc.core.model import Identity, Moment
-from deftarc.formats.csv_samples import Samples, read_samples
+from deftarc.formats.csv_samples import Samples
 from deftarc.web.api.layers import made
 from deftarc.web.api.models import Body, ProjectId, Revision, State
-from deftarc.web.api.projects import read_upload
-from deftarc.web.context import Shop
-from deftarc.web.path_sources import path_of_file, path_of_layer
+from deftarc.web.context import Shop, Uploads
+from deftarc.web.path_sources import path_of_layer, path_of_logo
+from deftarc.web.strict import StrictRoute
 
-router = APIRouter(prefix="/api/projects/{project_id}/scenes/{scene_id}/layers/{layer_id}", tags=["paths"])
+router = APIRouter(
+    prefix="/api/projects/{project_id}/scenes/{scene_id}/layers/{layer_id}", tags=["paths"], route_class=StrictRoute
+)
 Time = Annotated[int, Form(ge=-limits.MAX_TIME_SECONDS * 705_600_000, le=limits.MAX_TIME_SECONDS * 705_600_000)]
 
 
@@ -41,32 +44,38 @@ def path_from(project_id: ProjectId, scene_id: str, layer_id: str, wanted: Sourc
 
 
 @router.post("/path-file")
-def path_file(
+async def path_file(
     project_id: ProjectId,
     scene_id: str,
     layer_id: str,
     shop: Shop,
+    uploads: Uploads,
     file: Annotated[UploadFile, File()],
     time: Time,
     end: Time,
 ) -> Found:
     """The edit that gives a layer the longest outline of an SVG as its path; nothing is changed yet."""
-    scene = shop.projects.open(project_id).project.scene(scene_id)
-    data = read_upload(file, limits.MAX_SVG_BYTES)
-    return Found(edit=path_of_file(scene, scene.layer(layer_id), data, time, end))
+    scene = (await run_in_threadpool(shop.projects.open, project_id)).project.scene(scene_id)
+    layer = scene.layer(layer_id)
+    logo = await uploads.read("logo", file, limits.MAX_SVG_BYTES)
+    return Found(edit=await run_in_threadpool(path_of_logo, scene, layer, logo, time, end))
 
 
 @router.post("/samples")
-def samples(
+async def samples(
     project_id: ProjectId,
     scene_id: str,
     layer_id: str,
     shop: Shop,
+    uploads: Uploads,
     file: Annotated[UploadFile, File()],
     property: Annotated[str, Form(max_length=40)],
     time: Time = 0,
 ) -> Samples:
     """The samples of a CSV for a property, to be laid on it; nothing is changed yet. See docs/format.md."""
-    scene = shop.projects.open(project_id).project.scene(scene_id)
+    scene = (await run_in_threadpool(shop.projects.open, project_id)).project.scene(scene_id)
     track = scene.layer(layer_id).track(property)
-    return read_samples(read_upload(file, limits.MAX_CSV_BYTES), scene.rate, track.kind == "path", time)
+    found: Samples = await uploads.read(
+        "samples", file, limits.MAX_CSV_BYTES, scene.rate, track.kind == "path", time
+    )  # fmt: skip
+    return found

@@ -3,17 +3,17 @@
 from typing import Annotated
 
 from fastapi import APIRouter, File, Response, UploadFile
+from starlette.concurrency import run_in_threadpool
 
-from deftarc.core import limits
 from deftarc.core.document import Project
-from deftarc.core.errors import Refusal
 from deftarc.store.projects import OpenProject
 from deftarc.web.api.models import Created, MadeEdit, NewProject, ProjectId, Rename, State, StepAsked, Summary
-from deftarc.web.context import Shop
+from deftarc.web.context import Shop, Uploads
 from deftarc.web.stepping import went
+from deftarc.web.strict import StrictRoute
 from deftarc.web.workshop import Workshop
 
-router = APIRouter(prefix="/api/projects", tags=["projects"])
+router = APIRouter(prefix="/api/projects", tags=["projects"], route_class=StrictRoute)
 
 
 @router.get("")
@@ -32,9 +32,11 @@ def create(wanted: NewProject, shop: Shop) -> Created:
 
 
 @router.post("/import", status_code=201)
-def import_file(shop: Shop, file: Annotated[UploadFile, File()]) -> Created:
+async def import_file(shop: Shop, uploads: Uploads, file: Annotated[UploadFile, File()]) -> Created:
     """Take a project file in as a new project."""
-    return Created(id=shop.import_file(read_upload(file, limits.MAX_ARCHIVE_BYTES)))
+    async with uploads.folder_for_one() as into:
+        name, written, media = await uploads.read_project(file, into)
+        return Created(id=await run_in_threadpool(shop.take_read, name, written, media, into))
 
 
 @router.get("/{project_id}")
@@ -125,12 +127,9 @@ def picture(project_id: ProjectId, shop: Shop) -> Response:
     return Response(shop.picture(project_id), media_type="image/png", headers={"Cache-Control": "no-cache"})
 
 
-def read_upload(file: UploadFile, most: int) -> bytes:
-    """An upload's bytes, read no further than allowed."""
-    data = file.file.read(most + 1)
-    if len(data) > most:
-        raise Refusal(f"This file is larger than {most // 1024 // 1024} MiB.")
-    return data
+def printable(told: str) -> str:
+    """A file's name as far as it can be written down."""
+    return "".join(c for c in told if c.isprintable())[:400]
 
 
 def file_name(told: str) -> str:

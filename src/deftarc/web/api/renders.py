@@ -7,8 +7,9 @@ from deftarc.store.tables import JobRow
 from deftarc.web.api.models import NewRender, ProjectId, RenderState
 from deftarc.web.api.projects import attachment, file_name
 from deftarc.web.context import Shop
+from deftarc.web.strict import StrictRoute
 
-router = APIRouter(prefix="/api", tags=["renders"])
+router = APIRouter(prefix="/api", tags=["renders"], route_class=StrictRoute)
 
 
 def told(row: JobRow) -> RenderState:

@@ -3,6 +3,7 @@
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, File, Form, Query, Response, UploadFile
+from starlette.concurrency import run_in_threadpool
 
 from deftarc.core import limits
 from deftarc.core.artwork import Logo, Picture
@@ -14,14 +15,16 @@ from deftarc.core.evaluate import evaluate, frame_times
 from deftarc.core.model import AssetHash, Name
 from deftarc.core.time import parse_moment, timecode
 from deftarc.core.wire import pack, table_parts
+from deftarc.formats.bring_in import BroughtIn
 from deftarc.web.api.layers import made
-from deftarc.web.api.models import BroughtInLayer, Created, Moment, NewScene, ProjectId, SceneSettings, State
-from deftarc.web.api.projects import read_upload
+from deftarc.web.api.models import BroughtInLayer, Created, EditId, Moment, NewScene, ProjectId, SceneSettings, State
+from deftarc.web.api.projects import printable
 from deftarc.web.arranging import size_factor
-from deftarc.web.context import Shop
+from deftarc.web.context import Shop, Uploads
 from deftarc.web.look import Unit
+from deftarc.web.strict import StrictRoute
 
-router = APIRouter(prefix="/api", tags=["scenes"])
+router = APIRouter(prefix="/api", tags=["scenes"], route_class=StrictRoute)
 BINARY: dict[int | str, dict[str, Any]] = {200: {"content": {"application/octet-stream": {}}}}
 SceneId = Annotated[str, "the scene's id"]
 
@@ -54,10 +57,11 @@ def drawing(project_id: ProjectId, scene_id: SceneId, layer_id: str, shop: Shop)
 
 
 @router.post("/projects/{project_id}/scenes/{scene_id}/files", status_code=201)
-def bring_in(
+async def bring_in(
     project_id: ProjectId,
     scene_id: SceneId,
     shop: Shop,
+    uploads: Uploads,
     file: Annotated[UploadFile, File()],
     revision: Annotated[int, Form(ge=0, le=2**53)],
     x: Annotated[float | None, Form(ge=-limits.MAX_NUMBER, le=limits.MAX_NUMBER)] = None,
@@ -67,15 +71,16 @@ def bring_in(
     place: Annotated[Literal["whole", "on_top", "insert", "overwrite"], Form()] = "whole",
     time: Annotated[int, Form(ge=0, le=limits.MAX_TIME_SECONDS * 705_600_000)] = 0,
     length: Annotated[int | None, Form(gt=0, le=limits.MAX_TIME_SECONDS * 705_600_000)] = None,
+    edit_id: Annotated[EditId | None, Form()] = None,
 ) -> BroughtInLayer:
     """Bring in an SVG, PNG, JPEG or WebP as a new layer, its middle at (x, y) scene px; or in place of the artwork
     of the layer ``replace``, which keeps its motion.
     """
-    scene = shop.projects.open(project_id).project.scene(scene_id)
+    scene = (await run_in_threadpool(shop.projects.open, project_id)).project.scene(scene_id)
     if replace is not None:
         scene.layer(replace)
-    name = (file.filename or "").rpartition("/")[2]
-    brought = shop.bring_in(read_upload(file, limits.MAX_UPLOAD_BYTES), name)
+    name = printable((file.filename or "").rpartition("/")[2])
+    brought: BroughtIn = await uploads.read("brought in", file, limits.MAX_UPLOAD_BYTES, name)
     title: Name = (name.rpartition(".")[0] or name or "Picture").strip()[: limits.MAX_NAME] or "Picture"
     art = brought.artwork
     at = (x, y) if x is not None and y is not None else None
@@ -89,7 +94,7 @@ def bring_in(
             scene=scene.id, id=layer, name=title, artwork=art, at=at, place=place, time=time, length=length,
             scale=min(max(size_factor(scene, art.width, art.height, size), 1e-4), 1e4),
         )  # fmt: skip
-    opened = shop.commit(project_id, revision, edit)
+    opened = await run_in_threadpool(shop.bring_in, project_id, revision, brought.assets, edit, edit_id)
     return BroughtInLayer(**State.after(opened).model_dump(), layer=layer, missing=list(brought.notes))
 
 

@@ -1,0 +1,47 @@
+"""Which kind of file each thing of a document may name: a picture is no font, and a logo's drawing no picture."""
+
+from collections.abc import Iterable, Iterator
+
+from deftarc.core.artwork import Logo, Picture
+from deftarc.core.document import Artwork, Project
+from deftarc.core.drawing import Bitmap, Group, Node
+from deftarc.core.errors import Refusal
+
+DRAWING, SVG, FONT = "application/vnd.deftarc.drawing", "image/svg+xml", "font/otf"
+PICTURES = frozenset(("image/png", "image/jpeg", "image/webp"))
+#: What an asset has to be, by what names it.
+Wanted = tuple[str, frozenset[str]]
+
+
+def wanted_by(artwork: Artwork) -> Iterator[Wanted]:
+    if isinstance(artwork, Picture):
+        yield artwork.asset, PICTURES
+    elif isinstance(artwork, Logo):
+        yield artwork.asset, frozenset((DRAWING,))
+        yield artwork.source, frozenset((SVG,))
+
+
+def wanted_by_project(project: Project) -> Iterator[Wanted]:
+    for font in project.fonts:
+        yield font.asset, frozenset((FONT,))
+    for kept in project.shelf:
+        yield from wanted_by(kept.artwork)
+    for scene in project.scenes:
+        for layer in scene.layers:
+            yield from wanted_by(layer.artwork)
+
+
+def pictures_in(nodes: Iterable[Node]) -> Iterator[Wanted]:
+    """What a drawing names itself."""
+    for node in nodes:
+        if isinstance(node, Group):
+            yield from pictures_in(node.nodes)
+        elif isinstance(node, Bitmap):
+            yield node.asset, PICTURES
+
+
+def refuse_wrong(wanted: Iterable[Wanted], media: dict[str, str]) -> None:
+    """Refusal where something names a file of another kind than it can be made of; all are there."""
+    for name, kinds in wanted:
+        if media.get(name) not in kinds:
+            raise Refusal("Something here names a file of the wrong kind: a picture has to be one, and a font a font.")
