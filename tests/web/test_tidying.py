@@ -5,8 +5,8 @@ import gc
 from fastapi.testclient import TestClient
 
 from deftarc.web.server import create_app
-from tests.running import TESTED
 from deftarc.web.tidying import HELD, REST, Tidying
+from tests.running import TESTED
 
 
 def test_all_is_collected_once_after_each_stretch_of_work_and_never_in_it():

@@ -137,6 +137,8 @@ def in_words(error: ValidationError, where: str = "This") -> Refusal:
         return Refusal(f"{where} would go beyond {bound:,g}, the most it holds ({field}). Nothing was changed.")
     if first["type"] in ("greater_than_equal", "greater_than"):
         return Refusal(f"{where} would go below {bound:,g}, the least it holds ({field}). Nothing was changed.")
+    if first["type"] == "too_long":
+        return Refusal(f"{where} would have more than {context.get('max_length', 0):,} of these ({field}).")
     if first["type"] in ("finite_number", "float_type"):
         return Refusal(f"{where} would become no number at all ({field}). Nothing was changed.")
     told = str(first["msg"]).removeprefix("Value error, ")

@@ -11,8 +11,9 @@ from deftarc.core.errors import Refusal
 from deftarc.core.geometry import Floats
 from deftarc.core.outline import Outline
 
-_TOKEN = re.compile(r"\s*,?\s*(?:([MmZzLlHhVvCcSsQqTtAa])|([-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?))")
-_FLAG = re.compile(r"\s*,?\s*([01])")
+# Blanks, at most one comma, and blanks after that alone: any other way to say it tries every cut of a run of blanks.
+_TOKEN = re.compile(r"\s*(?:,\s*)?(?:([MmZzLlHhVvCcSsQqTtAa])|([-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?))")
+_FLAG = re.compile(r"\s*(?:,\s*)?([01])")
 #: Numbers each letter takes.
 TAKES = {"M": 2, "L": 2, "H": 1, "V": 1, "C": 6, "S": 4, "Q": 4, "T": 2, "A": 7, "Z": 0}
 

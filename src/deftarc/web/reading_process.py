@@ -4,16 +4,20 @@ It is told what to read by its standard input and answers on its standard output
 it when it takes too long; it ends itself when it is asked nothing more. What it may take of memory it cannot exceed.
 """
 
+import logging
 import os
 import pickle
 import struct
 import sys
+import warnings
 from collections.abc import Callable
 from contextlib import suppress
 from pathlib import Path
 from threading import Thread
 from time import sleep
 from typing import Any, BinaryIO
+
+from pydantic import ValidationError
 
 from deftarc.core import limits
 from deftarc.core.errors import Refusal
@@ -91,6 +95,8 @@ def answered(task: str, given: tuple[Any, ...]) -> Answer:
         return True, TASKS[task](*given)
     except Refusal as refusal:
         return False, str(refusal)
+    except ValidationError:
+        return False, "This file has a number that is none, or larger than Deft Arc can draw. Save it again without it."
     except MemoryError:
         return False, TOO_MUCH
     except RecursionError:
@@ -134,6 +140,10 @@ def _end_with_parent(parent: int) -> None:
 
 
 def main() -> None:
+    # Numbers that grow past all others are looked for where they are kept.
+    warnings.simplefilter("ignore", RuntimeWarning)
+    # Nor is what a library has to say of each of the thousands of mistakes in a file.
+    logging.disable(logging.CRITICAL)
     stdin, stdout = os.fdopen(os.dup(0), "rb"), os.fdopen(os.dup(1), "wb")
     # What a parser prints must not be taken for an answer.
     os.dup2(2, 1)

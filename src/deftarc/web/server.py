@@ -14,15 +14,17 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import HTMLResponse, JSONResponse
 from fastapi.staticfiles import StaticFiles
+from pydantic import ValidationError
 from starlette.exceptions import HTTPException
 
 from deftarc import __version__
 from deftarc.core.edit import Locked
 from deftarc.core.errors import Refusal, UnknownThing
+from deftarc.core.soundness import in_words
 from deftarc.store.database import make_folder
 from deftarc.store.folder_lock import FolderLock
 from deftarc.store.projects import Stale
-from deftarc.store.trouble import StoreTrouble
+from deftarc.store.trouble import StoreTrouble, trouble_of
 from deftarc.web import live, pages
 from deftarc.web.api import eases, layers, paths, projects, renders, scenes
 from deftarc.web.api.models import Refused
@@ -81,6 +83,8 @@ def create_app(
     app.add_exception_handler(Refusal, _refused)
     app.add_exception_handler(RequestValidationError, _invalid)
     app.add_exception_handler(HTTPException, _http)
+    app.add_exception_handler(ValidationError, _unsound)
+    app.add_exception_handler(OSError, _disk)
     return app
 
 
@@ -112,6 +116,21 @@ async def _invalid(request: Request, error: Exception) -> JSONResponse | HTMLRes
     where = " › ".join(str(part) for part in first["loc"][1:] if not str(part).startswith("function"))
     told = str(first["msg"]).removeprefix("Value error, ")
     return _answer(request, 422, f"{where}: {told}." if where else f"{told}.")
+
+
+async def _unsound(request: Request, error: Exception) -> JSONResponse | HTMLResponse:
+    """What was asked for would be something that no document can hold."""
+    assert isinstance(error, ValidationError)
+    return _answer(request, 400, str(in_words(error)))
+
+
+async def _disk(request: Request, error: Exception) -> JSONResponse | HTMLResponse:
+    """A file that could not be written or read: the machine's trouble, told as what it is."""
+    assert isinstance(error, OSError)
+    told = trouble_of(error, request.app.state.workshop.folder)
+    if told is None:
+        raise error
+    return await _refused(request, told)
 
 
 async def _http(request: Request, error: Exception) -> JSONResponse | HTMLResponse:

@@ -1,0 +1,45 @@
+"""Every hostile file gets an answer in a sentence or is taken in, soon, and the server goes on."""
+
+import pytest
+
+from tests.hostile import archives, fonts, pictures, rows, svgs
+
+KINDS = {
+    "svg": (svgs.files, "/api/projects/p/scenes/crossing/files", ".svg"),
+    "path": (svgs.files, "/api/projects/p/scenes/crossing/layers/gull/path-file", ".svg"),
+    "picture": (pictures.files, "/api/projects/p/scenes/crossing/files", ".png"),
+    "font": (fonts.files, "/api/projects/p/fonts", ".otf"),
+    "archive": (archives.files, "/api/projects/import", ".deftarc"),
+    "rows": (rows.files, "/api/projects/p/scenes/crossing/layers/gull/samples", ".csv"),
+}
+FIELDS = {"time": "0", "end": "29400000", "property": "rotation"}
+
+
+def sent(client, kind, name, data):
+    """The answer to one file."""
+    _, path, ending = KINDS[kind]
+    revision = client.get("/api/projects/p").json()["revision"]
+    return client.post(path, files={"file": (f"a{ending}", data)}, data={"revision": str(revision), **FIELDS})
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_no_hostile_file_breaks_the_server(client, kind):
+    made = KINDS[kind][0]()
+    if kind == "path":
+        # The same files as logos, read the same way: some of them will do.
+        made = dict(list(made.items())[::6])
+    told = {}
+    for name, data in made.items():
+        answer = sent(client, kind, name, data)
+        told[name] = answer.status_code
+        assert answer.status_code < 500, (kind, name)
+        if answer.status_code >= 400:
+            assert answer.status_code in (400, 413, 422), (kind, name)
+            assert len(answer.json()["detail"]) > 15, (kind, name)
+    # Some are only unusual, most are not taken.
+    assert sum(code >= 400 for code in told.values()) > len(told) // 3
+    assert client.get("/").status_code == 200
+
+
+def test_there_are_enough_of_them():
+    assert sum(len(made()) for name, (made, _, _) in KINDS.items() if name != "path") >= 300
