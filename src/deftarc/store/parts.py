@@ -49,14 +49,15 @@ def text_of(body: bytes, name: str) -> bytes:
 
 @dataclass(frozen=True, eq=False)
 class Known:
-    """A thing that is stored: its part's name, how many letters it takes with all that it names, and where it is no
-    part of its own, its text.
+    """A thing that is stored: its part's name, how many letters it takes with all that it names, where it is no part
+    of its own its text, and the stretches it names.
     """
 
     thing: Any
     name: str
     size: int
     text: bytes = b""
+    parts: "tuple[Known, ...]" = ()
 
 
 @dataclass
@@ -99,6 +100,35 @@ class PartIndex:
         for known in written.known:
             self.remember(known)
 
+    def forget(self, known: Known) -> None:
+        if self._by_hash.get(known.name) is known:
+            del self._by_hash[known.name]
+        if self._by_object.get(_key(known.thing)) is known:
+            del self._by_object[_key(known.thing)]
+
+    def replace(self, before: Project, after: Project) -> None:
+        """Forgets what only ``before`` had, so that a long day's work takes no more memory than a short one's."""
+        if before is after:
+            return
+        scenes = {scene.id: scene for scene in after.scenes}
+        gone: list[tuple[object, object]] = [(before, None)]
+        for old in before.scenes:
+            new = scenes.get(old.id)
+            if new is not old:
+                gone.append((old, None))
+                layers = {layer.id: layer for layer in new.layers} if new is not None else {}
+                for layer in old.layers:
+                    if layers.get(layer.id) is not layer:
+                        gone += _replaced(layer, layers.get(layer.id))
+        for thing, heir in gone:
+            found, now = self.known(thing), self.known(heir)
+            if found is not None:
+                self.forget(found)
+                kept = {id(part) for part in now.parts} if now is not None else set()
+                for part in found.parts:
+                    if id(part) not in kept:
+                        self.forget(part)
+
     def keep_only(self, project: Project) -> None:
         """Forgets what is not part of a document, when as much again has gathered."""
         if self._tidied is None:
@@ -116,6 +146,17 @@ class PartIndex:
         writer = Writer(self)
         root = writer.project(project)
         return Written(root.name, root.size, writer.bodies, writer.made)
+
+
+def _replaced(old: Layer, new: Layer | None) -> Iterator[tuple[object, object]]:
+    """What of a layer another one has not, each with what took its place."""
+    yield old, None
+    if new is None or new.artwork is not old.artwork:
+        yield old.artwork, None
+    for name, track in old.tracks.items():
+        heir = new.tracks.get(name) if new is not None else None
+        if heir is not track:
+            yield track, heir
 
 
 def _key(thing: object) -> int:
@@ -187,31 +228,34 @@ class Writer:
                 found = None
         return found
 
-    def _make(self, thing: Any, text: bytes, size: int = 0, inline: bool = False) -> Known:
-        known = Known(thing, named(text), len(text) + size, text if inline else b"")
+    def _make(
+        self, thing: Any, text: bytes, size: int = 0, inline: bool = False, parts: tuple[Known, ...] = ()
+    ) -> Known:
+        known = Known(thing, named(text), len(text) + size, text if inline else b"", parts)
         if not inline:
             self.bodies[known.name] = zlib.compress(text, 6)
         self.made.append(known)
         self._own[_key(thing)] = known
         return known
 
-    def _rows(self, rows: tuple[Any, ...]) -> tuple[Any, int]:
-        """What stands for a row in the text of what has it, and the size of the parts it names."""
+    def _rows(self, rows: tuple[Any, ...]) -> tuple[Any, list[Known]]:
+        """What stands for a row in the text of what has it, and the parts it names."""
         if not _long(rows):
-            return orjson.Fragment(_row_text(rows)), 0
+            return orjson.Fragment(_row_text(rows)), []
         parts = [self._known(each) or self._make(each, _row_text(each)) for each in stretches(rows)]
-        return {"parts": [part.name for part in parts]}, sum(part.size for part in parts)
+        return {"parts": [part.name for part in parts]}, parts
 
     def _track(self, track: Any) -> Known:
         found = self._known(track)
         if found is None:
             told = track.model_dump(mode="json", exclude_defaults=True, exclude={"keys", "points"})
-            size = 0
+            parts: list[Known] = []
             for name in ("keys", "points"):
                 if rows := getattr(track, name, ()):
                     told[name], more = self._rows(rows)
-                    size += more
-            found = self._make(track, orjson.dumps(told), size, inline=True)
+                    parts += more
+            size = sum(part.size for part in parts)
+            found = self._make(track, orjson.dumps(told), size, inline=True, parts=tuple(parts))
         return found
 
     def _artwork(self, artwork: Any) -> Known:

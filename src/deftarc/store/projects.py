@@ -209,6 +209,7 @@ class ProjectStore:
                 self._advance(session, fresh)
             # Only what is on disk is known to be: a disk that is full leaves everything as it was.
             opened.index.keep(written)
+            opened.index.replace(opened.project, project)
             return self._keep(fresh)
 
     def _note_id(self, session: Session, fresh: OpenProject, edit_id: str) -> None:
@@ -273,6 +274,7 @@ class ProjectStore:
                     raise Refusal(otherwise)
                 if edit_id:
                     self._note_id(session, moved, edit_id)
+            opened.index.replace(opened.project, moved.project)
             stepped = (opened.undo if by < 0 else opened.redo) or ""
             return replace(self._keep(moved), came_from=opened.project, stepped=stepped)
 

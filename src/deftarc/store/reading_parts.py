@@ -32,8 +32,8 @@ class Reading:
     def text(self, name: str) -> bytes:
         return text_of(self.reader(name), name)
 
-    def _remember(self, thing: Any, name: str, size: int, text: bytes = b"") -> Known:
-        known = Known(thing, name, size, text)
+    def _remember(self, thing: Any, name: str, size: int, text: bytes = b"", parts: tuple[Known, ...] = ()) -> Known:
+        known = Known(thing, name, size, text, parts)
         self.index.remember(known)
         return known
 
@@ -97,16 +97,17 @@ class Reading:
         name = named(text)
         found = self.index.named(name)
         if found is None:
-            kind, size = told["kind"], 0
+            kind, all_parts = told["kind"], list[Known]()
             entries: dict[str, Any] = {"keys": _KEYS[kind], "points": PathPoint}
             for row, entry in entries.items():
                 if isinstance(told.get(row), dict):
                     parts = [self._stretch(part, entry) for part in told[row]["parts"]]
                     told = {**told, row: tuple(each for part in parts for each in part.thing)}
-                    size += sum(part.size for part in parts)
+                    all_parts += parts
                 elif row in told:
                     told = {**told, row: row_adapter(entry).validate_python(told[row])}
-            found = self._remember(KINDS[kind](**told), name, len(text) + size, text)
+            size = len(text) + sum(part.size for part in all_parts)
+            found = self._remember(KINDS[kind](**told), name, size, text, tuple(all_parts))
         return found
 
     def _stretch(self, name: str, entry: type) -> Known:
