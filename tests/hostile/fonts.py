@@ -14,7 +14,7 @@ from deftarc.demo.signal_font import signal_font
 
 def woff2(tables, total=None, stated=None):
     """A WOFF2 of (known table number, original length, data) as its head says, which need not be so."""
-    packed = brotli.compress(b"".join(data for _, _, data in tables))
+    packed = brotli.compress(b"".join(data for _, _, data in tables), quality=2)
 
     def variable(number):
         out = [number & 0x7F]

@@ -106,7 +106,12 @@ def change_values(track: NumberTrack, values: Mapping[int, float]) -> NumberTrac
     keys = [key.changed(value=values[k]) if k in values else key for k, key in enumerate(track.keys)]
     before, after = track.measures(), track.changed(keys=tuple(keys)).measures()
     shaped = _rescaled(track, before, after)
-    keys = [key.changed(leaving=each.leaving, arriving=each.arriving) for key, each in zip(keys, shaped, strict=True)]
+    # Keys that stay as they were stay the same ones: a lane may have thousands, and what is the same is not written.
+    keys = [
+        key if key.leaving is each.leaving and key.arriving is each.arriving
+        else key.changed(leaving=each.leaving, arriving=each.arriving)
+        for key, each in zip(keys, shaped, strict=True)
+    ]  # fmt: skip
     around = {k + i for k in values for i in (-1, 0, 1)}
     return rebuilt(track, _mended(list(keys), sorted(around)))
 

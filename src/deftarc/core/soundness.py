@@ -7,7 +7,7 @@ check costs what the edit touched.
 
 import json
 from collections.abc import Iterable
-from typing import Any
+from typing import Any, TypeVar
 
 from pydantic import TypeAdapter, ValidationError
 
@@ -20,6 +20,7 @@ from deftarc.core.track import AnyTrack
 
 #: Rows that are looked at entry by entry, with the most entries each may have.
 _ROWS = {"keys": limits.MAX_KEYS_PER_LANE, "points": limits.MAX_KEYS_PER_LANE}
+T = TypeVar("T", bound=Frozen)
 _ADAPTERS: dict[type, TypeAdapter[Any]] = {}
 
 
@@ -110,10 +111,16 @@ def _head(
         raise _refusal(error, where) from None
 
 
-def _rules(thing: Any, where: str) -> None:
-    """What a model asks of its fields together, asked of the thing itself."""
+def sound(thing: T) -> T:
+    """A thing whose fields are sound, once what its model asks of them together is, too. ValueError otherwise."""
+    rules: Any = thing
+    rules._sound()
+    return thing
+
+
+def _rules(thing: Frozen, where: str) -> None:
     try:
-        thing._sound()
+        sound(thing)
     except ValueError as error:
         raise _refusal(error, where) from None
 

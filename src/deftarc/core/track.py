@@ -9,7 +9,7 @@ import math
 from bisect import bisect_left
 from functools import cached_property
 from itertools import chain
-from operator import attrgetter
+from operator import attrgetter, lt
 from typing import Annotated, Literal, Self
 
 import numpy as np
@@ -62,7 +62,7 @@ class TrackBase(Kinded):
 
     @property
     def key_times(self) -> list[int]:
-        return [key.time for key in self.keys]
+        return list(map(_TIME, self.keys))
 
     @cached_property
     def key_set(self) -> frozenset[int]:
@@ -147,7 +147,8 @@ class TrackBase(Kinded):
 
     def _check_times(self) -> None:
         times = self.key_times
-        if any(later <= earlier for earlier, later in itertools.pairwise(times)):
+        # Compared as wholes: a lane may have thousands, and is checked at every edit of it.
+        if not all(map(lt, times, times[1:])):
             raise ValueError("The keys of a lane stand at rising times, one at each.")
         for left, right in zip(self.keys, self.keys[1:], strict=False):
             if left.leaving is None and right.arriving is None:

@@ -83,8 +83,8 @@ class Sessions:
 def _told(file: Path) -> Iterator[None]:
     try:
         yield
-    except DBAPIError as error:
-        told = trouble_of(error.orig or error, file)
+    except (DBAPIError, sqlite3.Error) as error:
+        told = trouble_of(getattr(error, "orig", None) or error, file)
         if told is None:
             raise
         raise told from error

@@ -2,6 +2,7 @@
 
 import logging
 import re
+import sqlite3
 from contextlib import suppress
 from hashlib import blake2b
 from typing import Any
@@ -14,11 +15,12 @@ from deftarc.core.artwork import Artwork
 from deftarc.core.document import KINDS, Carrier, Layer, Project, Scene
 from deftarc.core.errors import Refusal
 from deftarc.core.keys import BlendKey, NumberKey, PathKey, PathPoint
+from deftarc.core.soundness import sound
 from deftarc.store.parts import Known, PartIndex, PartReader, named, row_adapter, text_of
 
 log = logging.getLogger(__name__)
 #: What a part that is not what it should be can raise; a Refusal is a ValueError, too.
-UNREADABLE = (ValueError, LookupError, TypeError, AttributeError, SQLAlchemyError)
+UNREADABLE = (ValueError, LookupError, TypeError, AttributeError, SQLAlchemyError, sqlite3.Error)
 _ARTWORK: TypeAdapter[Any] = TypeAdapter(Artwork)
 _KEYS = {"number": NumberKey, "path": PathKey, "colour": BlendKey, "outline": BlendKey}
 
@@ -55,8 +57,11 @@ class Reading:
         text = self.text(name)
         data = orjson.loads(text)
         names, size = layer_names(data, self.text)
-        layers = [self.layer(each) for each in names]
-        scene = Scene(**{**data, "layers": _held_together([layer.thing for layer in layers])})
+        known = self.index.named
+        layers = [known(each) or self.layer(each) for each in names]
+        # Each layer is sound by itself; what they have to be together is asked for all of them once.
+        held = _held_together([layer.thing for layer in layers])
+        scene = sound(Scene(**{**data, "layers": ()}).changed(layers=held))
         return self._remember(scene, name, len(text) + size + sum(layer.size for layer in layers))
 
     def layer(self, name: str) -> Known:
@@ -73,10 +78,11 @@ class Reading:
             data = orjson.loads(text)
             artwork = self._artwork(data["artwork"])
             tracks = {key: self._track(told) for key, told in data.get("tracks", {}).items()}
-            told = {**data, "artwork": artwork.thing, "tracks": {key: track.thing for key, track in tracks.items()}}
+            head = Layer(**{**data, "artwork": Carrier(), "tracks": {}})
+            layer = head.changed(artwork=artwork.thing, tracks={key: track.thing for key, track in tracks.items()})
             size = sum(track.size - len(track.text) for track in tracks.values())
             size += 0 if artwork.text else artwork.size
-            return self._remember(Layer(**told), name, len(text) + size)
+            return self._remember(sound(layer), name, len(text) + size)
         except UNREADABLE as error:
             log.error("layer part %s cannot be read: %s", name, error)
             return self._remember(stand_in(name, text), name, len(text))

@@ -51,8 +51,6 @@ def walk(session: Session, roots: Iterable[str], but: Named | None = None) -> Na
         except UNREADABLE:
             found.unreadable = True
             continue
-        finally:
-            session.expunge_all()
         found.assets.update(each.decode() for each in _ASSET.findall(body))
         waiting += [each for each in named if each not in found.parts and (but is None or each not in but.parts)]
     drawings = select(AssetRow.body).where(
