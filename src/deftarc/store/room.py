@@ -20,10 +20,12 @@ from deftarc.store.jobs import JobStore
 from deftarc.store.parts import text_of
 from deftarc.store.projects import ProjectStore, reader_of
 from deftarc.store.reading_parts import UNREADABLE, children
-from deftarc.store.tables import AssetRow, EditIdRow, JobRow, PartRow, ProjectRow, StepRow
+from deftarc.store.tables import AssetRow, EditIdRow, JobRow, PartRow, ProjectRow, SettingRow, StepRow
 
 #: Days for which a deleted project can be brought back.
 KEPT_DAYS = 30
+#: When everything was last gone through, and after how many days it is again without being asked.
+SWEPT, SWEPT_DAYS = "swept_at", 7
 _ASSET = re.compile(rb'"(?:asset|source)":"([0-9a-f]{64})"')
 
 
@@ -120,14 +122,19 @@ class Room:
             self.sweep()
 
     def purge(self) -> int:
-        """Removes what was deleted longer than KEPT_DAYS ago, and what no state names; returns how many projects."""
+        """Removes what was deleted longer than KEPT_DAYS ago, and now and then what no state names; returns how many
+        projects went.
+        """
         limit = self.now() - KEPT_DAYS * 86_400
         with self.projects.exclusive():
             with self.sessions() as session:
                 old = session.scalars(select(ProjectRow.id).where(ProjectRow.deleted_at < limit)).all()
+                swept = session.get(SettingRow, SWEPT)
             for project_id in old:
                 self._take_away(project_id)
-            self.sweep()
+            # Everything that is stored is gone through for it: too long for every start.
+            if old or self.now() - float(swept.value if swept is not None else 0) > SWEPT_DAYS * 86_400:
+                self.sweep()
         return len(old)
 
     def _take_away(self, project_id: str) -> None:
@@ -139,19 +146,22 @@ class Room:
         for name in files:
             (self.renders / name).unlink(missing_ok=True)
 
-    def sweep(self) -> None:
-        """Removes parts and assets that no step of any project names."""
+    def sweep(self) -> int:
+        """Removes parts and assets that no step of any project names; returns how many bytes the disk got back."""
+        before = self.whole()
         with self.projects.exclusive():
             with self.sessions.begin() as session:
+                session.merge(SettingRow(name=SWEPT, value=str(self.now())))
                 kept = walk(session, _roots(session, None))
                 if kept.unreadable:
-                    return
+                    return 0
                 gone = _but(session, "parts", kept.parts) + _but(session, "assets", kept.assets)
             if gone:
                 # What was known to be stored may not be any more.
                 self.projects.forget_open()
                 self.assets.forget_read()
                 self.sessions.compact()
+        return max(0, before - self.whole())
 
 
 def _roots(session: Session, projects: list[str] | None) -> list[str]:

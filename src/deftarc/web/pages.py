@@ -99,6 +99,15 @@ def deleted(request: Request, shop: Shop) -> Response:
     )  # fmt: skip
 
 
+@router.post("/room")
+def give_room_back(request: Request, shop: Shop) -> Response:
+    """Removes what no state of any project names any more."""
+    told = (
+        f"{room(shop.sweep())} came back." if not shop.sessions.damage else "Nothing is removed from what is damaged."
+    )
+    return templates.TemplateResponse(request, "parts/kept.html", {"sentence": told})
+
+
 @router.post("/settings")
 def settings(request: Request, shop: Shop, renders_at_once: Annotated[str, Form(max_length=20)] = "") -> Response:
     count = whole(renders_at_once, "number of renders", "")
