@@ -4,18 +4,20 @@ import json
 import zipfile
 from io import BytesIO
 
+import numpy as np
 import pytest
 from PIL import Image
 
 from deftarc.core import limits
-from deftarc.core.document import Picture, Project, Text
+from deftarc.core.document import Layer, Logo, Picture, Project, Scene, Text
 from deftarc.core.errors import Refusal
 from deftarc.core.shapes import outline_of
 from deftarc.demo import build
 from deftarc.formats.archive import read_project, write_project
-from deftarc.formats.bring_in import bring_in
+from deftarc.formats.bring_in import Asset, bring_in
 from deftarc.formats.csv_samples import sample_csv
 from deftarc.formats.fonts import FACES, Shaper
+from deftarc.formats.image import check_picture, decode_rgba
 from tests.scenes import gull, project
 
 
@@ -157,3 +159,78 @@ def test_limits_hold_for_names_and_text():
     assert limits.MAX_TEXT < 100_000
     with pytest.raises(ValueError, match="2000"):
         Text(text="x" * 100_000)
+
+
+def pixels_of(picture):
+    """How a picture that was brought in is painted."""
+    return np.array(decode_rgba(picture.data))
+
+
+def test_sixteen_bits_of_grey_are_as_bright_as_they_say():
+    grey = np.linspace(0, 65_535, 256).reshape(16, 16).astype(np.uint16)
+    out = BytesIO()
+    Image.fromarray(grey).save(out, "PNG")
+    found = check_picture(out.getvalue())
+    assert found.media == "image/png"
+    assert np.abs(pixels_of(found)[..., 0].astype(int) - np.round(grey / 257)).max() <= 1
+    # Kept as it came in by an earlier version, it is painted just as bright.
+    assert (np.array(decode_rgba(out.getvalue())) == pixels_of(found)).all()
+
+
+def test_four_inks_become_the_three_lights_that_browsers_show():
+    out = BytesIO()
+    Image.new("CMYK", (8, 6), (0, 255, 255, 0)).save(out, "JPEG", quality=100)
+    found = check_picture(out.getvalue())
+    with Image.open(BytesIO(found.data)) as kept:
+        assert kept.mode == "RGB"
+    red, green, blue, alpha = pixels_of(found)[3, 4]
+    assert red > 230
+    assert max(green, blue) < 30
+    assert alpha == 255
+
+
+@pytest.mark.parametrize("kind", ["JPEG", "PNG", "WEBP"])
+def test_a_picture_a_camera_turned_stands_upright(kind):
+    turned = Image.Exif()
+    turned[0x0112] = 6
+    picture = Image.new("RGB", (40, 20), "#ffffff")
+    picture.paste("#c00000", (0, 0, 20, 20))
+    out = BytesIO()
+    picture.save(out, kind, exif=turned, **({"lossless": True} if kind == "WEBP" else {}))
+    found = check_picture(out.getvalue())
+    assert (found.width, found.height) == (20, 40)
+    shown = pixels_of(found)
+    assert tuple(shown[5, 10][:3]) != tuple(shown[35, 10][:3])
+    assert shown[5, 10][1] < 40
+    with Image.open(BytesIO(found.data)) as kept:
+        assert kept.getexif().get(0x0112, 1) == 1
+
+
+@pytest.mark.parametrize(("width", "height"), [(16_385, 1), (1, 16_385), (8_000, 7_000)])
+def test_extreme_sides_are_refused_before_a_pixel_is_decoded(width, height):
+    out = BytesIO()
+    Image.new("1", (width, height)).save(out, "PNG")
+    with pytest.raises(Refusal, match=str(max(width, height))):
+        check_picture(out.getvalue())
+
+
+def test_a_file_of_another_kind_than_what_names_it_is_refused_in_a_project_file():
+    picture = check_picture(png(Image.new("RGB", (4, 4))))
+    asset = Asset(picture.data, picture.media)
+    for artwork in (
+        Picture(asset=asset.hash, width=4, height=4),
+        Logo(asset=asset.hash, source=asset.hash, width=4, height=4),
+    ):
+        made = Project(name="a", scenes=(Scene(name="s", layers=(Layer(name="l", artwork=artwork),)),))
+        data = write_project(made, lambda name: asset.data, {asset.hash: asset.media})
+        if isinstance(artwork, Picture):
+            assert read_project(data).project == made
+        else:
+            with pytest.raises(Refusal, match="wrong kind"):
+                read_project(data)
+
+
+def png(picture):
+    out = BytesIO()
+    picture.save(out, "PNG")
+    return out.getvalue()

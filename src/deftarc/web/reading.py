@@ -29,6 +29,7 @@ from deftarc.web.reading_process import TOO_MUCH, receive, send
 #: A process reads so many files before another takes its place, so that nothing gathers in it.
 MOST_FILES = 50
 PIECE = 1 << 20
+ENDING = "The server is ending. Bring the file in again when it is back."
 
 
 class Process:
@@ -113,10 +114,14 @@ class Readers:
             raise Refusal("Whoever sent this file has gone.")
         with self._turn:
             if self._closed:
-                raise Refusal("The server is ending. Bring the file in again when it is back.")
+                raise Refusal(ENDING)
             process = self._idle.pop() if self._idle else self._new()
         try:
             return process.ask(task, given, seconds, left)
+        except Refusal:
+            if self._closed:
+                raise Refusal(ENDING) from None
+            raise
         finally:
             with self._turn:
                 if process.alive and process.files < MOST_FILES and not self._closed:

@@ -18,6 +18,7 @@ from pydantic import ValidationError
 from starlette.exceptions import HTTPException
 
 from deftarc import __version__
+from deftarc.core import limits
 from deftarc.core.edit import Locked
 from deftarc.core.errors import Refusal, UnknownThing
 from deftarc.core.soundness import in_words
@@ -186,7 +187,20 @@ def _serve(folder: Path, host: str, port: int, demo: bool, token: str | None, na
     gc.collect()
     gc.freeze()
     print(f"Deft Arc is at {address(host, port)} (projects in {folder})", flush=True)
-    uvicorn.run(
-        app, host=host, port=port, log_level="warning", ws_max_size=4 * 1024 * 1024, ws_per_message_deflate=False,
-        timeout_graceful_shutdown=SHUTDOWN,
+    config = uvicorn.Config(
+        app, host=host, port=port, log_level="warning", ws_max_size=limits.MAX_EDIT_BYTES,
+        ws_per_message_deflate=False, timeout_graceful_shutdown=SHUTDOWN,
     )  # fmt: skip
+    Serving(config, readers).run()
+
+
+class Serving(uvicorn.Server):
+    """A server that first ends what would keep it: files being read, whose senders are told so."""
+
+    def __init__(self, config: uvicorn.Config, readers: Readers) -> None:
+        super().__init__(config)
+        self.readers = readers
+
+    async def shutdown(self, sockets: "list[socket.socket] | None" = None) -> None:
+        self.readers.close()
+        await super().shutdown(sockets)

@@ -1,0 +1,252 @@
+"""The server as a process: one to a folder, ended in time, killed at any moment, told where it cannot serve."""
+
+import json
+import subprocess
+import sys
+import threading
+import time
+from pathlib import Path
+
+import pytest
+from websockets.sync.client import connect
+
+from tests.hostile.svgs import TEXTS, whole
+from tests.serving import Server
+
+SLOW = whole(TEXTS["universal rules"])
+RECT = {"kind": "rectangle", "width": 9, "height": 9}
+
+
+@pytest.fixture
+def server(tmp_path):
+    made = Server(tmp_path / "data").ready()
+    yield made
+    if made.process.poll() is None:
+        made.kill()
+
+
+def made_project(server):
+    """A project with one layer: its id, its scene's and its layer's."""
+    _, told = server.ask("POST", "/api/projects", {"name": "Ferry"})
+    name = told["id"]
+    _, document = server.ask("GET", f"/api/projects/{name}/document")
+    scene = document["scenes"][0]["id"]
+    edit = {"kind": "add_layer", "scene": scene, "id": "gull", "name": "Gull", "artwork": RECT}
+    status, _ = server.ask("POST", f"/api/projects/{name}/edits", {"revision": 1, "edit": edit})
+    assert status == 200
+    return name, scene
+
+
+def turned(scene, value):
+    return {"kind": "set_value", "scene": scene, "layer": "gull", "property": "rotation", "value": value, "time": 0}
+
+
+def test_a_second_server_on_a_folder_is_refused_and_told_of_the_first(server):
+    second = Server(server.folder)
+    assert second.process.wait(30) == 1
+    told = second.process.stderr.read()
+    assert f"process {server.process.pid}" in told
+    assert f":{server.port}/" in told
+    assert "Traceback" not in told
+    assert server.ask("GET", "/api/projects")[0] == 200
+
+
+def test_the_command_line_beside_a_server_takes_a_project_in_and_out_and_tells_nothing_of_its_renders(server, tmp_path):
+    name, scene = made_project(server)
+    server.ask(
+        "PUT",
+        f"/api/projects/{name}/scenes/{scene}",
+        {
+            "revision": 2,
+            "name": "Long",
+            "width": 1920,
+            "height": 1080,
+            "rate": "25",
+            "length": "9000",
+            "background": "none",
+        },
+    )
+    _, job = server.ask("POST", f"/api/projects/{name}/renders", {"scene": scene, "kind": "mp4"})
+    file = tmp_path / "a.deftarc"
+    for command in (["export", name, str(file)], ["import", str(file)]):
+        done = subprocess.run(
+            [sys.executable, "-m", "deftarc.cli", *command, "--data", str(server.folder)],
+            capture_output=True,
+            text=True,
+        )
+        assert done.returncode == 0, done.stderr
+    assert server.ask("GET", f"/api/renders/{job['id']}")[1]["state"] in ("waiting", "running")
+    assert len(server.ask("GET", "/api/projects")[1]) == 2
+
+
+def test_a_server_ends_in_time_whatever_it_is_doing(server):
+    name, scene = made_project(server)
+    # A page that stays, a file that takes long to read, a movie that takes long to make.
+    server.ask(
+        "PUT",
+        f"/api/projects/{name}/scenes/{scene}",
+        {
+            "revision": 2,
+            "name": "Long",
+            "width": 1920,
+            "height": 1080,
+            "rate": "25",
+            "length": "9000",
+            "background": "none",
+        },
+    )
+    assert server.ask("POST", f"/api/projects/{name}/renders", {"scene": scene, "kind": "mp4"})[0] == 202
+    reading = threading.Thread(target=lambda: uploaded(server, name, scene), daemon=True)
+    with connect(f"ws://127.0.0.1:{server.port}/live/{name}") as page:
+        page.send(json.dumps({"scene": scene}))
+        page.recv()
+        reading.start()
+        time.sleep(0.7)
+        assert server.end(within=15) < 8
+    reading.join(10)
+    assert "Traceback" not in server.process.stderr.read()
+
+
+def uploaded(server, name, scene):
+    try:
+        return server.upload(f"/api/projects/{name}/scenes/{scene}/files", "a.svg", SLOW, {"revision": 1})
+    except OSError:
+        return None
+
+
+def test_a_file_whose_sender_leaves_is_read_no_further(server):
+    name, scene = made_project(server)
+    for _ in range(4):
+        with pytest.raises(OSError):
+            server.upload(f"/api/projects/{name}/scenes/{scene}/files", "a.svg", SLOW, {"revision": 1}, timeout=0.4)
+    # Were they read to their ends, two at a time, this one would wait for all of them.
+    begun = time.monotonic()
+    status, _ = server.upload(
+        f"/api/projects/{name}/scenes/{scene}/files", "b.svg", whole('<rect width="9" height="9"/>'), {"revision": 2}
+    )
+    assert status == 201
+    assert time.monotonic() - begun < 8
+
+
+def test_what_was_acknowledged_is_there_after_a_kill_and_an_edit_sent_again_is_not_made_twice(tmp_path):
+    folder = tmp_path / "data"
+    server = Server(folder).ready()
+    name, scene = made_project(server)
+    revision = acknowledged = 2
+    for round_ in range(3):
+        for _ in range(round_ + 2):
+            status, told = server.ask(
+                "POST",
+                f"/api/projects/{name}/edits",
+                {"revision": revision, "edit": turned(scene, revision), "edit_id": f"edit-{revision:06}"},
+            )
+            assert status == 200
+            revision = acknowledged = told["revision"]
+        server.kill()
+        server = Server(folder, port=server.port).ready()
+        assert server.ask("GET", f"/api/projects/{name}")[1]["revision"] == acknowledged
+        # As a page whose answer was lost in the kill would.
+        again = {"revision": revision - 1, "edit": turned(scene, revision - 1), "edit_id": f"edit-{revision - 1:06}"}
+        status, told = server.ask("POST", f"/api/projects/{name}/edits", again)
+        assert (status, told["repeated"], told["revision"]) == (200, True, acknowledged)
+    server.kill()
+
+
+def test_half_files_and_snapshots_of_a_kill_are_swept_and_jobs_told(tmp_path):
+    folder = tmp_path / "data"
+    server = Server(folder).ready()
+    name, scene = made_project(server)
+    server.ask(
+        "PUT",
+        f"/api/projects/{name}/scenes/{scene}",
+        {
+            "revision": 2,
+            "name": "Long",
+            "width": 1920,
+            "height": 1080,
+            "rate": "25",
+            "length": "9000",
+            "background": "none",
+        },
+    )
+    jobs = [
+        server.ask("POST", f"/api/projects/{name}/renders", {"scene": scene, "kind": "mp4"})[1]["id"] for _ in range(3)
+    ]
+    for _ in range(200):
+        if any(each.suffix == ".part" for each in (folder / "renders").iterdir()):
+            break
+        time.sleep(0.05)
+    # One at a time: the others wait.
+    assert sum(each.suffix == ".part" for each in (folder / "renders").iterdir()) == 1
+    server.kill()
+    time.sleep(0.5)
+    server = Server(folder, port=server.port).ready()
+    assert list((folder / "renders").iterdir()) == []
+    assert {server.ask("GET", f"/api/renders/{job}")[1]["state"] for job in jobs} == {"stopped"}
+    server.kill()
+
+
+@pytest.mark.parametrize(
+    ("data", "words"), [("a file", "is a file"), ("a file/b", "cannot be made"), ("/proc/none", "cannot be made")]
+)
+def test_a_folder_that_cannot_be_one_is_told_in_a_sentence(tmp_path, data, words):
+    (tmp_path / "a file").write_text("x")
+    for command in (["serve", "--port", "0"], ["export", "p", "a.deftarc"]):
+        done = subprocess.run(
+            [sys.executable, "-m", "deftarc.cli", *command, "--data", str(tmp_path / data)],
+            capture_output=True,
+            text=True,
+        )
+        assert done.returncode == 1
+        assert words in done.stderr
+        assert "Traceback" not in done.stderr
+
+
+def test_a_folder_with_what_is_no_database_is_told_in_a_sentence(tmp_path):
+    (tmp_path / "deftarc.sqlite").write_bytes(b"no database " * 900)
+    done = subprocess.run(
+        [sys.executable, "-m", "deftarc.cli", "serve", "--data", str(tmp_path), "--port", "0"],
+        capture_output=True,
+        text=True,
+    )
+    assert done.returncode == 1
+    assert "is damaged" in done.stderr
+    assert "Traceback" not in done.stderr
+
+
+def test_a_render_that_meets_a_full_disk_fails_with_its_reason_and_leaves_nothing(tmp_path):
+    file = tmp_path / "a.deftarc"
+    file.write_text('{"name": "a", "scenes": [{"name": "s", "frames": 2}]}')
+    full = Path("/dev/full")
+    if not full.exists():
+        pytest.skip("This system has no full device")
+    out = tmp_path / "out.png"
+    # The half file goes to a device without room, as it would to a disk.
+    out.with_name("out.png.part").symlink_to(full)
+    done = subprocess.run(
+        [sys.executable, "-m", "deftarc.cli", "render", str(file), "--out", str(out)], capture_output=True, text=True
+    )
+    assert done.returncode == 1
+    assert "No space left" in done.stderr
+    assert not out.exists()
+    assert not out.with_name("out.png.part").is_symlink()
+
+
+def test_others_reach_a_server_by_the_names_it_was_given_and_with_its_token(tmp_path):
+    refused = Server(tmp_path / "a", "--host", "0.0.0.0")
+    assert refused.process.wait(30) == 1
+    assert "token" in refused.process.stderr.read()
+    server = Server(
+        tmp_path / "b",
+        "--host",
+        "0.0.0.0",
+        "--name",
+        "studio.quillhaven.example",
+        env={"DEFTARC_TOKEN": "bell-and-chime"},
+    ).ready()
+    host = {"host": "studio.quillhaven.example:8321"}
+    assert server.ask("GET", "/api/projects", headers=host)[0] == 403
+    assert server.ask("GET", "/api/projects", headers={"host": "elsewhere.example"})[0] == 403
+    request = server.ask("GET", "/api/projects?token=wrong", headers=host)
+    assert request[0] == 403
+    server.kill()
