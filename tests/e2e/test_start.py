@@ -3,7 +3,10 @@
 import pytest
 from playwright.sync_api import expect
 
+from deftarc.core.edit import EDIT
+from deftarc.store.tables import PartRow
 from tests.e2e.conftest import Workbench
+from tests.scenes import gull, project
 
 
 @pytest.fixture
@@ -81,3 +84,53 @@ def test_a_way_back_from_the_workbench(tab, served):
     tab.get_by_title("All projects").click()
     tab.get_by_text("4 scenes").wait_for()
     assert bench.served is served
+
+
+def test_a_deleted_project_tells_its_room_and_is_removed_for_good_when_asked(tab, served):
+    served.shop.projects.create(project(gull()).changed(name="Old sketches"), "old")
+    served.shop.projects.delete("old")
+    tab.goto(served.at("/"))
+    tab.get_by_text("Deleted projects (1)").click()
+    row = tab.locator(".deleted li", has_text="Old sketches")
+    expect(row).to_contain_text("kB")
+    # Asked once more; saying no leaves it.
+    tab.once("dialog", lambda asked: asked.dismiss())
+    row.get_by_role("button", name="Remove for good").click()
+    expect(row).to_be_visible()
+    tab.once("dialog", lambda asked: asked.accept())
+    row.get_by_role("button", name="Remove for good").click()
+    expect(tab.locator(".deleted")).to_have_count(0)
+    assert served.shop.projects.summaries(deleted=True) == []
+    tab.get_by_role("button", name="Give room back").click()
+    expect(tab.locator(".folder .kept").first).to_contain_text("came back")
+
+
+def test_a_damaged_project_is_told_apart_and_taken_back_with_one_press(tab, served):
+    shop = served.shop
+    shop.projects.create(project(gull()).changed(name="Lantern Isle"), "isle")
+    shop.commit("isle", 1, EDIT.validate_python({"kind": "rename_project", "name": "Lantern Isle, lost"}))
+    with shop.sessions.begin() as session:
+        session.get(PartRow, shop.projects.root_of("isle")[1]).body = b"nothing"
+    shop.projects.forget_open()
+    tab.goto(served.at("/"))
+    card = tab.locator('[data-project="isle"]')
+    expect(card).to_contain_text("damaged")
+    expect(tab.locator('[data-project="quillhaven"]').get_by_role("link", name="Open", exact=True)).to_be_visible()
+    with tab.expect_download() as saved:
+        card.get_by_role("link", name="As it lies").click()
+    assert saved.value.suggested_filename.endswith("as-it-lies.deftarc")
+    card.get_by_role("button", name="Last whole state").click()
+    expect(card).not_to_contain_text("damaged")
+    card.get_by_role("link", name="Open", exact=True).click()
+    tab.wait_for_function("() => window.deftarc && window.deftarc.state.revision > 0")
+    tab.goto("about:blank")
+
+
+def test_how_many_renders_run_at_once_is_kept(tab, served):
+    tab.goto(served.at("/"))
+    field = tab.get_by_label("Renders at once")
+    field.fill("3")
+    field.press("Enter")
+    expect(tab.locator(".settings .kept")).to_contain_text("3 renders")
+    tab.reload()
+    expect(tab.get_by_label("Renders at once")).to_have_value("3")

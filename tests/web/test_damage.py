@@ -133,7 +133,7 @@ def test_deleted_projects_are_told_with_their_room_and_can_be_removed_for_good(a
     assert client.post("/projects/p/delete").status_code == 200
     listed = client.get("/parts/deleted").text
     assert "Remove for good" in listed
-    assert " MB" in listed
+    assert " kB" in listed
     assert client.post("/api/projects/p/remove").status_code == 204
     assert client.get("/parts/deleted").text.count("<li>") == 0
     assert client.post("/room").status_code == 200

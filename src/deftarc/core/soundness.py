@@ -141,9 +141,9 @@ def in_words(error: ValidationError, where: str = "This") -> Refusal:
     field = next((str(part) for part in reversed(first["loc"]) if isinstance(part, str)), "")
     field = field.replace("_", " ")
     if first["type"] in ("less_than_equal", "less_than"):
-        return Refusal(f"{where} would go beyond {bound:,g}, the most it holds ({field}). Nothing was changed.")
+        return Refusal(f"{where} would go beyond {bound:,.12g}, the most it holds ({field}). Nothing was changed.")
     if first["type"] in ("greater_than_equal", "greater_than"):
-        return Refusal(f"{where} would go below {bound:,g}, the least it holds ({field}). Nothing was changed.")
+        return Refusal(f"{where} would go below {bound:,.12g}, the least it holds ({field}). Nothing was changed.")
     if first["type"] == "too_long":
         return Refusal(f"{where} would have more than {context.get('max_length', 0):,} of these ({field}).")
     if first["type"] in ("finite_number", "float_type"):

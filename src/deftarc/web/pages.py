@@ -37,6 +37,8 @@ templates.env.filters["when"] = when
 
 def room(size: int) -> str:
     """Bytes as people say them."""
+    if size < 2**20:
+        return f"{max(1, round(size / 2**10))} kB" if size else "nothing"
     return f"{size / 2**20:.1f} MB" if size < 2**30 else f"{size / 2**30:.2f} GB"
 
 
