@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 DEMO_DATA ?= .deftarc/demo
 
-.PHONY: setup demo test check lint unit e2e bench lock screenshots browser clean
+.PHONY: setup demo test check lint unit e2e bench campaign lock screenshots browser clean
 
 setup: $(VENV)/.ready
 
@@ -37,6 +37,10 @@ browser:
 
 bench: setup browser
 	$(BIN)/python benchmarks/run.py
+
+# An hour of attacks on what docs/trust.md promises, and a table of what came of them.
+campaign: setup
+	$(BIN)/python -m tests.campaign.run
 
 screenshots: setup browser
 	$(BIN)/python -m tools.screenshots

@@ -178,12 +178,19 @@ def export_project(
     project: Annotated[str, typer.Argument(help="The project's id, as its address shows it.", show_default=False)],
     file: Annotated[Path, typer.Argument(help="The project file to write.", show_default=False)],
     data: Data = None,
+    as_it_lies: Annotated[
+        bool, typer.Option("--as-it-lies", help="Write what is stored, also where it cannot be opened.")
+    ] = False,
 ) -> None:
     """Write a project of the data folder to a file."""
+    from deftarc.paint.render import whole
     from deftarc.web.workshop import Workshop
 
     try:
-        file.write_bytes(Workshop.at(data_folder(data)).export(project))
+        shop = Workshop.at(data_folder(data))
+        told = shop.as_it_lies(project)[1] if as_it_lies else shop.export(project)
+        with whole(file) as half:
+            half.write_bytes(told)
     except Refusal as error:
         fail(error)
     except OSError as error:

@@ -5,11 +5,13 @@ import tempfile
 import time
 import zipfile
 from io import BytesIO
+from pathlib import Path
 
 import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy import select
 
+from deftarc.store.jobs import JobStore
 from deftarc.store.parts import text_of
 from deftarc.store.room import walk
 from deftarc.store.tables import PartRow, StepRow
@@ -175,3 +177,33 @@ def test_what_is_exported_is_taken_in_again(app, client):
         client.get(f"/api/projects/{made.json()['id']}/document").json()
         == client.get("/api/projects/q/document").json()
     )
+
+
+def test_a_render_that_meets_a_full_disk_ends_as_failed_with_its_reason(app, client, monkeypatch):
+    shop = app.state.workshop
+    if not Path("/dev/full").exists():
+        pytest.skip("This system has no full device")
+    monkeypatch.setattr(shop.jobs, "new_name", lambda: "full")
+    shop.renders.folder.mkdir()
+    # Where the half file would grow there is no room, as on a full disk.
+    (shop.renders.folder / "full.png.part").symlink_to("/dev/full")
+    assert client.post("/api/projects/p/renders", json={"scene": "crossing", "kind": "png"}).status_code == 202
+    for _ in range(400):
+        told = client.get("/api/renders/full").json()
+        if told["state"] not in ("waiting", "running"):
+            break
+        time.sleep(0.05)
+    assert told["state"] == "failed"
+    assert "No space left" in told["message"]
+    assert list(shop.renders.folder.iterdir()) == []
+
+
+def test_the_end_of_a_render_is_told_although_it_cannot_be_written_and_written_when_it_can(app):
+    jobs = app.state.workshop.jobs
+    jobs.create("a", "p", "Crossing", "a.mp4", 10)
+    with read_only(app.state.workshop.sessions):
+        jobs.change("a", state="failed", message="There was no room.")
+        assert (jobs.get("a").state, jobs.get("a").message) == ("failed", "There was no room.")
+        assert JobStore(jobs.sessions).get("a").state == "waiting"
+    jobs.change("a", done=1)
+    assert JobStore(jobs.sessions).get("a").state == "failed"

@@ -111,13 +111,21 @@ def open_database(folder: Path) -> Sessions:
         connection.exec_driver_sql("BEGIN IMMEDIATE" if writes else "BEGIN")
 
     sessions = Sessions(engine, file)
-    with _told(file):
-        _migrate(engine)
+    try:
+        with _told(file):
+            _migrate(engine)
+    except StoreTrouble as trouble:
+        # Where some of it can still be read, that is offered; see ``check_database``.
+        if trouble.kind != "damaged" or "not a database" in str(trouble.__cause__).lower():
+            raise
+        sessions.damage = str(trouble)
     return sessions
 
 
 def check_database(sessions: Sessions) -> str:
     """Reads the whole file over once; what is wrong with it in words, empty where nothing is. See ``damage``."""
+    if sessions.damage:
+        return sessions.damage
     try:
         with sessions.connect() as connection:
             found = connection.exec_driver_sql("PRAGMA quick_check(3)").scalars().all()

@@ -4,6 +4,7 @@ import asyncio
 import gc
 import os
 import socket
+import sys
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager, suppress
 from pathlib import Path
@@ -179,7 +180,13 @@ def _serve(folder: Path, host: str, port: int, demo: bool, token: str | None, na
         raise Refusal("Being reached by other names needs a token: set DEFTARC_TOKEN to a long secret first.")
     app = create_app(folder, token if beyond else None, served_names(host, names), readers)
     readers.warm()
-    if demo and not app.state.workshop.sessions.damage:
+    damage = app.state.workshop.sessions.damage
+    if damage:
+        told = (
+            f"deftarc: the database in {folder} is damaged ({damage}). What can be read is offered on the start page."
+        )
+        print(told, file=sys.stderr, flush=True)
+    if demo and not damage:
         from deftarc.demo import install
 
         install(app.state.workshop.projects, app.state.workshop.assets)
