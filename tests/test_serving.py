@@ -133,7 +133,7 @@ def test_what_was_acknowledged_is_there_after_a_kill_and_an_edit_sent_again_is_n
     server = Server(folder).ready()
     name, scene = made_project(server)
     revision = acknowledged = 2
-    for round_ in range(3):
+    for round_ in range(2):
         for _ in range(round_ + 2):
             status, told = server.ask(
                 "POST",

@@ -44,7 +44,7 @@ MAX_SVG_STYLES = 512 * 1024
 #: Pairs of a style rule and an element; stops of all gradients as shapes have them; parts of all clip paths in use.
 MAX_SVG_MATCHES = 2_000_000
 MAX_SVG_STOPS = 100_000
-MAX_SVG_CLIPPINGS = 4_000
+MAX_SVG_CLIPPINGS = 1_500
 MAX_OUTLINE_NUMBERS = 500_000
 MAX_CSV_BYTES = 4 * 1024 * 1024
 MAX_PICTURE_PIXELS = 50_000_000

@@ -306,7 +306,9 @@ class _Reader:
             return []
         self.drawn += 1
         self.numbers += outline.points.size
-        if self.drawn > limits.MAX_SVG_NODES or self.numbers > limits.MAX_OUTLINE_NUMBERS:
+        if self.numbers > limits.MAX_OUTLINE_NUMBERS:
+            raise Refusal("The outlines of this SVG have too many points together. Simplify it and try again.")
+        if self.drawn > limits.MAX_SVG_NODES:
             raise Refusal(f"This SVG draws more than {limits.MAX_SVG_NODES:,} parts once unfolded. Simplify it.")
         fill = None if name == "line" else self.paints.paint(style, "fill", box)
         stroke = self._stroke(element, style, box, outline)

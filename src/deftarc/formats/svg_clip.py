@@ -133,9 +133,9 @@ class Clips:
         self.reader = reader
         self._parts = 0
 
-    def _another(self) -> None:
-        """Counts what is put together: each part costs more the more there are."""
-        self._parts += 1
+    def _another(self, outline: Outline | None = None) -> None:
+        """Counts what is put together: each part costs more the more there are, and the more points it has."""
+        self._parts += 1 if outline is None else len(outline.points) // 10
         if self._parts > limits.MAX_SVG_CLIPPINGS:
             raise Refusal("This SVG cuts too many parts by clip paths of too many parts. Simplify it and try again.")
 
@@ -227,6 +227,7 @@ class Clips:
         outline = self.reader.outline(child, name, style)
         if outline is None or not outline.verbs:
             return None
+        self._another(outline)
         made = Region(outline.through(np.asarray(matrix, np.float64)), style["clip-rule"].lower())
         return self._also(style, made, nodes, matrix, depth)
 
@@ -266,6 +267,7 @@ class Clips:
             outline = self.reader.outline(child, name, own)
             if outline is None or not outline.verbs:
                 continue
+            self._another(outline)
             fill = self.reader.paints.paint(own, "fill", outline.bounds())
             stroke = self.reader.paints.paint(own, "stroke", outline.bounds())
             if stroke is not None and length(own["stroke-width"], 1.0) > 0:

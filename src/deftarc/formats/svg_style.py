@@ -78,6 +78,10 @@ TAKES: dict[str, Callable[[str], bool]] = {
 }  # fmt: skip
 
 
+#: Words of a selector; a longer one is passed over.
+LONGEST_SELECTOR = 400
+
+
 class StyleSheet:
     """The rules of all <style> elements of a file, matched by cssselect2."""
 
@@ -95,6 +99,9 @@ class StyleSheet:
             self.skipped.add(f"@{rule.lower_at_keyword} rules in style sheets")
             return
         if rule.type != "qualified-rule":
+            return
+        if len(rule.prelude) > LONGEST_SELECTOR:
+            self.skipped.add("some selectors of style sheets")
             return
         declarations = list(_declarations(rule.content))
         try:

@@ -77,7 +77,7 @@ class Guard:
 
         refusal, code = self._refusal(scope, headers, known)
         if refusal is not None:
-            if scope["type"] == "websocket":
+            if scope["type"] == "websocket" and "websocket.http.response" not in scope.get("extensions", {}):
                 await send({"type": "websocket.close", "code": 4403, "reason": refusal[:120]})
             else:
                 await JSONResponse({"detail": refusal}, code)(scope, receive, with_headers)

@@ -31,7 +31,7 @@ from deftarc.web import live, pages
 from deftarc.web.api import eases, layers, paths, projects, renders, scenes
 from deftarc.web.api.models import Refused
 from deftarc.web.context import HERE, lock_offer, templates
-from deftarc.web.guard import EVERYWHERE, LOOPBACK, Guard
+from deftarc.web.guard import EVERYWHERE, HEADERS, LOOPBACK, Guard, policy
 from deftarc.web.reading import Readers, shared
 from deftarc.web.tidying import Tidying
 from deftarc.web.workshop import Workshop
@@ -87,6 +87,7 @@ def create_app(
     app.add_exception_handler(HTTPException, _http)
     app.add_exception_handler(ValidationError, _unsound)
     app.add_exception_handler(OSError, _disk)
+    app.add_exception_handler(Exception, _unforeseen)
     return app
 
 
@@ -135,6 +136,13 @@ async def _disk(request: Request, error: Exception) -> JSONResponse | HTMLRespon
     return await _refused(request, told)
 
 
+async def _unforeseen(request: Request, error: Exception) -> JSONResponse | HTMLResponse:
+    """A mistake of ours, which the log has whole. It is answered outside of the guard, and so with its headers here."""
+    answer = _answer(request, 500, "This went wrong in a way nobody foresaw. Nothing was changed; try it another way.")
+    answer.headers.update({**HEADERS, "content-security-policy": policy("")})
+    return answer
+
+
 async def _http(request: Request, error: Exception) -> JSONResponse | HTMLResponse:
     assert isinstance(error, HTTPException)
     told = {404: "There is nothing at this address.", 405: "That cannot be done at this address."}
@@ -167,10 +175,8 @@ def run(folder: Path, host: str, port: int, demo: bool, names: tuple[str, ...] =
 def served_names(host: str, names: tuple[str, ...]) -> frozenset[str]:
     """The host names that are answered: those given, and what the address itself is called."""
     if host in EVERYWHERE:
-        own = {socket.gethostname(), socket.getfqdn(), *LOOPBACK}
-    else:
-        own = set(LOOPBACK) if host in LOOPBACK else {host}
-    return frozenset({*own, *names})
+        return frozenset({socket.gethostname(), *LOOPBACK, *names})
+    return frozenset({*(LOOPBACK if host in LOOPBACK else {host}), *names})
 
 
 def _serve(folder: Path, host: str, port: int, demo: bool, token: str | None, names: tuple[str, ...]) -> None:
