@@ -49,6 +49,8 @@ NOWHERE = float("nan")
 #: What the curve reads of a key and of a side, at once; and a side that is straight.
 _SHAPE, _HANDLE = attrgetter("leaving", "arriving", "hold", "steps", "joint"), attrgetter("reach", "rise")
 _STRAIGHT = (THIRD, NOWHERE)
+#: A key of a corner with straight sides and no steps.
+_PLAIN = (None, None, False, None, "corner")
 _TIME, _VALUE, _PLACE = attrgetter("time"), attrgetter("value"), attrgetter("at", "past")
 
 
@@ -99,7 +101,11 @@ class TrackBase(Kinded):
         # Four numbers a key, NaN where a side is straight: a large scene has thousands, and this is its only loop.
         flat: list[float] = []
         unusual: list[int] = []
-        for k, (leaving, arriving, hold, told, joint) in enumerate(map(_SHAPE, self.keys)):
+        shapes = list(map(_SHAPE, self.keys))
+        if shapes.count(_PLAIN) == len(shapes):
+            # Straight from key to key, as what was laid on mostly is: nothing has to be looked at one by one.
+            flat, shapes = [*_STRAIGHT, *_STRAIGHT] * len(shapes), []
+        for k, (leaving, arriving, hold, told, joint) in enumerate(shapes):
             flat += _STRAIGHT if leaving is None else _HANDLE(leaving)
             flat += _STRAIGHT if arriving is None else _HANDLE(arriving)
             if hold or told is not None or joint == "automatic":
