@@ -1,5 +1,6 @@
 """The scenes of the campaign: Crossing, Timetable card, Pennant, Buoy."""
 
+from functools import cache
 from importlib.resources import files
 from io import BytesIO
 
@@ -124,8 +125,9 @@ class _Builder:
         self.do(MakeCraft(scene=self.scene.id, keys=keys, craft=Settle(far=far, often=often)))
 
 
+@cache
 def build() -> tuple[Project, list[Asset]]:
-    """The demo's document and the assets it needs."""
+    """The demo's document and the assets it needs; built once, since nothing in it can be changed."""
     crossing = Scene(
         id="crossing", name="Crossing", width=1920, height=1080, rate=FrameRate(numerator=24), frames=144,
         background="#f8efd8",

@@ -145,12 +145,9 @@ class ProjectStore:
         """
         with self._lock:
             found = self._open.get(project_id)
-            if found is not None:
-                # Asked at every look of every page: one row of two numbers, and mostly nothing has changed.
-                with self.sessions.connect() as connection:
-                    told = connection.exec_driver_sql(_REVISION, (project_id,)).first()
-                if told is not None and told.deleted_at is None and found.revision == told.revision:
-                    return found
+            # Asked at every look of every page: one row of two numbers, and mostly nothing has changed.
+            if found is not None and self.sessions.glance(_REVISION, (project_id,)) == [(found.revision, None)]:
+                return found
             with self.sessions() as session:
                 return self._opened(session, project_id)
 
@@ -379,7 +376,10 @@ def bare(session: Session) -> Any:
     """The database's own connection within a session's transaction: for the few words said at every edit and step, of
     which more than the saying would cost more than all the rest.
     """
-    return session.connection().connection.driver_connection
+    found = session.info.get("bare")
+    if found is None:
+        found = session.info["bare"] = session.connection().connection.driver_connection
+    return found
 
 
 def _where_it_stands(session: Session, project_id: str) -> Stands:

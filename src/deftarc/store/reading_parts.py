@@ -5,12 +5,14 @@ import re
 import sqlite3
 from contextlib import suppress
 from hashlib import blake2b
+from itertools import chain
 from typing import Any
 
 import orjson
 from pydantic import TypeAdapter
 from sqlalchemy.exc import SQLAlchemyError
 
+from deftarc.core import limits
 from deftarc.core.artwork import Artwork
 from deftarc.core.document import KINDS, Carrier, Layer, Project, Scene
 from deftarc.core.errors import Refusal
@@ -103,17 +105,23 @@ class Reading:
         name = named(text)
         found = self.index.named(name)
         if found is None:
-            kind, all_parts = told["kind"], list[Known]()
-            entries: dict[str, Any] = {"keys": _KEYS[kind], "points": PathPoint}
+            kind, all_parts, rows = told["kind"], list[Known](), dict[str, Any]()
+            entries: dict[str, Any] = {"keys": _KEYS[kind], **({"points": PathPoint} if kind == "path" else {})}
             for row, entry in entries.items():
                 if isinstance(told.get(row), dict):
                     parts = [self._stretch(part, entry) for part in told[row]["parts"]]
-                    told = {**told, row: tuple(each for part in parts for each in part.thing)}
+                    rows[row] = tuple(chain.from_iterable(part.thing for part in parts))
                     all_parts += parts
                 elif row in told:
-                    told = {**told, row: row_adapter(entry).validate_python(told[row])}
+                    rows[row] = row_adapter(entry).validate_python(told[row])
+            if any(len(row) > limits.MAX_KEYS_PER_LANE for row in rows.values()):
+                raise ValueError("a lane has too many keys")
+            # Each entry is sound by itself; what they have to be together is asked for all of them once.
+            head = KINDS[kind](**{key: each for key, each in told.items() if key not in (*rows, "closed")})
+            if told.get("closed") is True:
+                rows["closed"] = True
             size = len(text) + sum(part.size for part in all_parts)
-            found = self._remember(KINDS[kind](**told), name, size, text, tuple(all_parts))
+            found = self._remember(sound(head.changed(**rows)), name, size, text, tuple(all_parts))
         return found
 
     def _stretch(self, name: str, entry: type) -> Known:

@@ -99,9 +99,14 @@ class Renders:
             "--ground", wanted.ground, "--tied",
         ]  # fmt: skip
         # Its standard input stays open as long as this process lives: by that it knows.
-        process = subprocess.Popen(
-            command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True
-        )
+        try:
+            process = subprocess.Popen(
+                command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True
+            )
+        except OSError as error:
+            self.snapshot(job).unlink(missing_ok=True)
+            self.jobs.change(job, state="failed", message=f"This machine could not begin it: {error.strerror}.")
+            return
         self._running[job] = process
         Thread(target=self._follow, args=(job, process), name=f"render {job}", daemon=True).start()
 
