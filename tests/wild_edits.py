@@ -14,8 +14,8 @@ from deftarc.formats.archive import read_project
 from deftarc.paint.scene_painter import painter_for
 from deftarc.paint.skia_painter import blank
 from deftarc.store.parts import PartIndex
-from deftarc.store.projects import reader_of
 from deftarc.store.reading_parts import Reading
+from deftarc.store.standing import reader_of
 from deftarc.web.look import AxisAsked, Focus, Look
 from deftarc.web.looking import Looking
 from deftarc.web.workshop import Workshop

@@ -128,3 +128,25 @@ def test_a_render_can_be_stopped_and_says_so(client, edit):
     assert client.get(f"/api/renders/{job}/file").status_code == 400
     assert client.post(f"/api/renders/{job}/stop").json()["state"] == "stopped"
     assert wait(client, job)["message"].startswith("Stopped")
+
+
+def test_a_file_sent_again_because_no_answer_came_is_brought_in_once(client):
+    def sent():
+        fields = {"revision": "1", "edit_id": "a1b2c3d4e5f6"}
+        picture = b'<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><rect width="9" height="9"/></svg>'
+        return client.post(
+            "/api/projects/p/scenes/crossing/files", files={"file": ("a.svg", picture)}, data=fields
+        ).json()
+
+    first, again = sent(), sent()
+    assert again["layer"] == first["layer"]
+    assert (first["repeated"], again["repeated"]) == (False, True)
+    layers = client.get("/api/projects/p/document").json()["scenes"][0]["layers"]
+    assert [each["id"] for each in layers].count(first["layer"]) == 1
+
+
+def test_what_is_worked_out_first_is_done_once_too(client):
+    wanted = {"revision": 1, "edit_id": "a1b2c3d4e5f6", "layers": ["gull"], "how": "left", "to_frame": True, "time": 0}
+    first, again = (client.post("/api/projects/p/scenes/crossing/align", json=wanted).json() for _ in range(2))
+    assert first["revision"] == again["revision"] == 2
+    assert again["repeated"]

@@ -1,12 +1,9 @@
 """Projects and their histories: create, open, commit an edit, undo, redo, duplicate, delete, restore."""
 
-import gc
 import time
-from collections.abc import Callable, Iterator, Sequence
-from contextlib import contextmanager
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from threading import RLock
-from typing import Any, NamedTuple
 
 from sqlalchemy import delete, select
 from sqlalchemy.dialects.sqlite import insert
@@ -19,28 +16,19 @@ from deftarc.core.edit.layers import distinct
 from deftarc.core.errors import Refusal, unknown
 from deftarc.core.keying import KeyRef
 from deftarc.store.database import Sessions
-from deftarc.store.parts import PartIndex, PartReader, Written
+from deftarc.store.parts import PartIndex, Written
 from deftarc.store.reading_parts import UNREADABLE, Reading, is_stand_in
+from deftarc.store.standing import Stands, bare, reader_of, untidied, where_it_stands
 from deftarc.store.tables import EditIdRow, PartRow, ProjectRow, StepRow
 from deftarc.store.trouble import StoreTrouble
 
 _REVISION = "SELECT revision, deleted_at FROM projects WHERE id = ?"
-_PROJECT = "SELECT id, name, cursor, revision, deleted_at FROM projects WHERE id = ?"
 _STEPS = "SELECT number, root, label FROM steps WHERE project = ? AND number IN (?, ?)"
 _ADVANCE = "UPDATE projects SET cursor = ?, revision = ?, name = ?, changed_at = ? WHERE id = ?"
 #: Projects kept in memory at a time.
 MOST_OPEN = 12
 #: So many of the newest edits are known by their ids.
 EDITS_KNOWN = 2_000
-
-
-class Stands(NamedTuple):
-    """Where a project is in its history."""
-
-    id: str
-    name: str
-    cursor: int
-    revision: int
 
 
 class Stale(Refusal):
@@ -152,7 +140,7 @@ class ProjectStore:
                 return self._opened(session, project_id)
 
     def _opened(self, session: Session, project_id: str) -> OpenProject:
-        stands = _where_it_stands(session, project_id)
+        stands = where_it_stands(session, project_id)
         found = self._open.get(project_id)
         if found is not None and found.revision == stands.revision:
             return found
@@ -288,7 +276,7 @@ class ProjectStore:
 
     def _moved(self, session: Session, project_id: str, number: int, revision: int, index: PartIndex) -> OpenProject:
         """The project at another step of its history. DamagedProject where there is no such step."""
-        stands = _where_it_stands(session, project_id)._replace(cursor=number, revision=revision)
+        stands = where_it_stands(session, project_id)._replace(cursor=number, revision=revision)
         moved = self._load(session, stands, index)
         self._advance(session, moved)
         return moved
@@ -297,7 +285,7 @@ class ProjectStore:
         """Back to the last state of a damaged project that opens whole; what came after it can still be redone."""
         with self._lock:
             with self.sessions.begin() as session:
-                stands = _where_it_stands(session, project_id)
+                stands = where_it_stands(session, project_id)
                 self._open.pop(project_id, None)
                 for number in range(stands.cursor, -1, -1):
                     try:
@@ -372,38 +360,6 @@ class ProjectStore:
         return self._lock
 
 
-def bare(session: Session) -> Any:
-    """The database's own connection within a session's transaction: for the few words said at every edit and step, of
-    which more than the saying would cost more than all the rest.
-    """
-    found = session.info.get("bare")
-    if found is None:
-        found = session.info["bare"] = session.connection().connection.driver_connection
-    return found
-
-
-def _where_it_stands(session: Session, project_id: str) -> Stands:
-    row = bare(session).execute(_PROJECT, (project_id,)).fetchone()
-    if row is None or row[-1] is not None:
-        raise unknown("project", project_id)
-    return Stands(*row[:-1])
-
-
-def reader_of(session: Session) -> PartReader:
-    """Parts out of the database; LookupError for one that is not there."""
-    # A large project has tens of thousands: no more is made of each than its bytes.
-    ask = bare(session).execute
-
-    def read(name: str) -> bytes:
-        row = ask("SELECT body FROM parts WHERE hash = ?", (name,)).fetchone()
-        if row is None:
-            raise LookupError(f"part {name} is not there")
-        body: bytes = row[0]
-        return body
-
-    return read
-
-
 def _read(index: PartIndex, session: Session, root: str, name: str) -> Project:
     try:
         with untidied():
@@ -412,20 +368,6 @@ def _read(index: PartIndex, session: Session, root: str, name: str) -> Project:
         raise
     except UNREADABLE as error:
         raise DamagedProject(name) from error
-
-
-@contextmanager
-def untidied() -> Iterator[None]:
-    """While much is made of which nothing is thrown away, Python need not look for what is: with a million keys that
-    takes longer than to read them.
-    """
-    before = gc.isenabled()
-    gc.disable()
-    try:
-        yield
-    finally:
-        if before:
-            gc.enable()
 
 
 def _refuse_too_large(written: Written) -> None:

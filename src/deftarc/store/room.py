@@ -18,8 +18,9 @@ from deftarc.store.assets import AssetStore
 from deftarc.store.database import Sessions
 from deftarc.store.jobs import JobStore
 from deftarc.store.parts import text_of
-from deftarc.store.projects import ProjectStore, reader_of
+from deftarc.store.projects import ProjectStore
 from deftarc.store.reading_parts import UNREADABLE, children
+from deftarc.store.standing import reader_of
 from deftarc.store.tables import AssetRow, EditIdRow, JobRow, PartRow, ProjectRow, SettingRow, StepRow
 
 #: Days for which a deleted project can be brought back.

@@ -31,10 +31,11 @@ from deftarc.store.database import Sessions, check_database, open_database
 from deftarc.store.eases import EaseStore
 from deftarc.store.jobs import JobStore
 from deftarc.store.parts import Written
-from deftarc.store.projects import OpenProject, ProjectStore, reader_of
+from deftarc.store.projects import OpenProject, ProjectStore
 from deftarc.store.reading_parts import as_it_lies
 from deftarc.store.room import Room
 from deftarc.store.settings import SettingStore
+from deftarc.store.standing import reader_of
 from deftarc.store.trouble import StoreTrouble
 from deftarc.web.rendering import Renders, Wanted
 

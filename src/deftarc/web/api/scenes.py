@@ -1,5 +1,6 @@
 """Scenes over HTTP: frames as binary tables, drawings, files brought in, assets, typed moments."""
 
+from hashlib import blake2b
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, File, Form, Query, Response, UploadFile
@@ -84,7 +85,8 @@ async def bring_in(
     title: Name = (name.rpartition(".")[0] or name or "Picture").strip()[: limits.MAX_NAME] or "Picture"
     art = brought.artwork
     at = (x, y) if x is not None and y is not None else None
-    layer = replace or new_id()
+    # Sent again, it is the same layer that is told of.
+    layer = replace or (blake2b(edit_id.encode(), digest_size=5).hexdigest() if edit_id else new_id())
     edit: EditBase
     if replace is not None:
         edit = ReplaceArtwork(scene=scene.id, layer=replace, artwork=art)
