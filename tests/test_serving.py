@@ -8,8 +8,10 @@ import time
 from pathlib import Path
 
 import pytest
+from typer.testing import CliRunner
 from websockets.sync.client import connect
 
+from deftarc.cli import app as cli
 from tests.hostile.svgs import TEXTS, whole
 from tests.serving import Server
 
@@ -189,17 +191,12 @@ def test_half_files_and_snapshots_of_a_kill_are_swept_and_jobs_told(tmp_path):
 @pytest.mark.parametrize(
     ("data", "words"), [("a file", "is a file"), ("a file/b", "cannot be made"), ("/proc/none", "cannot be made")]
 )
-def test_a_folder_that_cannot_be_one_is_told_in_a_sentence(tmp_path, data, words):
+@pytest.mark.parametrize("command", [["serve", "--port", "0"], ["export", "p", "a.deftarc"]])
+def test_a_folder_that_cannot_be_one_is_told_in_a_sentence(tmp_path, command, data, words):
     (tmp_path / "a file").write_text("x")
-    for command in (["serve", "--port", "0"], ["export", "p", "a.deftarc"]):
-        done = subprocess.run(
-            [sys.executable, "-m", "deftarc.cli", *command, "--data", str(tmp_path / data)],
-            capture_output=True,
-            text=True,
-        )
-        assert done.returncode == 1
-        assert words in done.stderr
-        assert "Traceback" not in done.stderr
+    done = CliRunner().invoke(cli, [*command, "--data", str(tmp_path / data)])
+    assert done.exit_code == 1
+    assert words in done.stderr
 
 
 def test_a_folder_with_what_is_no_database_is_told_in_a_sentence(tmp_path):

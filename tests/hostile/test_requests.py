@@ -61,7 +61,7 @@ def test_any_number_or_word_of_any_edit_out_of_range_is_refused_in_a_sentence_or
             **copy.deepcopy(fields),
         }
         for m, path in enumerate(places(edit)):
-            for value in BESIDE[(n + m) % 5 :: 5]:
+            for value in BESIDE[(n + m) % 8 :: 8]:
                 answer = posted(harbour_client, replaced(edit, path, value))
                 assert answer.status_code < 500, (kind, path, value)
                 if answer.status_code >= 400:
@@ -69,7 +69,7 @@ def test_any_number_or_word_of_any_edit_out_of_range_is_refused_in_a_sentence_or
                 else:
                     harbour_client.post("/api/projects/h/undo", json={"revision": answer.json()["revision"]})
                 tried += 1
-    assert tried > 900
+    assert tried > 600
     assert harbour_client.get("/api/projects/h/document").status_code == 200
 
 
