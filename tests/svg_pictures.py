@@ -32,5 +32,7 @@ def chromiums(page, text, side):
         f'<body style="margin:0;background:#fff"><img style="width:{side}px;height:{side}px;object-fit:contain;display:block" src="data:image/svg+xml;base64,{told}">'
     )
     page.evaluate("document.images[0].decode()")
+    # A page that was never painted has nothing to capture, and on a busy machine says so.
+    page.evaluate("() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))")
     shot = page.screenshot(clip={"x": 0, "y": 0, "width": side, "height": side})
     return np.asarray(Image.open(BytesIO(shot)).convert("RGB"), int)
