@@ -39,6 +39,20 @@ def made_project(server):
     return name, scene
 
 
+def make_long(server, name, scene):
+    """A scene whose movie takes longer than any test."""
+    told = {
+        "revision": 2,
+        "name": "Long",
+        "width": 1920,
+        "height": 1080,
+        "rate": "25",
+        "length": "9000",
+        "background": "none",
+    }
+    assert server.ask("PUT", f"/api/projects/{name}/scenes/{scene}", told)[0] == 200
+
+
 def turned(scene, value):
     return {"kind": "set_value", "scene": scene, "layer": "gull", "property": "rotation", "value": value, "time": 0}
 
@@ -55,19 +69,7 @@ def test_a_second_server_on_a_folder_is_refused_and_told_of_the_first(server):
 
 def test_the_command_line_beside_a_server_takes_a_project_in_and_out_and_tells_nothing_of_its_renders(server, tmp_path):
     name, scene = made_project(server)
-    server.ask(
-        "PUT",
-        f"/api/projects/{name}/scenes/{scene}",
-        {
-            "revision": 2,
-            "name": "Long",
-            "width": 1920,
-            "height": 1080,
-            "rate": "25",
-            "length": "9000",
-            "background": "none",
-        },
-    )
+    make_long(server, name, scene)
     _, job = server.ask("POST", f"/api/projects/{name}/renders", {"scene": scene, "kind": "mp4"})
     file = tmp_path / "a.deftarc"
     for command in (["export", name, str(file)], ["import", str(file)]):
@@ -84,19 +86,7 @@ def test_the_command_line_beside_a_server_takes_a_project_in_and_out_and_tells_n
 def test_a_server_ends_in_time_whatever_it_is_doing(server):
     name, scene = made_project(server)
     # A page that stays, a file that takes long to read, a movie that takes long to make.
-    server.ask(
-        "PUT",
-        f"/api/projects/{name}/scenes/{scene}",
-        {
-            "revision": 2,
-            "name": "Long",
-            "width": 1920,
-            "height": 1080,
-            "rate": "25",
-            "length": "9000",
-            "background": "none",
-        },
-    )
+    make_long(server, name, scene)
     assert server.ask("POST", f"/api/projects/{name}/renders", {"scene": scene, "kind": "mp4"})[0] == 202
     reading = threading.Thread(target=lambda: uploaded(server, name, scene), daemon=True)
     with connect(f"ws://127.0.0.1:{server.port}/live/{name}") as page:
@@ -158,19 +148,7 @@ def test_half_files_and_snapshots_of_a_kill_are_swept_and_jobs_told(tmp_path):
     folder = tmp_path / "data"
     server = Server(folder).ready()
     name, scene = made_project(server)
-    server.ask(
-        "PUT",
-        f"/api/projects/{name}/scenes/{scene}",
-        {
-            "revision": 2,
-            "name": "Long",
-            "width": 1920,
-            "height": 1080,
-            "rate": "25",
-            "length": "9000",
-            "background": "none",
-        },
-    )
+    make_long(server, name, scene)
     jobs = [
         server.ask("POST", f"/api/projects/{name}/renders", {"scene": scene, "kind": "mp4"})[1]["id"] for _ in range(3)
     ]

@@ -11,6 +11,7 @@ from starlette.testclient import WebSocketDenialResponse
 
 from deftarc.core.wire import unpack
 from deftarc.web.guard import COOKIE
+from deftarc.web.looking import Looking
 from deftarc.web.server import create_app, served_names
 from tests.every_edit import EDITS, harbour
 from tests.scenes import at
@@ -279,3 +280,20 @@ def test_a_socket_from_elsewhere_is_refused_with_a_sentence(client):
     assert refused.value.status_code == 403
     assert "another site" in refused.value.json()["detail"]
     assert refused.value.headers["cross-origin-resource-policy"] == "same-origin"
+
+
+@pytest.mark.parametrize("error", [RuntimeError, RecursionError, ZeroDivisionError, MemoryError])
+def test_the_socket_lives_through_a_look_that_goes_wrong_in_a_way_nobody_foresaw(client, monkeypatch, error):
+    def wrong(*_given):
+        raise error("a wave")
+
+    look = json.dumps({"n": 3, "scene": "crossing", "axis": {"start": 0, "end": at(100), "width": 500}, "fresh": True})
+    with client.websocket_connect("/live/p") as socket:
+        with monkeypatch.context() as during:
+            during.setattr(Looking, "begin", wrong)
+            socket.send_text(look)
+            head, _ = unpack(socket.receive_bytes())
+            assert (head["n"], "cannot be shown" in head["refused"]) == (3, True)
+        socket.send_text(look)
+        head, _ = unpack(socket.receive_bytes())
+        assert head["layers"]["order"]

@@ -76,13 +76,17 @@ def _track(was: AnyTrack | None, track: AnyTrack, where: str) -> None:
     _rules(track, where)
 
 
+def row_adapter(entry: type) -> TypeAdapter[Any]:
+    """Reads and writes rows of one kind of entry."""
+    if entry not in _ADAPTERS:
+        _ADAPTERS[entry] = TypeAdapter(tuple[entry, ...])  # type: ignore[valid-type]
+    return _ADAPTERS[entry]
+
+
 def _entries(entries: list[Any], where: str) -> None:
     if not entries:
         return
-    kind = type(entries[0])
-    if kind not in _ADAPTERS:
-        _ADAPTERS[kind] = TypeAdapter(tuple[kind, ...])  # type: ignore[valid-type]
-    adapter = _ADAPTERS[kind]
+    adapter = row_adapter(type(entries[0]))
     try:
         adapter.validate_json(adapter.dump_json(tuple(entries), exclude_defaults=True))
     except ValueError as error:

@@ -17,10 +17,10 @@ from operator import is_
 from typing import Any
 
 import orjson
-from pydantic import TypeAdapter
 
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.keys import KeyBase, PathPoint
+from deftarc.core.soundness import row_adapter
 
 #: Hands over a part's body by its hash; LookupError where there is none.
 PartReader = Callable[[str], bytes]
@@ -320,16 +320,6 @@ class _Names:
     """A stretch of a scene's layers, by their parts' names."""
 
     names: tuple[str, ...]
-
-
-_ADAPTERS: dict[type, TypeAdapter[Any]] = {}
-
-
-def row_adapter(entry: type) -> TypeAdapter[Any]:
-    """Reads and writes rows of one kind of entry."""
-    if entry not in _ADAPTERS:
-        _ADAPTERS[entry] = TypeAdapter(tuple[entry, ...])  # type: ignore[valid-type]
-    return _ADAPTERS[entry]
 
 
 def _row_text(rows: tuple[Any, ...]) -> bytes:

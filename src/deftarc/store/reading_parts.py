@@ -17,8 +17,8 @@ from deftarc.core.artwork import Artwork
 from deftarc.core.document import KINDS, Carrier, Layer, Project, Scene
 from deftarc.core.errors import Refusal
 from deftarc.core.keys import BlendKey, NumberKey, PathKey, PathPoint
-from deftarc.core.soundness import sound
-from deftarc.store.parts import Known, PartIndex, PartReader, named, row_adapter, text_of
+from deftarc.core.soundness import row_adapter, sound
+from deftarc.store.parts import Known, PartIndex, PartReader, named, text_of
 
 log = logging.getLogger(__name__)
 #: What a part that is not what it should be can raise; a Refusal is a ValueError, too.

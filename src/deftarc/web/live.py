@@ -4,6 +4,7 @@ import asyncio
 import contextlib
 import logging
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
@@ -53,19 +54,18 @@ async def live(socket: WebSocket, project_id: str) -> None:
                 await socket.send_bytes(look)
                 continue
             run = _here if looking.at_once(look) else run_in_threadpool
-            try:
-                first, rest = await run(looking.begin, look)
-                await socket.send_bytes(first)
-                if rest is not None:
-                    await socket.send_bytes(await run(rest))
-            except (WebSocketDisconnect, RuntimeError):
-                raise
-            except Exception as error:
-                # Whatever it was, the page goes on: it asks for all anew when it next looks.
-                log.exception("a look at %s", project_id)
-                looking = Looking(shop, project_id)
-                said = str(error) if isinstance(error, Refusal) else "This cannot be shown. Undo the last step."
-                await socket.send_bytes(pack({"n": look.n, "refused": said}, []))
+            making: Callable[[], Any] | None = partial(looking.begin, look)
+            while making is not None:
+                try:
+                    made = await run(making)
+                except Exception as error:
+                    # Whatever it was, the page goes on: it asks for all anew when it next looks.
+                    log.exception("a look at %s", project_id)
+                    looking = Looking(shop, project_id)
+                    said = str(error) if isinstance(error, Refusal) else "This cannot be shown. Undo the last step."
+                    made = pack({"n": look.n, "refused": said}, [])
+                answer, making = made if isinstance(made, tuple) else (made, None)
+                await socket.send_bytes(answer)
     except (WebSocketDisconnect, RuntimeError):
         pass
     finally:

@@ -72,7 +72,7 @@ def _card(shop: Workshop, row: ProjectSummary) -> Card:
 def _list(shop: Workshop) -> dict[str, object]:
     damage, rows, deleted = shop.sessions.damage, [], []
     try:
-        rows, deleted = shop.projects.summaries(), shop.projects.summaries(deleted=True)[:20]
+        rows, deleted = shop.projects.summaries(), shop.projects.summaries(deleted=True)
     except StoreTrouble as trouble:
         damage = damage or str(trouble)
     return {
