@@ -4,14 +4,14 @@ import tempfile
 from pathlib import Path
 
 import numpy as np
+from tests.large import large_scene
 
-from benchmarks.core import large_scene
 from benchmarks.figures import seconds, told
 from deftarc.core.evaluate import evaluate, frame_times
 from deftarc.formats.materials import Materials
-from deftarc.paint.render import MovieWriter, render_movie
-from deftarc.paint.scene_painter import painter_for
-from deftarc.paint.skia_painter import blank
+from deftarc.paint.output.movie import MovieWriter, render_movie
+from deftarc.paint.skia.painter import blank
+from deftarc.paint.skia.scene import painter_for
 
 FRAMES = 90
 

@@ -6,9 +6,9 @@ from pathlib import Path
 
 import numpy as np
 from playwright.sync_api import Page, sync_playwright
+from tests.large import large_scene
 from tests.running import Served, chromium
 
-from benchmarks.core import large_scene
 from benchmarks.figures import told
 from benchmarks.paths import bent_path
 from deftarc.core.document import Project

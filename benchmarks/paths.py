@@ -3,14 +3,16 @@
 import numpy as np
 
 from benchmarks.figures import seconds, told
+from deftarc.core.base.time import FrameRate
+from deftarc.core.changes.reduce import fitted
+from deftarc.core.changes.trace import traced
+from deftarc.core.curves.sides import Side
 from deftarc.core.document import Layer, Project, Rectangle, Scene
+from deftarc.core.document.keys import NumberKey, PathKey
+from deftarc.core.document.track import NumberTrack, PathTrack
 from deftarc.core.edit import BendPath, apply
 from deftarc.core.evaluate import Evaluator, frame_times
-from deftarc.core.keys import point_at
-from deftarc.core.reduce import fitted
-from deftarc.core.time import FrameRate
-from deftarc.core.trace import traced
-from deftarc.core.track import NumberKey, NumberTrack, PathKey, PathTrack, Side
+from deftarc.core.spaces.points import point_at
 
 RATE = FrameRate(numerator=25)
 SAMPLES = 10_000

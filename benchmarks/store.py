@@ -6,8 +6,8 @@ from pathlib import Path
 
 import numpy as np
 from sqlalchemy import text
+from tests.large import large_scene
 
-from benchmarks.core import large_scene
 from benchmarks.figures import seconds, told
 from deftarc.core.document import Project
 from deftarc.core.edit import EDIT

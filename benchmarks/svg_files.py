@@ -17,7 +17,7 @@ from tests.running import chromium
 from tests.svg_pictures import chromiums, here
 
 from benchmarks.figures import told
-from deftarc.core.errors import Refusal
+from deftarc.core.base.errors import Refusal
 
 SETS = {
     "flag-icons@7.5.0": ("package/flags/4x3/", 110),

@@ -1,7 +1,7 @@
 """Every kind of edit once, as (kind, fields, its words in the history), and the project they are made on."""
 
-from deftarc.core.artwork import Carrier, Contour, FreePath
-from deftarc.core.placing import released
+from deftarc.core.changes.places import released
+from deftarc.core.document.artwork import Carrier, Contour, FreePath
 from tests.scenes import at, floated, gull, layer, numbers, positions, project, side
 
 WAVE = FreePath(contours=(Contour(points=((0, 0, 0, 0, 9, 0), (60, 0, -9, 0, 9, 9), (90, 0, 0, 0, 0, 0))),))

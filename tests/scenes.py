@@ -1,9 +1,11 @@
 """The one builder of small test scenes, keys in frames at 25 a second unless a rate is told."""
 
+from deftarc.core.base.time import FrameRate
+from deftarc.core.curves.sides import Side
 from deftarc.core.document import Layer, Project, Rectangle, Scene
-from deftarc.core.keys import point_at
-from deftarc.core.time import FrameRate
-from deftarc.core.track import NumberKey, NumberTrack, PathKey, PathTrack, Side
+from deftarc.core.document.keys import NumberKey, PathKey
+from deftarc.core.document.track import NumberTrack, PathTrack
+from deftarc.core.spaces.points import point_at
 
 RATE = FrameRate(numerator=25)
 #: (frame, value) or (frame, value, {field: …}) for a key's sides, hold or joint.

@@ -7,8 +7,8 @@ import numpy as np
 from PIL import Image
 
 from deftarc.core.evaluate import FrameTable, Item
-from deftarc.formats.svg import read_svg
-from deftarc.paint.skia_painter import SkiaPainter, blank
+from deftarc.formats.read.svg.reader import read_svg
+from deftarc.paint.skia.painter import SkiaPainter, blank
 
 
 def here(text, side):

@@ -7,7 +7,7 @@ from deftarc.web.server import create_app
 from tests.campaign import calls, kills
 from tests.running import TESTED
 from tests.scenes import at, gull, layer, numbers, project
-from tests.web.test_page_shows_what_is import quay
+from tests.web.live.test_page_shows_what_is import quay
 from tests.wild_edits import Wild
 
 

@@ -7,9 +7,9 @@ import pytest
 from PIL import Image
 from typer.testing import CliRunner
 
+from deftarc.app.workshop import Workshop
 from deftarc.cli import app
 from deftarc.demo import DEMO_ID, install
-from deftarc.web.workshop import Workshop
 
 run = CliRunner()
 
@@ -93,9 +93,9 @@ def test_every_command_helps(command):
 
 
 def test_a_keyed_colour_is_sampled_in_its_parts_and_an_outline_is_not(tmp_path):
-    from deftarc.core.artwork import Contour, FreePath
+    from deftarc.core.document.artwork import Contour, FreePath
     from deftarc.formats.archive import write_project
-    from tests.core.test_colour import colours
+    from tests.core.spaces.test_colour import colours
     from tests.scenes import layer, project
 
     wave = FreePath(contours=(Contour(points=((0, 0, 0, 0, 9, 0), (30, 0, -9, 0, 0, 0))),))

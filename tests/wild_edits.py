@@ -6,19 +6,19 @@ import random
 import numpy as np
 from pydantic import ValidationError
 
+from deftarc.app.workshop import Workshop
+from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Layer
 from deftarc.core.edit import EDIT
-from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import delivered, evaluate, frame_times
 from deftarc.formats.archive import read_project
-from deftarc.paint.scene_painter import painter_for
-from deftarc.paint.skia_painter import blank
+from deftarc.paint.skia.painter import blank
+from deftarc.paint.skia.scene import painter_for
 from deftarc.store.parts import PartIndex
 from deftarc.store.reading_parts import Reading
 from deftarc.store.standing import reader_of
+from deftarc.web.live.page import Looking
 from deftarc.web.look import AxisAsked, Focus, Look
-from deftarc.web.looking import Looking
-from deftarc.web.workshop import Workshop
 from tests.every_edit import EDITS
 from tests.scenes import at
 

@@ -11,14 +11,14 @@ from typing import Annotated, NoReturn
 import typer
 from av.error import FFmpegError
 
+from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Project
-from deftarc.core.errors import Refusal
-from deftarc.core.find import find_layer, find_scene
+from deftarc.core.document.find import find_layer, find_scene
 from deftarc.formats.archive import ProjectFile, read_project
-from deftarc.formats.csv_samples import sample_csv
 from deftarc.formats.materials import Materials
-from deftarc.paint.render import PAPER, render_movie, render_sequence, render_still
-from deftarc.paint.scene_painter import painter_for
+from deftarc.formats.read.samples import sample_csv
+from deftarc.paint.output.movie import PAPER, render_movie, render_sequence, render_still
+from deftarc.paint.skia.scene import painter_for
 
 app = typer.Typer(
     no_args_is_help=True,
@@ -183,8 +183,8 @@ def export_project(
     ] = False,
 ) -> None:
     """Write a project of the data folder to a file."""
-    from deftarc.paint.render import whole
-    from deftarc.web.workshop import Workshop
+    from deftarc.app.workshop import Workshop
+    from deftarc.paint.output.movie import whole
 
     try:
         shop = Workshop.at(data_folder(data))
@@ -200,7 +200,7 @@ def export_project(
 @app.command("import")
 def import_project(file: File, data: Data = None) -> None:
     """Take a project file into the data folder, and print the new project's id."""
-    from deftarc.web.workshop import Workshop
+    from deftarc.app.workshop import Workshop
 
     opened = open_file(file)
     try:

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from PIL import Image
 from schemathesis.generation.modes import GenerationMode
 
-from deftarc.core.artwork import Picture
+from deftarc.core.document.artwork import Picture
 from deftarc.formats.bring_in import Asset
 from deftarc.web.server import create_app
 from tests.every_edit import EDITS, harbour

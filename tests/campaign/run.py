@@ -10,13 +10,13 @@ from pathlib import Path
 
 from fastapi.testclient import TestClient
 
-from deftarc.web.reading import shared
+from deftarc.app.readers import shared
 from deftarc.web.server import create_app
 from tests.campaign import calls, kills
 from tests.hostile.test_files import KINDS, sent
 from tests.running import TESTED
 from tests.scenes import gull, layer, project
-from tests.web.test_page_shows_what_is import quay
+from tests.web.live.test_page_shows_what_is import quay
 from tests.wild_edits import Wild
 
 ROWS = []

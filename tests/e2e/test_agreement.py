@@ -8,15 +8,15 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from deftarc.core.bends import path_of
-from deftarc.core.css_easing import parse_easing
-from deftarc.core.easing import laid
+from deftarc.core.changes.css import parse_easing
+from deftarc.core.changes.ease import laid
 from deftarc.core.evaluate import evaluate, frame_times
-from deftarc.core.keys import PathPoint
-from deftarc.core.wire import pack, table_parts
-from deftarc.paint.scene_painter import painter_for
-from deftarc.paint.skia_painter import blank
-from deftarc.web.views.drawings import drawing_told
+from deftarc.core.spaces.bends import path_of
+from deftarc.core.spaces.points import PathPoint
+from deftarc.formats.wire import pack, table_parts
+from deftarc.paint.skia.painter import blank
+from deftarc.paint.skia.scene import painter_for
+from deftarc.web.panels.drawings import drawing_told
 from tests.scenes import at, numbers, side
 
 AXE = Path(__file__).parents[1] / "vendor" / "axe.min.js"
@@ -165,9 +165,9 @@ def test_canvas_and_skia_paint_the_same_picture(tab, served, scene_id, frames):
 
 def moving_looks():
     """A scene in which colours, widths, corners, points and letters change, carried by a turning carrier."""
-    from deftarc.core.artwork import Carrier, Contour, FreePath, Polygon, Star, Text
-    from deftarc.core.track import OutlineTrack
-    from tests.core.test_colour import colours
+    from deftarc.core.document.artwork import Carrier, Contour, FreePath, Polygon, Star, Text
+    from deftarc.core.document.track import OutlineTrack
+    from tests.core.spaces.test_colour import colours
     from tests.scenes import layer, positions, scene
 
     wave = FreePath(

@@ -4,8 +4,8 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from deftarc.core.crafting import crafts_in
-from deftarc.core.shaping import speed_of
+from deftarc.core.changes.settle_bounce import crafts_in
+from deftarc.core.changes.sides import speed_of
 from tests.e2e.pairing import PairHand, time_of
 
 

@@ -167,9 +167,8 @@ def test_an_unkeyed_lane_is_opened_and_keyed_by_a_double_click(bench):
 
 
 def test_only_rows_in_view_are_on_the_page_with_many_layers(bench):
-    from benchmarks.core import large_scene
-
     from deftarc.core.document import Project
+    from tests.large import large_scene
 
     bench.served.shop.projects.create(Project(name="Large", scenes=(large_scene(),)), "large")
     bench.open("/projects/large")
@@ -218,7 +217,7 @@ def test_playing_at_half_speed_without_loop_stops_on_the_last_frame(bench):
 
 @pytest.mark.parametrize("unit", ["frames", "seconds", "drop"])
 def test_one_unit_of_time_everywhere_as_chosen_at_the_clock(bench, unit):
-    from deftarc.core.time import RATES, told_frame
+    from deftarc.core.base.time import RATES, told_frame
 
     bench.tab.locator("#unit").click()
     bench.tab.locator(f'[data-unit="{unit}"]').click()

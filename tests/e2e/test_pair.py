@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from deftarc.core.shaping import peak_of, speed_of
+from deftarc.core.changes.sides import peak_of, speed_of
 from tests.e2e.pairing import PairHand, time_of
 
 

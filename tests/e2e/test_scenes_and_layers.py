@@ -193,7 +193,7 @@ def test_text_is_edited_in_place_on_the_picture(bench):
 def test_a_font_is_brought_in_checked_and_used(bench, tmp_path):
     from importlib.resources import files
 
-    face = files("deftarc") / "web" / "static" / "vendor" / "fonts" / "young-serif-latin-400-normal.woff2"
+    face = files("deftarc") / "fonts" / "files" / "young-serif-latin-400-normal.woff2"
     (tmp_path / "Harbour.woff2").write_bytes(face.read_bytes())
     (tmp_path / "broken.ttf").write_bytes(b"\0\1\0\0 nothing")
     bench.tab.locator("#font-file").set_input_files(str(tmp_path / "Harbour.woff2"))

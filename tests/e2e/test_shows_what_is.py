@@ -2,7 +2,7 @@
 
 import pytest
 
-from deftarc.web.looking import Looking
+from deftarc.web.live.page import Looking
 from tests.e2e.conftest import Workbench
 
 PICTURE = "document.getElementById('picture').toDataURL()"

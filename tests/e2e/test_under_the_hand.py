@@ -2,9 +2,9 @@
 
 import pytest
 
-from deftarc.core.wire import unpack
-from deftarc.web.lines import SAME, filled
-from deftarc.web.looking import Looking
+from deftarc.formats.wire import unpack
+from deftarc.web.live.lines import SAME, filled
+from deftarc.web.live.page import Looking
 from tests.e2e.pairing import PairHand
 
 SEEN = "[...document.querySelectorAll('#pair-curves path, #pair-curves circle, #overlay path, #overlay rect')]"

@@ -1,5 +1,5 @@
 """The same client as the web's own tests have."""
 
-from tests.web.conftest import app, client
+from tests.client import app, client
 
 __all__ = ["app", "client"]

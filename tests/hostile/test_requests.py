@@ -9,9 +9,9 @@ import pytest
 from fastapi.testclient import TestClient
 from starlette.testclient import WebSocketDenialResponse
 
-from deftarc.core.wire import unpack
+from deftarc.formats.wire import unpack
 from deftarc.web.guard import COOKIE
-from deftarc.web.looking import Looking
+from deftarc.web.live.page import Looking
 from deftarc.web.server import create_app, served_names
 from tests.every_edit import EDITS, harbour
 from tests.scenes import at

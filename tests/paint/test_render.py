@@ -7,13 +7,13 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from deftarc.core.base.errors import Refusal
+from deftarc.core.base.time import RATES
 from deftarc.core.document import Contour, Ellipse, FreePath, Rectangle
-from deftarc.core.errors import Refusal
-from deftarc.core.time import RATES
 from deftarc.formats.materials import Materials
-from deftarc.paint.render import render_movie, render_sequence, render_still
-from deftarc.paint.scene_painter import painter_for
-from deftarc.paint.skia_painter import SkiaPainter
+from deftarc.paint.output.movie import render_movie, render_sequence, render_still
+from deftarc.paint.skia.painter import SkiaPainter
+from deftarc.paint.skia.scene import painter_for
 from tests.scenes import layer, numbers, positions, scene
 
 
@@ -100,7 +100,7 @@ def test_a_painter_that_fails_ends_the_movie_with_its_own_error(tmp_path):
 
 
 def test_keyed_looks_are_painted_as_they_are_at_the_frame(tmp_path):
-    from tests.core.test_colour import colours
+    from tests.core.spaces.test_colour import colours
 
     sign = layer(
         "Sign", Rectangle(width=20, height=20, fill="#000000"), position=positions(value=(50, 30)),
@@ -120,7 +120,7 @@ def test_keyed_looks_are_painted_as_they_are_at_the_frame(tmp_path):
 
 
 def test_reference_layers_and_carriers_leave_no_trace_and_carried_layers_go_along(tmp_path):
-    from deftarc.core.artwork import Carrier
+    from deftarc.core.document.artwork import Carrier
 
     sketch = layer("Sketch", Rectangle(width=300, height=300, fill="#000000")).changed(reference=True)
     mast = layer("Mast", Carrier(), position=positions((0, (10, 30)), (10, (90, 30))))
@@ -157,7 +157,7 @@ def frames_of(path):
 
 @pytest.mark.parametrize(("background", "ground", "shown"), [("#22577a80", "#ffffff", (144, 171, 188)), (None, "#b23a26", (178, 58, 38)), ("#00000080", "#000000", (0, 0, 0))])  # fmt: skip
 def test_a_movie_lays_what_shows_through_on_the_chosen_colour(tmp_path, background, ground, shown):
-    from deftarc.paint.render import render_movie
+    from deftarc.paint.output.movie import render_movie
 
     made = scene(layer("Gull"), frames=2, width=64, height=48, background=background)
     made = made.with_layer(made.layer("gull").changed(hidden=True))
@@ -167,7 +167,7 @@ def test_a_movie_lays_what_shows_through_on_the_chosen_colour(tmp_path, backgrou
 
 
 def test_a_movie_of_odd_sides_is_padded_and_not_stretched(tmp_path):
-    from deftarc.paint.render import padded, render_movie
+    from deftarc.paint.output.movie import padded, render_movie
 
     made = scene(layer("Bar"), frames=1, width=63, height=47, background="#ffffff")
     target = tmp_path / "a.mp4"

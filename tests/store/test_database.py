@@ -10,8 +10,8 @@ import time
 import pytest
 from sqlalchemy import select
 
+from deftarc.core.base.errors import Refusal
 from deftarc.core.edit import EDIT
-from deftarc.core.errors import Refusal
 from deftarc.store.assets import AssetStore
 from deftarc.store.database import check_database, open_database
 from deftarc.store.folder_lock import FolderLock

@@ -5,9 +5,9 @@ from threading import Thread
 import pytest
 from sqlalchemy import text
 
-from deftarc.core.css_easing import parse_easing
-from deftarc.core.errors import Refusal
-from deftarc.core.knots import Knot, OwnEase
+from deftarc.core.base.errors import Refusal
+from deftarc.core.changes.css import parse_easing
+from deftarc.core.curves.knots import Knot, OwnEase
 from deftarc.store.database import open_database
 from deftarc.store.eases import EaseStore
 
@@ -41,7 +41,7 @@ def test_the_newest_comes_last_and_one_of_a_name_is_replaced(tmp_path):
 
 
 def test_there_is_an_end_to_how_many(tmp_path, monkeypatch):
-    monkeypatch.setattr("deftarc.core.limits.MAX_OWN_EASES", 2)
+    monkeypatch.setattr("deftarc.core.base.limits.MAX_OWN_EASES", 2)
     store = EaseStore(open_database(tmp_path))
     store.keep(ease("A"))
     store.keep(ease("B"))

@@ -5,9 +5,9 @@ import os
 import pytest
 from sqlalchemy import text
 
+from deftarc.core.base.errors import Refusal, UnknownThing
 from deftarc.core.document import Project, Rectangle, Scene
 from deftarc.core.edit import EDIT, AddLayer
-from deftarc.core.errors import Refusal, UnknownThing
 from deftarc.formats.bring_in import Asset
 from deftarc.store.assets import AssetStore
 from deftarc.store.database import open_database

@@ -7,10 +7,10 @@ answer is held here, so that a page that lived through many edits can be laid be
 import math
 import re
 
-from deftarc.core.wire import unpack
-from deftarc.web.lines import filled
+from deftarc.formats.wire import unpack
+from deftarc.web.live.lines import filled
+from deftarc.web.live.page import Looking
 from deftarc.web.look import Look
-from deftarc.web.looking import Looking
 
 #: What stands inside another fragment, and is emptied when that is drawn anew.
 INSIDE = {"pair": ("pair-curves",), "figures": ("figures-key", "figures-segment")}

@@ -7,8 +7,8 @@ from io import BytesIO
 import numpy as np
 from PIL import Image
 
-from deftarc.core.artwork import Carrier
-from deftarc.core.craft import Settle
+from deftarc.core.base.time import FrameRate
+from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import (
     Artwork,
     Contour,
@@ -21,6 +21,8 @@ from deftarc.core.document import (
     Text,
     UserFont,
 )
+from deftarc.core.document.artwork import Carrier
+from deftarc.core.document.craft import Settle
 from deftarc.core.edit import (
     AddFont,
     AddLayer,
@@ -37,11 +39,9 @@ from deftarc.core.edit import (
     SplitAxes,
     apply,
 )
-from deftarc.core.keying import KeyRef
-from deftarc.core.time import FrameRate
 from deftarc.demo.signal_font import signal_font
 from deftarc.formats.bring_in import Asset, bring_in
-from deftarc.formats.fonts import check_font
+from deftarc.formats.read.font import check_font
 from deftarc.store.assets import AssetStore
 from deftarc.store.projects import ProjectStore
 

@@ -19,15 +19,16 @@ import orjson
 from pydantic import ValidationError
 from pydantic_core import from_json
 
-from deftarc.core import limits
+from deftarc.core.base import limits
+from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Layer, Project, assets_of
 from deftarc.core.edit import sentence
-from deftarc.core.errors import Refusal
+from deftarc.fonts.shaping import AssetReader
 from deftarc.formats.asset_kinds import FONT, PICTURES, Wanted, pictures_in, refuse_wrong, wanted_by_project
 from deftarc.formats.bring_in import Asset
-from deftarc.formats.fonts import AssetReader, check_font
-from deftarc.formats.image import checked_header
 from deftarc.formats.materials import parse_drawing
+from deftarc.formats.read.font import check_font
+from deftarc.formats.read.picture import checked_header
 
 DOCUMENT = "project.json"
 _ASSET = re.compile(r'"(?:asset|source)":"([0-9a-f]{64})"')

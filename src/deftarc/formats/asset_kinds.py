@@ -2,10 +2,10 @@
 
 from collections.abc import Iterable, Iterator
 
-from deftarc.core.artwork import Logo, Picture
+from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Artwork, Project
-from deftarc.core.drawing import Bitmap, Group, Node
-from deftarc.core.errors import Refusal
+from deftarc.core.document.artwork import Logo, Picture
+from deftarc.core.document.drawing import Bitmap, Group, Node
 
 DRAWING, SVG, FONT = "application/vnd.deftarc.drawing", "image/svg+xml", "font/otf"
 PICTURES = frozenset(("image/png", "image/jpeg", "image/webp"))

@@ -3,11 +3,11 @@
 import hashlib
 from dataclasses import dataclass
 
-from deftarc.core import limits
+from deftarc.core.base import limits
+from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Artwork, Logo, Picture
-from deftarc.core.errors import Refusal
-from deftarc.formats.image import check_picture
-from deftarc.formats.svg import read_svg
+from deftarc.formats.read.picture import check_picture
+from deftarc.formats.read.svg.reader import read_svg
 
 
 @dataclass(frozen=True)

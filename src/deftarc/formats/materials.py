@@ -4,13 +4,13 @@ from functools import lru_cache
 
 from pydantic import ValidationError
 
-from deftarc.core.artwork import Artwork, Carrier, FreePath, Logo, Painted, Picture, Text
+from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Layer
-from deftarc.core.drawing import Bitmap, Drawing, Shape, Solid, Stroke, checked
-from deftarc.core.errors import Refusal
-from deftarc.core.outline import Outline
-from deftarc.core.shapes import outline_of
-from deftarc.formats.fonts import AssetReader, Shaper
+from deftarc.core.document.artwork import Artwork, Carrier, FreePath, Logo, Painted, Picture, Text
+from deftarc.core.document.drawing import Bitmap, Drawing, Shape, Solid, Stroke, checked
+from deftarc.core.document.outlines import outline_of
+from deftarc.core.spaces.outline import Outline
+from deftarc.fonts.shaping import AssetReader, Shaper
 
 #: So many shapes and texts are known to be drawable, or not to be.
 MOST_KNOWN = 4096

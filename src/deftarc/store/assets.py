@@ -5,7 +5,7 @@ from collections.abc import Iterable
 from sqlalchemy import func, select
 from sqlalchemy.dialects.sqlite import insert
 
-from deftarc.core.errors import Refusal, unknown
+from deftarc.core.base.errors import Refusal, unknown
 from deftarc.formats.bring_in import Asset
 from deftarc.store.database import Sessions
 from deftarc.store.tables import AssetRow

@@ -17,7 +17,7 @@ from sqlalchemy import Connection, Engine, create_engine, event
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session, sessionmaker
 
-from deftarc.core.errors import Refusal
+from deftarc.core.base.errors import Refusal
 from deftarc.store.trouble import StoreTrouble, trouble_of
 
 log = logging.getLogger(__name__)

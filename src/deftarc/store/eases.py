@@ -6,9 +6,9 @@ from threading import Lock
 from sqlalchemy import delete, func, select
 from sqlalchemy.dialects.sqlite import insert
 
-from deftarc.core import limits
-from deftarc.core.errors import Refusal, unknown
-from deftarc.core.knots import OwnEase
+from deftarc.core.base import limits
+from deftarc.core.base.errors import Refusal, unknown
+from deftarc.core.curves.knots import OwnEase
 from deftarc.store.database import Sessions
 from deftarc.store.tables import EaseRow
 

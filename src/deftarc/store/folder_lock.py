@@ -7,7 +7,7 @@ from pathlib import Path
 
 from filelock import FileLock, Timeout
 
-from deftarc.core.errors import Refusal
+from deftarc.core.base.errors import Refusal
 
 LOCK, HOLDER = "deftarc.lock", "deftarc.holder.json"
 

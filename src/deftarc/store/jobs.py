@@ -6,8 +6,8 @@ from typing import Any
 
 from sqlalchemy import delete, select, update
 
+from deftarc.core.base.errors import unknown
 from deftarc.core.document import new_id
-from deftarc.core.errors import unknown
 from deftarc.store.database import Sessions
 from deftarc.store.tables import JobRow, ProjectRow
 from deftarc.store.trouble import StoreTrouble

@@ -19,8 +19,9 @@ from typing import Any
 import orjson
 
 from deftarc.core.document import Layer, Project, Scene
-from deftarc.core.keys import KeyBase, PathPoint
-from deftarc.core.soundness import row_adapter
+from deftarc.core.document.keys import KeyBase
+from deftarc.core.document.soundness import row_adapter
+from deftarc.core.spaces.points import PathPoint
 
 #: Hands over a part's body by its hash; LookupError where there is none.
 PartReader = Callable[[str], bytes]

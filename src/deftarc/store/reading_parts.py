@@ -12,12 +12,13 @@ import orjson
 from pydantic import TypeAdapter
 from sqlalchemy.exc import SQLAlchemyError
 
-from deftarc.core import limits
-from deftarc.core.artwork import Artwork
+from deftarc.core.base import limits
+from deftarc.core.base.errors import Refusal
 from deftarc.core.document import KINDS, Carrier, Layer, Project, Scene
-from deftarc.core.errors import Refusal
-from deftarc.core.keys import BlendKey, NumberKey, PathKey, PathPoint
-from deftarc.core.soundness import row_adapter, sound
+from deftarc.core.document.artwork import Artwork
+from deftarc.core.document.keys import BlendKey, NumberKey, PathKey
+from deftarc.core.document.soundness import row_adapter, sound
+from deftarc.core.spaces.points import PathPoint
 from deftarc.store.parts import Known, PartIndex, PartReader, named, text_of
 
 log = logging.getLogger(__name__)

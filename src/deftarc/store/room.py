@@ -13,7 +13,7 @@ from pathlib import Path
 from sqlalchemy import delete, func, select, text
 from sqlalchemy.orm import Session
 
-from deftarc.core.errors import Refusal, unknown
+from deftarc.core.base.errors import Refusal, unknown
 from deftarc.store.assets import AssetStore
 from deftarc.store.database import Sessions
 from deftarc.store.jobs import JobStore

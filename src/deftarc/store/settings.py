@@ -4,7 +4,7 @@ from pydantic import Field
 from sqlalchemy import select
 from sqlalchemy.dialects.sqlite import insert
 
-from deftarc.core.model import Frozen
+from deftarc.core.base.model import Frozen
 from deftarc.store.database import Sessions
 from deftarc.store.tables import SettingRow
 from deftarc.store.trouble import StoreTrouble

@@ -11,7 +11,7 @@ from typing import Any, NamedTuple
 
 from sqlalchemy.orm import Session
 
-from deftarc.core.errors import unknown
+from deftarc.core.base.errors import unknown
 from deftarc.store.parts import PartReader
 
 _PROJECT = "SELECT id, name, cursor, revision, deleted_at FROM projects WHERE id = ?"

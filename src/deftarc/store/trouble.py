@@ -5,7 +5,7 @@ import logging
 from pathlib import Path
 from typing import Literal
 
-from deftarc.core.errors import Refusal
+from deftarc.core.base.errors import Refusal
 
 log = logging.getLogger(__name__)
 Kind = Literal["full", "readonly", "damaged", "busy", "lost"]

@@ -13,13 +13,11 @@ from fastapi.templating import Jinja2Templates
 from markupsafe import Markup
 
 from deftarc import __version__
-from deftarc.core import limits
+from deftarc.app.readers import Readers, on_disk
+from deftarc.app.workshop import Workshop
+from deftarc.core.base import limits
 from deftarc.core.edit import Locked
 from deftarc.store.trouble import trouble_of
-from deftarc.web.reading import Readers, on_disk
-from deftarc.web.views.bead import bare, drawn
-from deftarc.web.views.handles import half_drawn
-from deftarc.web.workshop import Workshop
 
 HERE = Path(__file__).parent
 ICONS = HERE / "static" / "vendor" / "icons"
@@ -78,7 +76,7 @@ def icon(name: str) -> Markup:
     return Markup(text.replace("<svg ", '<svg aria-hidden="true" ', 1))
 
 
-templates.env.globals.update(icon=icon, version=__version__, bead=drawn, bare=bare, half_drawn=half_drawn)
+templates.env.globals.update(icon=icon, version=__version__)
 # Templates ship with the application: nobody changes them under it.
 templates.env.auto_reload = False
 templates.env.trim_blocks = templates.env.lstrip_blocks = True

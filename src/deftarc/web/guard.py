@@ -14,7 +14,7 @@ from starlette.exceptions import HTTPException
 from starlette.requests import cookie_parser
 from starlette.responses import JSONResponse, RedirectResponse, Response
 
-from deftarc.core import limits
+from deftarc.core.base import limits
 
 Scope = MutableMapping[str, Any]
 Message = MutableMapping[str, Any]

@@ -4,10 +4,11 @@ from typing import Literal, Self
 
 from pydantic import Field, model_validator
 
-from deftarc.core.axes import Axes
+from deftarc.app.snapping import SnapAsked
+from deftarc.core.arrange.axes import Axes
+from deftarc.core.base.model import Frozen
+from deftarc.core.changes.keys import KeyRef
 from deftarc.core.edit import Edit, LaySamples, ReduceKeys, SplitAxes
-from deftarc.core.keying import KeyRef
-from deftarc.core.model import Frozen
 
 #: Edits whose outcome is looked at before it is kept.
 REDUCING = (LaySamples, ReduceKeys, SplitAxes)
@@ -38,20 +39,6 @@ class Filters(Frozen):
     keyed: bool = False
     selected: bool = False
     text: str = Field(default="", max_length=100)
-
-
-class SnapAsked(Frozen):
-    """To what a drag on the picture snaps, within scene px; or a drag in time, within flicks."""
-
-    tolerance: float = Field(default=0, ge=0, le=1e12)
-    grid: bool = False
-    guides: bool = False
-    layers: bool = False
-    frame: bool = False
-    #: The moment under the hand, where keys or spans are dragged.
-    grabbed: int | None = None
-    #: How near, in the measure's unit, a value dragged in the pair is drawn to another; 0 leaves it alone.
-    level: float = Field(default=0, ge=0, le=1e12)
 
 
 class Tinted(Focus):

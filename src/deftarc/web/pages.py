@@ -7,19 +7,19 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
+from deftarc.app.workshop import Workshop
+from deftarc.core.base.errors import Refusal
+from deftarc.core.base.time import RATES, timecode
 from deftarc.core.document import PRESETS
-from deftarc.core.ease import EASES
-from deftarc.core.errors import Refusal
-from deftarc.core.find import find_scene
-from deftarc.core.time import RATES, timecode
-from deftarc.formats.fonts import FACES
+from deftarc.core.document.eases import EASES
+from deftarc.core.document.find import find_scene
+from deftarc.fonts.faces import FACES
 from deftarc.store.projects import ProjectSummary
 from deftarc.store.room import KEPT_DAYS
 from deftarc.store.settings import MOST_AT_ONCE, Settings
 from deftarc.store.trouble import StoreTrouble
 from deftarc.web.api.models import NewProject
 from deftarc.web.context import Shop, templates
-from deftarc.web.workshop import Workshop
 
 router = APIRouter(include_in_schema=False, default_response_class=HTMLResponse)
 

@@ -19,22 +19,24 @@ from pydantic import ValidationError
 from starlette.exceptions import HTTPException
 
 from deftarc import __version__
-from deftarc.core import limits
+from deftarc.app.readers import Readers, shared
+from deftarc.app.workshop import Workshop
+from deftarc.core.base import limits
+from deftarc.core.base.errors import Refusal, UnknownThing
+from deftarc.core.document.soundness import in_words
 from deftarc.core.edit import Locked
-from deftarc.core.errors import Refusal, UnknownThing
-from deftarc.core.soundness import in_words
+from deftarc.fonts.faces import FILES
 from deftarc.store.database import make_folder
 from deftarc.store.folder_lock import FolderLock
 from deftarc.store.projects import Stale
 from deftarc.store.trouble import StoreTrouble, trouble_of
-from deftarc.web import live, pages
+from deftarc.web import pages
 from deftarc.web.api import eases, layers, paths, projects, renders, scenes
 from deftarc.web.api.models import Refused
 from deftarc.web.context import HERE, lock_offer, templates
 from deftarc.web.guard import EVERYWHERE, HEADERS, LOOPBACK, Guard, policy
-from deftarc.web.reading import Readers, shared
+from deftarc.web.live import socket as live
 from deftarc.web.tidying import Tidying
-from deftarc.web.workshop import Workshop
 
 
 def create_app(
@@ -70,6 +72,7 @@ def create_app(
     app.state.tidying = Tidying()
     app.state.readers = readers or shared()
     app.add_middleware(Guard, token=token, hosts=hosts)
+    app.mount("/static/fonts", StaticFiles(directory=str(FILES)), name="fonts")
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
     for router in (
         projects.router,

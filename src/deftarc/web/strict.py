@@ -8,8 +8,8 @@ import orjson
 from fastapi import Request, Response
 from fastapi.routing import APIRoute
 
-from deftarc.core import limits
-from deftarc.core.errors import Refusal
+from deftarc.core.base import limits
+from deftarc.core.base.errors import Refusal
 
 NO_JSON = "This is no JSON in UTF-8 that can be read here."
 

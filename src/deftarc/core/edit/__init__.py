@@ -9,28 +9,12 @@ from typing import Annotated
 from pydantic import Field, TypeAdapter, ValidationError
 
 from deftarc.core.document import Project
-from deftarc.core.edit.adding import AddLayer
+from deftarc.core.document.soundness import in_words, refuse_unsound
+from deftarc.core.edit.add import AddLayer
 from deftarc.core.edit.base import EditBase, Note
-from deftarc.core.edit.easing import (
-    EaseKeys,
-    ForgetEase,
-    KeepEase,
-    LayEase,
-    MakeCraft,
-    TypeCraft,
-    segments_of,
-    shape_of,
-)
+from deftarc.core.edit.eases import EaseKeys, ForgetEase, KeepEase, LayEase, MakeCraft, TypeCraft, segments_of, shape_of
 from deftarc.core.edit.families import GroupLayers, OrderLayers, SetParent, Ungroup
-from deftarc.core.edit.keys import (
-    ClearLoose,
-    ClearMotion,
-    DeleteKeys,
-    Lane,
-    RestoreKeys,
-    SetKeys,
-    WorkBackwards,
-)
+from deftarc.core.edit.keys import ClearLoose, ClearMotion, DeleteKeys, Lane, RestoreKeys, SetKeys, WorkBackwards
 from deftarc.core.edit.layers import (
     ChangeArtwork,
     DeleteLayers,
@@ -45,9 +29,9 @@ from deftarc.core.edit.layers import (
     share_artwork,
 )
 from deftarc.core.edit.locks import Locked, refuse_locked
-from deftarc.core.edit.moving import KeysOnFrames, MoveKeys, ReleaseKeys, StretchKeys
+from deftarc.core.edit.move_keys import KeysOnFrames, MoveKeys, ReleaseKeys, StretchKeys
 from deftarc.core.edit.outlines import AddPoint, CloseContours, DeletePoints, DragPoints, RoundPoints
-from deftarc.core.edit.pacing import EvenPace, FloatKeys, SetPoints, TimeSegment
+from deftarc.core.edit.pace import EvenPace, FloatKeys, SetPoints, TimeSegment
 from deftarc.core.edit.paths import (
     AddPathPoint,
     BendPath,
@@ -61,7 +45,7 @@ from deftarc.core.edit.paths import (
     TakePath,
     with_fresh_paths,
 )
-from deftarc.core.edit.sampling import LaySamples, ReduceKeys, SplitAxes
+from deftarc.core.edit.samples import LaySamples, ReduceKeys, SplitAxes
 from deftarc.core.edit.scenes import (
     AddFont,
     AddScene,
@@ -73,7 +57,7 @@ from deftarc.core.edit.scenes import (
     SetGuides,
     SetPlayRange,
 )
-from deftarc.core.edit.shaping import (
+from deftarc.core.edit.sides import (
     BendKeys,
     BendSegment,
     ChooseJoint,
@@ -86,7 +70,6 @@ from deftarc.core.edit.shaping import (
 from deftarc.core.edit.spans import CoverKeys, MoveSpans, SetSpanLength, TrimSpan
 from deftarc.core.edit.transform import LinkScale, MoveEach, MoveLayers, MovePivot, ScaleLayers, Step, TurnLayers
 from deftarc.core.edit.values import CopyNumbers, PutKey, SetValue, TypeKey
-from deftarc.core.soundness import in_words, refuse_unsound
 
 Edit = Annotated[
     RenameProject | AddScene | DuplicateScene | RenameScene | DeleteScene | ChangeScene | SetPlayRange | SetGuides

@@ -3,9 +3,9 @@
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from deftarc.core.base.model import Kinded
+from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Project
-from deftarc.core.keying import KeyRef
-from deftarc.core.model import Kinded
 
 if TYPE_CHECKING:
     from collections.abc import Sequence

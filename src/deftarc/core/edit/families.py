@@ -6,17 +6,17 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from deftarc.core.artwork import Carrier
+from deftarc.core.arrange.family import members, with_parent
+from deftarc.core.arrange.placed import KEYED_ANEW
+from deftarc.core.base.errors import Refusal
+from deftarc.core.base.matrices import apply
+from deftarc.core.base.model import Identity, Moment, Name
 from deftarc.core.document import Layer, Project, Scene, new_id
+from deftarc.core.document.artwork import Carrier
+from deftarc.core.document.track import PathTrack
 from deftarc.core.edit.base import Note
 from deftarc.core.edit.layers import LayersEdit, room_for
-from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import carried_by, pose
-from deftarc.core.family import members, with_parent
-from deftarc.core.geometry import apply
-from deftarc.core.model import Identity, Moment, Name
-from deftarc.core.placed import KEYED_ANEW
-from deftarc.core.track import PathTrack
 
 
 class SetParent(LayersEdit):

@@ -4,20 +4,14 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from deftarc.core import limits
+from deftarc.core.base import limits
+from deftarc.core.base.errors import Refusal, unknown
+from deftarc.core.base.model import Frozen, Identity, Moment
+from deftarc.core.changes.keys import KeyRef, change_value, cleared, delete_keys, set_key
 from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.document.properties import PROPERTIES, property_named
 from deftarc.core.edit.base import EditBase, quoted
-from deftarc.core.errors import Refusal, unknown
 from deftarc.core.evaluate import pose
-from deftarc.core.keying import (
-    KeyRef,
-    change_value,
-    cleared,
-    delete_keys,
-    set_key,
-)
-from deftarc.core.model import Frozen, Identity, Moment
-from deftarc.core.properties import PROPERTIES, property_named
 
 KeyRefs = Annotated[tuple[KeyRef, ...], Field(min_length=1, max_length=limits.MAX_KEYS_PER_LANE)]
 

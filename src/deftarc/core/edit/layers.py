@@ -5,15 +5,15 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from deftarc.core import limits
-from deftarc.core.artwork import PAINT, Artwork, Carrier, Logo, Painted, Text
+from deftarc.core.arrange.family import members, with_parent
+from deftarc.core.base import limits
+from deftarc.core.base.errors import Refusal
+from deftarc.core.base.model import Colour, Frozen, Identity, Moment, Name, Number
 from deftarc.core.document import Kept, Layer, Project, Scene, Tag
+from deftarc.core.document.artwork import PAINT, Artwork, Carrier, Logo, Painted, Text
+from deftarc.core.document.properties import PROPERTIES
+from deftarc.core.document.track import PathTrack
 from deftarc.core.edit.base import EditBase, quoted
-from deftarc.core.errors import Refusal
-from deftarc.core.family import members, with_parent
-from deftarc.core.model import Colour, Frozen, Identity, Moment, Name, Number
-from deftarc.core.properties import PROPERTIES
-from deftarc.core.track import PathTrack
 
 
 class LayersEdit(EditBase):

@@ -1,9 +1,9 @@
 """Locked means locked: no edit changes what is locked, by itself or by a group it is in."""
 
+from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.edit.base import EditBase, quoted
 from deftarc.core.edit.layers import DescribeLayers
-from deftarc.core.errors import Refusal
 
 #: What is done to a scene or a project as a whole, and what the list says of a layer, goes past locks.
 PAST_LOCKS = {

@@ -9,18 +9,19 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from deftarc.core import limits
-from deftarc.core.artwork import Contour, FreePath
-from deftarc.core.bends import in_line
-from deftarc.core.curve import cut
+from deftarc.core.base import limits
+from deftarc.core.base.arrays import Floats
+from deftarc.core.base.errors import Refusal
+from deftarc.core.base.model import Identity, Moment, Number
+from deftarc.core.changes.keys import change_value
+from deftarc.core.curves.curve import cut
 from deftarc.core.document import Layer, Project
+from deftarc.core.document.artwork import Contour, FreePath
+from deftarc.core.document.keys import BlendKey
+from deftarc.core.document.track import OutlineTrack
 from deftarc.core.edit.base import EditBase
-from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import pose
-from deftarc.core.geometry import Floats
-from deftarc.core.keying import change_value
-from deftarc.core.model import Identity, Moment, Number
-from deftarc.core.track import BlendKey, OutlineTrack
+from deftarc.core.spaces.bends import in_line
 
 Index = Annotated[int, Field(ge=0, lt=limits.MAX_OUTLINE_POINTS)]
 

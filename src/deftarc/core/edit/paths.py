@@ -8,18 +8,13 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from deftarc.core import limits
-from deftarc.core.axes import back_from
-from deftarc.core.bends import path_of
-from deftarc.core.document import Layer, Project
-from deftarc.core.edit.base import EditBase
-from deftarc.core.errors import Refusal, unknown
-from deftarc.core.evaluate import carried_by
-from deftarc.core.geometry import apply
-from deftarc.core.keying import in_proportion
-from deftarc.core.keys import PathKey, PathPoint, point_at
-from deftarc.core.model import Identity, Moment, Number
-from deftarc.core.pathing import (
+from deftarc.core.arrange.axes import back_from
+from deftarc.core.base import limits
+from deftarc.core.base.errors import Refusal, unknown
+from deftarc.core.base.matrices import apply
+from deftarc.core.base.model import Identity, Moment, Number
+from deftarc.core.changes.keys import in_proportion
+from deftarc.core.changes.path import (
     Joint,
     Part,
     closed,
@@ -31,9 +26,15 @@ from deftarc.core.pathing import (
     spread,
     toggled,
 )
-from deftarc.core.placing import at_distance
-from deftarc.core.rebuild import concrete
-from deftarc.core.track import PathTrack
+from deftarc.core.changes.places import at_distance
+from deftarc.core.changes.rebuild import concrete
+from deftarc.core.document import Layer, Project
+from deftarc.core.document.keys import PathKey
+from deftarc.core.document.track import PathTrack
+from deftarc.core.edit.base import EditBase
+from deftarc.core.evaluate import carried_by
+from deftarc.core.spaces.bends import path_of
+from deftarc.core.spaces.points import PathPoint, point_at
 
 Index = Annotated[int, Field(ge=0, lt=limits.MAX_KEYS_PER_LANE)]
 Indices = Annotated[tuple[Index, ...], Field(max_length=limits.MAX_KEYS_PER_LANE)]

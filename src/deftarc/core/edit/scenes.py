@@ -4,16 +4,17 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from deftarc.core import limits
+from deftarc.core.arrange.placed import spots_through
+from deftarc.core.base import limits
+from deftarc.core.base.arrays import Floats
+from deftarc.core.base.errors import Refusal
+from deftarc.core.base.matrices import from_six
+from deftarc.core.base.model import Colour, Identity, Moment, Name
+from deftarc.core.base.time import FLICKS, FrameRate
+from deftarc.core.changes.keys import multiplied
+from deftarc.core.changes.retime import motion_retimed
 from deftarc.core.document import Guide, Layer, Project, Scene, UserFont, new_id
 from deftarc.core.edit.base import EditBase
-from deftarc.core.errors import Refusal
-from deftarc.core.geometry import Floats, from_six
-from deftarc.core.keying import multiplied
-from deftarc.core.model import Colour, Identity, Moment, Name
-from deftarc.core.placed import spots_through
-from deftarc.core.retime import motion_retimed
-from deftarc.core.time import FLICKS, FrameRate
 
 
 class RenameProject(EditBase):

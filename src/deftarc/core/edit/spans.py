@@ -4,12 +4,12 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from deftarc.core import limits
+from deftarc.core.base import limits
+from deftarc.core.base.errors import Refusal
+from deftarc.core.base.model import Moment
+from deftarc.core.changes.retime import keys_outside, motion_retimed, shifted_span, span_of
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.edit.layers import LayersEdit
-from deftarc.core.errors import Refusal
-from deftarc.core.model import Moment
-from deftarc.core.retime import keys_outside, motion_retimed, shifted_span, span_of
 
 Length = Annotated[int, Field(gt=0, le=limits.MAX_TIME_SECONDS * 705_600_000)]
 

@@ -9,20 +9,21 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from deftarc.core import limits
-from deftarc.core.axes import Axes, axes_basis, back_from
+from deftarc.core.arrange.axes import Axes, axes_basis, back_from
+from deftarc.core.arrange.family import carried_along
+from deftarc.core.arrange.placed import shifted_spots, with_spot
+from deftarc.core.base import limits
+from deftarc.core.base.errors import Refusal
+from deftarc.core.base.matrices import apply, linear_part
+from deftarc.core.base.model import Frozen, Identity, Moment, Number
+from deftarc.core.changes.keys import change_value, multiplied, shifted
+from deftarc.core.changes.rebuild import concrete, mirrored
+from deftarc.core.changes.split import refitted
+from deftarc.core.curves.sides import Side
 from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.document.track import NumberTrack
 from deftarc.core.edit.base import EditBase, quoted
-from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import carried_by, heading_at, matrix_at, pose
-from deftarc.core.family import carried_along
-from deftarc.core.geometry import apply, linear_part
-from deftarc.core.keying import change_value, multiplied, shifted
-from deftarc.core.model import Frozen, Identity, Moment, Number
-from deftarc.core.placed import shifted_spots, with_spot
-from deftarc.core.rebuild import concrete, mirrored
-from deftarc.core.splitting import refitted
-from deftarc.core.track import NumberTrack, Side
 
 #: What a scale that takes more keys to stay as it is may be off, as a factor: five hundredths of a per cent.
 NEAR_ENOUGH = 5e-4

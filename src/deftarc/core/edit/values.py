@@ -4,22 +4,22 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from deftarc.core import limits
-from deftarc.core.arithmetic import evaluate_number
-from deftarc.core.axes import Axes, position_from, position_in
-from deftarc.core.colour import parse_colour
+from deftarc.core.arrange.axes import Axes, position_from, position_in
+from deftarc.core.arrange.placed import AXES, with_spot
+from deftarc.core.base import limits
+from deftarc.core.base.arithmetic import evaluate_number
+from deftarc.core.base.errors import Refusal
+from deftarc.core.base.model import Colour, Identity, Moment, Number
+from deftarc.core.changes.insert import insert_key
+from deftarc.core.changes.keys import KeyRef, change_value, held, in_proportion, set_key
+from deftarc.core.changes.places import at_distance
 from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.document.properties import PROPERTIES, property_named
+from deftarc.core.document.track import PathTrack
 from deftarc.core.edit.base import EditBase, quoted
 from deftarc.core.edit.transform import MovePivot, pivot_shift
-from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import pose
-from deftarc.core.inserting import insert_key
-from deftarc.core.keying import KeyRef, change_value, held, in_proportion, set_key
-from deftarc.core.model import Colour, Identity, Moment, Number
-from deftarc.core.placed import AXES, with_spot
-from deftarc.core.placing import at_distance
-from deftarc.core.properties import PROPERTIES, property_named
-from deftarc.core.track import PathTrack
+from deftarc.core.spaces.colour import parse_colour
 
 Identities = Annotated[tuple[Identity, ...], Field(max_length=limits.MAX_LAYERS)]
 

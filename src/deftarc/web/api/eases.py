@@ -5,16 +5,16 @@ from typing import Annotated
 from fastapi import APIRouter, Response
 from pydantic import Field
 
-from deftarc.core import limits
-from deftarc.core.css_easing import easing_text, parse_easing
+from deftarc.core.base import limits
+from deftarc.core.base.model import Identity, Name
+from deftarc.core.changes.css import easing_text, parse_easing
+from deftarc.core.changes.keys import KeyRef
+from deftarc.core.curves.knots import OwnEase
 from deftarc.core.edit import Edit, shape_of
-from deftarc.core.keying import KeyRef
-from deftarc.core.knots import OwnEase
-from deftarc.core.model import Identity, Name
 from deftarc.web.api.models import Body, ProjectId
 from deftarc.web.context import Shop
+from deftarc.web.panels.tryouts import MOST, Candidate, tried
 from deftarc.web.strict import StrictRoute
-from deftarc.web.tryouts import MOST, Candidate, tried
 
 router = APIRouter(tags=["eases"], route_class=StrictRoute)
 

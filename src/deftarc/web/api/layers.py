@@ -7,17 +7,17 @@ from fastapi import APIRouter, File, Form, Response, UploadFile
 from pydantic import Field
 from starlette.concurrency import run_in_threadpool
 
-from deftarc.core import limits
-from deftarc.core.axes import Axes
+from deftarc.app.keyed import take_back
+from deftarc.app.measured import align, outlined, resize, taken_apart
+from deftarc.core.arrange.axes import Axes
+from deftarc.core.base import limits
+from deftarc.core.base.errors import Refusal
+from deftarc.core.base.model import Identity, Moment
 from deftarc.core.document import UserFont
 from deftarc.core.edit import AddFont, EditBase
-from deftarc.core.errors import Refusal
-from deftarc.core.model import Identity, Moment
 from deftarc.formats.bring_in import Asset
 from deftarc.web.api.models import EditId, MadeFont, ProjectId, Revision, State
-from deftarc.web.arranging import align, outlined, resize, taken_apart
 from deftarc.web.context import Shop, Uploads
-from deftarc.web.keyed import take_back
 from deftarc.web.strict import StrictRoute
 
 router = APIRouter(prefix="/api/projects/{project_id}", tags=["layers"], route_class=StrictRoute)

@@ -4,13 +4,13 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, SerializeAsAny, StringConstraints
 
-from deftarc.core import limits
+from deftarc.core.base import limits
+from deftarc.core.base.errors import Refusal
+from deftarc.core.base.model import Colour, Name
+from deftarc.core.base.time import RATES, FrameRate, parse_moment
+from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import PRESETS, Project, Scene
 from deftarc.core.edit import ChangeScene, Edit, EditBase, Note
-from deftarc.core.errors import Refusal
-from deftarc.core.keying import KeyRef
-from deftarc.core.model import Colour, Name
-from deftarc.core.time import RATES, FrameRate, parse_moment
 from deftarc.store.projects import OpenProject
 
 EditId = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9-]{8,40}$")]

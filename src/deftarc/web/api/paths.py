@@ -5,14 +5,14 @@ from typing import Annotated
 from fastapi import APIRouter, File, Form, UploadFile
 from starlette.concurrency import run_in_threadpool
 
-from deftarc.core import limits
+from deftarc.app.path_sources import path_of_layer, path_of_logo
+from deftarc.core.base import limits
+from deftarc.core.base.model import Identity, Moment
 from deftarc.core.edit import EditBase, TakePath
-from deftarc.core.model import Identity, Moment
-from deftarc.formats.csv_samples import Samples
+from deftarc.formats.read.samples import Samples
 from deftarc.web.api.layers import made
 from deftarc.web.api.models import Body, ProjectId, Revision, State
 from deftarc.web.context import Shop, Uploads
-from deftarc.web.path_sources import path_of_layer, path_of_logo
 from deftarc.web.strict import StrictRoute
 
 router = APIRouter(

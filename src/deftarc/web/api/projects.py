@@ -5,13 +5,13 @@ from typing import Annotated
 from fastapi import APIRouter, File, Response, UploadFile
 from starlette.concurrency import run_in_threadpool
 
+from deftarc.app.workshop import Workshop
 from deftarc.core.document import Project
 from deftarc.store.projects import OpenProject
 from deftarc.web.api.models import Created, MadeEdit, NewProject, ProjectId, Rename, State, StepAsked, Summary
+from deftarc.web.api.stepping import went
 from deftarc.web.context import Shop, Uploads
-from deftarc.web.stepping import went
 from deftarc.web.strict import StrictRoute
-from deftarc.web.workshop import Workshop
 
 router = APIRouter(prefix="/api/projects", tags=["projects"], route_class=StrictRoute)
 

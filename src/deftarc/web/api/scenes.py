@@ -6,21 +6,21 @@ from typing import Annotated, Any, Literal
 from fastapi import APIRouter, File, Form, Query, Response, UploadFile
 from starlette.concurrency import run_in_threadpool
 
-from deftarc.core import limits
-from deftarc.core.artwork import Logo, Picture
+from deftarc.app.measured import size_factor
+from deftarc.core.base import limits
+from deftarc.core.base.errors import Refusal
+from deftarc.core.base.model import AssetHash, Name
+from deftarc.core.base.time import parse_moment, timecode
 from deftarc.core.document import new_id
-from deftarc.core.drawing import Drawing
+from deftarc.core.document.artwork import Logo, Picture
+from deftarc.core.document.drawing import Drawing
 from deftarc.core.edit import AddLayer, AddScene, EditBase, ReplaceArtwork
-from deftarc.core.errors import Refusal
 from deftarc.core.evaluate import evaluate, frame_times
-from deftarc.core.model import AssetHash, Name
-from deftarc.core.time import parse_moment, timecode
-from deftarc.core.wire import pack, table_parts
 from deftarc.formats.bring_in import BroughtIn
+from deftarc.formats.wire import pack, table_parts
 from deftarc.web.api.layers import made
 from deftarc.web.api.models import BroughtInLayer, Created, EditId, Moment, NewScene, ProjectId, SceneSettings, State
 from deftarc.web.api.projects import printable
-from deftarc.web.arranging import size_factor
 from deftarc.web.context import Shop, Uploads
 from deftarc.web.look import Unit
 from deftarc.web.strict import StrictRoute

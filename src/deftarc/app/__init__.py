@@ -1,0 +1,1 @@
+"""What an open project needs, whoever asks: a browser through web, or the command line."""

@@ -1,0 +1,159 @@
+"""A process that reads what was brought in, one file after the other, and does nothing else.
+
+It is told what to read by its standard input and answers on its standard output, both pickled. Whoever started it ends
+it when it takes too long; it ends itself when it is asked nothing more. What it may take of memory it cannot exceed.
+"""
+
+import logging
+import os
+import pickle
+import struct
+import sys
+import warnings
+from collections.abc import Callable
+from contextlib import suppress
+from pathlib import Path
+from threading import Thread
+from time import sleep
+from typing import Any, BinaryIO
+
+from pydantic import ValidationError
+
+from deftarc.core.base import limits
+from deftarc.core.base.errors import Refusal
+from deftarc.core.base.time import FrameRate
+from deftarc.formats.archive import Checked, document_by_layers, opened
+from deftarc.formats.bring_in import BroughtIn, bring_in
+from deftarc.formats.read.font import check_font
+from deftarc.formats.read.samples import Samples, read_samples
+from deftarc.formats.read.svg.reader import ReadLogo, read_svg
+from deftarc.store.parts import Known, PartIndex, Writer, Written
+
+TOO_MUCH = "This file takes more memory to read than it is given. Make it smaller, or simplify it."
+#: An answer: whether it is one, and it; or why there is none, in a sentence.
+Answer = tuple[bool, Any]
+
+
+def _brought_in(path: Path, name: str) -> BroughtIn:
+    return bring_in(path.read_bytes(), name)
+
+
+def _font(path: Path) -> tuple[bytes, str]:
+    return check_font(path.read_bytes())
+
+
+def _samples(path: Path, rate: FrameRate, pair: bool, start: int) -> Samples:
+    return read_samples(path.read_bytes(), rate, pair, start)
+
+
+def _logo(path: Path) -> ReadLogo:
+    return read_svg(path.read_bytes())
+
+
+def _project(path: Path, into: Path) -> tuple[str, Written, dict[str, str]]:
+    """A project file's name, its document as parts, and its assets' media types; the assets lie in ``into``."""
+    index = PartIndex()
+    writer = Writer(index)
+    layers: list[Known] = []
+    found = Checked()
+    with path.open("rb") as file:
+        plain = file.read(1) == b"{"
+    if plain:
+        if path.stat().st_size > limits.MAX_DOCUMENT_BYTES:
+            raise Refusal("This project's document is larger than Deft Arc opens.")
+        project = document_by_layers(path.read_bytes(), lambda layer: layers.append(_stored(writer, layer)))
+    else:
+        with opened(path) as archive:
+            document, archive.document = archive.document, b""
+            project = document_by_layers(document, lambda layer: layers.append(_stored(writer, layer)))
+            del document
+            for name, asset in archive.assets():
+                found.add(name, asset)
+                (into / name).write_bytes(asset.data)
+    found.holds(project)
+    rest = iter(layers)
+    scenes = [writer.scene(scene, [next(rest) for _ in scene.layers]) for scene in project.scenes]
+    root = writer.root(project, scenes)
+    return project.name, Written(root.name, root.size, writer.bodies, []), found.media
+
+
+def _stored(writer: Writer, layer: Any) -> Known:
+    """A layer's part; what it was made of is let go."""
+    known = writer.layer(layer)
+    writer.forget()
+    return Known(None, known.name, known.size)
+
+
+TASKS: dict[str, Callable[..., Any]] = {
+    "brought in": _brought_in, "font": _font, "samples": _samples, "logo": _logo, "project": _project,
+}  # fmt: skip
+
+
+def answered(task: str, given: tuple[Any, ...]) -> Answer:
+    """What a task comes to. Whatever a parser raises on bad data, it is a sentence."""
+    try:
+        return True, TASKS[task](*given)
+    except Refusal as refusal:
+        return False, str(refusal)
+    except ValidationError:
+        return False, "This file has a number that is none, or larger than Deft Arc can draw. Save it again without it."
+    except MemoryError:
+        return False, TOO_MUCH
+    except RecursionError:
+        return False, "This file is nested deeper than Deft Arc reads. Flatten it, and save it again."
+    except Exception as error:
+        print(f"reading a {task}: {type(error).__name__}: {error}", file=sys.stderr, flush=True)
+        return False, "This file is damaged, or made in a way that cannot be read. Save it again in another way."
+
+
+def send(stream: BinaryIO, thing: Any) -> None:
+    data = pickle.dumps(thing, pickle.HIGHEST_PROTOCOL)
+    stream.write(struct.pack(">Q", len(data)))
+    stream.write(data)
+    stream.flush()
+
+
+def receive(stream: BinaryIO) -> Any:
+    """The next thing sent; EOFError when there is none."""
+    head = stream.read(8)
+    if len(head) < 8:
+        raise EOFError
+    return pickle.loads(stream.read(struct.unpack(">Q", head)[0]))
+
+
+def limit_memory(more: int) -> None:
+    """No more bytes than that beside what is taken now, where the system can be told so."""
+    with suppress(ImportError, OSError, ValueError, AttributeError):
+        import resource
+
+        taken = sum(
+            int(line.split()[1]) * 1024
+            for line in Path("/proc/self/status").read_text().splitlines() if line.startswith("VmData:")
+        )  # fmt: skip
+        resource.setrlimit(resource.RLIMIT_DATA, (taken + more, taken + more))
+
+
+def _end_with_parent(parent: int) -> None:
+    while os.getppid() == parent:
+        sleep(0.5)
+    os._exit(3)
+
+
+def main() -> None:
+    # Numbers that grow past all others are looked for where they are kept.
+    warnings.simplefilter("ignore", RuntimeWarning)
+    # Nor is what a library has to say of each of the thousands of mistakes in a file.
+    logging.disable(logging.CRITICAL)
+    stdin, stdout = os.fdopen(os.dup(0), "rb"), os.fdopen(os.dup(1), "wb")
+    # What a parser prints must not be taken for an answer.
+    os.dup2(2, 1)
+    Thread(target=_end_with_parent, args=(os.getppid(),), name="tie", daemon=True).start()
+    limit_memory(limits.READ_MEMORY)
+    with suppress(EOFError, BrokenPipeError, KeyboardInterrupt):
+        while True:
+            task, given = receive(stdin)
+            send(stdout, answered(task, given))
+
+
+if __name__ == "__main__":
+    main()

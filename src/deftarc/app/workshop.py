@@ -1,0 +1,264 @@
+"""The application object: the stores, the materials, and who listens to which project."""
+
+import asyncio
+import logging
+import shutil
+from collections.abc import Callable, Sequence
+from contextlib import suppress
+from dataclasses import dataclass, field
+from functools import lru_cache
+from io import BytesIO
+from pathlib import Path
+from threading import RLock
+
+from PIL import Image
+
+from deftarc.app.renders import Renders, Wanted
+from deftarc.core.base import limits
+from deftarc.core.base.errors import Refusal
+from deftarc.core.document import Layer, Project, Scene, assets_of
+from deftarc.core.document.artwork import Artwork, Carrier
+from deftarc.core.document.track import NumberTrack, PathTrack
+from deftarc.core.edit import AddFont, AddLayer, AddScene, ChangeArtwork, EditBase, ReplaceArtwork, TakeApart
+from deftarc.core.evaluate import delivered, evaluate, frame_times
+from deftarc.formats.archive import ProjectFile, write_as_it_lies, write_project
+from deftarc.formats.asset_kinds import FONT, refuse_wrong, wanted_by
+from deftarc.formats.bring_in import Asset
+from deftarc.formats.materials import Materials
+from deftarc.paint.skia.painter import blank, unpremultiplied
+from deftarc.paint.skia.scene import painter_for
+from deftarc.store.assets import AssetStore
+from deftarc.store.database import Sessions, check_database, open_database
+from deftarc.store.eases import EaseStore
+from deftarc.store.jobs import JobStore
+from deftarc.store.parts import Written
+from deftarc.store.projects import OpenProject, ProjectStore
+from deftarc.store.reading_parts import as_it_lies
+from deftarc.store.room import Room
+from deftarc.store.settings import SettingStore
+from deftarc.store.standing import reader_of
+from deftarc.store.trouble import StoreTrouble
+
+log = logging.getLogger(__name__)
+#: The longer side of a project's picture on the start page, px.
+PICTURE_WIDTH = 360
+#: The side of a picture of what is kept on the shelf, px.
+SHELF_SIDE = 96
+
+
+@dataclass
+class Workshop:
+    """Everything a running server has. One a data folder."""
+
+    folder: Path
+    sessions: Sessions
+    projects: ProjectStore
+    assets: AssetStore
+    jobs: JobStore
+    eases: EaseStore
+    settings: SettingStore
+    renders: Renders
+    room: Room
+    materials: Materials
+    #: Called with (project id, revision) after every change; see live.py.
+    listeners: dict[str, set[Callable[[int], None]]] = field(default_factory=dict)
+    loop: asyncio.AbstractEventLoop | None = None
+    #: Held while something brought in is stored, and not yet named by any state.
+    receiving: RLock = field(default_factory=RLock)
+
+    @classmethod
+    def at(cls, folder: Path) -> "Workshop":
+        """The workshop of a folder. StoreTrouble or Refusal where the folder or its database cannot be used."""
+        sessions = open_database(folder)
+        projects, assets = ProjectStore(sessions), AssetStore(sessions)
+        jobs, settings = JobStore(sessions), SettingStore(sessions)
+        renders = Renders(folder / "renders", jobs, lambda: settings.told().renders_at_once)
+        room = Room(sessions, projects, assets, jobs, renders.folder)
+        return cls(
+            folder, sessions, projects, assets, jobs, EaseStore(sessions), settings, renders, room,
+            Materials(assets.read),
+        )  # fmt: skip
+
+    @property
+    def incoming(self) -> Path:
+        """Where uploads lie while they are read."""
+        return self.folder / "incoming"
+
+    def begin(self) -> None:
+        """What a server does first with a folder it has to itself: the database is read over, what a kill left behind
+        is swept away, and what was deleted long ago goes.
+        """
+        if check_database(self.sessions):
+            log.error("%s is damaged: %s", self.sessions.file, self.sessions.damage)
+            return
+        self.renders.begin()
+        shutil.rmtree(self.incoming, ignore_errors=True)
+        with suppress(StoreTrouble):
+            self.room.purge()
+
+    def commit(self, project_id: str, revision: int, edit: EditBase, edit_id: str | None = None) -> OpenProject:
+        """Checks that an edit's artwork can be drawn, commits it and tells whoever looks at the project."""
+        self._check_artwork(edit)
+        return self.announce(self.projects.commit(project_id, revision, edit, edit_id))
+
+    def announce(self, opened: OpenProject) -> OpenProject:
+        for listener in list(self.listeners.get(opened.id, ())):
+            if self.loop is not None:
+                self.loop.call_soon_threadsafe(listener, opened.revision)
+        return opened
+
+    def _check_artwork(self, edit: EditBase) -> None:
+        """What an edit brings in has to be here, and to be drawable."""
+        artworks: list[Artwork] = []
+        if isinstance(edit, AddLayer | ReplaceArtwork):
+            artworks = [edit.artwork]
+        elif isinstance(edit, TakeApart):
+            artworks = [part.artwork for part in edit.parts]
+        elif isinstance(edit, AddScene):
+            artworks = [layer.artwork for layer in edit.scene.layers]
+        elif isinstance(edit, AddFont):
+            refuse_wrong([(edit.font.asset, frozenset((FONT,)))], self.assets.media([edit.font.asset]))
+        elif isinstance(edit, ChangeArtwork) and edit.change.font is not None:
+            self.materials.shaper.font(edit.change.font)
+        for artwork in artworks:
+            wanted = list(wanted_by(artwork))
+            media = self.assets.media(name for name, _ in wanted)
+            if len(media) < len({name for name, _ in wanted}):
+                raise Refusal("This layer shows a file that is not here. Bring the file in again.")
+            refuse_wrong(wanted, media)
+            self.materials.drawing(artwork)
+
+    def bring_in(
+        self, project_id: str, revision: int, assets: Sequence[Asset], edit: EditBase, edit_id: str | None
+    ) -> OpenProject:
+        """Keeps assets that were read, and commits the edit that names them."""
+        with self.receiving:
+            self._refuse_too_much(project_id, assets)
+            self.assets.put(assets)
+            return self.commit(project_id, revision, edit, edit_id)
+
+    def _refuse_too_much(self, project_id: str, assets: Sequence[Asset]) -> None:
+        """What a project names has to fit into one project file."""
+        here = assets_of(self.projects.open(project_id).project)
+        more = sum(len(asset.data) for asset in assets if asset.hash not in here)
+        if self.assets.size(here) + more > limits.MAX_PROJECT_ASSETS:
+            raise Refusal(
+                f"All pictures and fonts of a project together may take {limits.MAX_PROJECT_ASSETS // 2**20} MiB, and "
+                f"with this one they would take more. Make it smaller, or go on in a second project."
+            )
+
+    def shelf_picture(self, artwork: Artwork) -> bytes:
+        """A small PNG of an artwork by itself."""
+        left, top, right, bottom = self.materials.drawn(artwork).bounds()
+        side = max(right - left, bottom - top, 1.0) * 1.1
+        layer = Layer(
+            id="kept", name="Kept", artwork=artwork,
+            tracks={"position": PathTrack(value=(-(left + right) / 2, -(top + bottom) / 2))},
+        )  # fmt: skip
+        factor = SHELF_SIDE / side
+        carrier = Layer(id="middle", name="Middle", artwork=Carrier(), tracks={
+            "position": PathTrack(value=(SHELF_SIDE / 2, SHELF_SIDE / 2)), "scale": NumberTrack(value=factor)
+        })  # fmt: skip
+        layers = (layer.changed(parent="middle"), carrier)
+        return _png(
+            Scene(name="Shelf", width=SHELF_SIDE, height=SHELF_SIDE, frames=1, background=None, layers=layers),
+            self.materials, 0, 1.0,
+        )  # fmt: skip
+
+    def export(self, project_id: str) -> bytes:
+        project = self.projects.open(project_id).project
+        return export_file(project, self.assets)
+
+    def take_read(self, name: str, written: Written, media: dict[str, str], folder: Path) -> str:
+        """A project file that was read, its assets lying in a folder, as a new project; returns its id."""
+        with self.receiving:
+            self.assets.put(Asset((folder / each).read_bytes(), kind) for each, kind in media.items())
+            return self.projects.take(name, written)
+
+    def take(self, file: ProjectFile) -> str:
+        self.assets.put(file.assets.values())
+        return self.projects.create(file.project)
+
+    def render(self, project_id: str, scene_id: str, kind: str, frame: int, ground: str) -> str:
+        """Queues a render of the project as it is now; returns the job's id."""
+        opened = self.projects.open(project_id)
+        scene = opened.project.scene(scene_id)
+        if kind == "png" and frame >= scene.frames:
+            raise Refusal(f"{scene.name} has frames 0 to {scene.frames - 1}; there is no frame {frame}.")
+        title = f"{opened.project.name} {scene.name}" + (f" frame {frame}" if kind == "png" else "")
+        wanted = Wanted(scene.id, kind, frame, ground)
+        total = 1 if kind == "png" else scene.frames
+        return self.renders.start(project_id, title, self.export(project_id), wanted, total)
+
+    def delete(self, project_id: str) -> None:
+        """Takes a project off the list; its renders end with it."""
+        self.projects.delete(project_id)
+        self.renders.stop_project(project_id)
+
+    def remove(self, project_id: str) -> None:
+        """Removes a deleted project for good, with its renders and all that only it named."""
+        with self.receiving:
+            self.room.remove(project_id)
+
+    def sweep(self) -> int:
+        """Removes what no state of any project names; returns how many bytes came back."""
+        with self.receiving:
+            return self.room.sweep()
+
+    def as_it_lies(self, project_id: str) -> tuple[str, bytes]:
+        """The name of a project and the file of it as it is stored, read whole or not; see ``as_it_lies``."""
+        name, root = self.projects.root_of(project_id)
+        with self.sessions() as session:
+            document, lost = as_it_lies(root, reader_of(session))
+        return name, write_as_it_lies(document, lost, self.assets.get)
+
+    def picture(self, project_id: str) -> bytes:
+        """A small PNG of the first scene a third of the way in, for the start page."""
+        return _picture(self, self.projects.open(project_id).project)
+
+
+def export_file(project: Project, assets: AssetStore) -> bytes:
+    return write_project(project, assets.read, {name: assets.get(name).media for name in assets_of(project)})
+
+
+class _ByIdentity:
+    """Lets a document, which cannot be hashed, stand for itself in a cache."""
+
+    def __init__(self, project: Project, workshop: Workshop) -> None:
+        self.project = project
+        self.workshop = workshop
+
+    def __hash__(self) -> int:
+        return id(self.project)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _ByIdentity) and other.project is self.project
+
+
+def _picture(workshop: Workshop, project: Project) -> bytes:
+    return _painted(_ByIdentity(project, workshop))
+
+
+@lru_cache(maxsize=64)
+def _painted(wanted: _ByIdentity) -> bytes:
+    scene = wanted.project.scenes[0]
+    factor = min(1.0, PICTURE_WIDTH / max(scene.width, scene.height))
+    return _png(scene, wanted.workshop.materials, picture_frame(scene), factor)
+
+
+def _png(scene: Scene, materials: Materials, frame: int, factor: float) -> bytes:
+    """A frame as it is delivered, scaled, as PNG."""
+    width, height = max(1, round(scene.width * factor)), max(1, round(scene.height * factor))
+    pixels, surface = blank(width, height)
+    table = evaluate(delivered(scene), frame_times(scene, frame, 1), materials.shaper.form)
+    painter = painter_for(scene, materials)
+    painter.paint(surface.getCanvas(), table, 0, scene.background, (factor, factor))
+    surface.flushAndSubmit()
+    out = BytesIO()
+    Image.fromarray(unpremultiplied(pixels), "RGBA").save(out, "PNG")
+    return out.getvalue()
+
+
+def picture_frame(scene: Scene) -> int:
+    """The frame that stands for a scene: two thirds in, when most has arrived."""
+    return scene.frames * 2 // 3

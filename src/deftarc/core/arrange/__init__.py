@@ -1,0 +1,1 @@
+"""Who carries whom, whose x and y, and what things are drawn to."""

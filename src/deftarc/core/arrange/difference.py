@@ -1,0 +1,114 @@
+"""Where two documents differ: in which scene, on which layers, at which keys, and at which frame it shows."""
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from deftarc.core.arrange.family import members
+from deftarc.core.base.arrays import Floats
+from deftarc.core.changes.keys import KeyRef
+from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.document.outlines import TextShaper
+from deftarc.core.evaluate import Item, evaluate, frame_times, wire_rows
+
+
+@dataclass(frozen=True)
+class Difference:
+    """What another document has otherwise. ``layers`` are those of ``after`` that are new or not as they were,
+    ``gone`` those it has no more, ``keys`` those that ``after`` has and ``before`` has not.
+    """
+
+    before: Scene | None
+    after: Scene
+    layers: tuple[str, ...] = ()
+    gone: tuple[str, ...] = ()
+    keys: tuple[KeyRef, ...] = field(default=())
+
+
+def difference(before: Project, after: Project, near: str | None = None) -> Difference | None:
+    """Where ``after`` differs, preferably in the scene ``near``; None where no scene does.
+
+    Where a scene is gone, the place is the scene that now stands where it stood.
+    """
+    old = {scene.id: scene for scene in before.scenes}
+    changed = [scene for scene in after.scenes if old.get(scene.id) != scene]
+    if not changed:
+        lost = [n for n, scene in enumerate(before.scenes) if all(scene.id != other.id for other in after.scenes)]
+        if not lost:
+            return None
+        here = next((scene for scene in after.scenes if scene.id == near), None)
+        return Difference(None, here or after.scenes[min(lost[0], len(after.scenes) - 1)])
+    scene = next((scene for scene in changed if scene.id == near), changed[0])
+    was = old.get(scene.id)
+    if was is None:
+        return Difference(None, scene)
+    known = {layer.id: layer for layer in was.layers}
+    layers = [layer for layer in scene.layers if known.get(layer.id) != layer]
+    here_now = {layer.id for layer in scene.layers}
+    keys = [ref for layer in layers if layer.id in known for ref in _new_keys(known[layer.id], layer)]
+    gone = tuple(name for name in known if name not in here_now)
+    return Difference(was, scene, tuple(layer.id for layer in layers), gone, tuple(keys))
+
+
+def _new_keys(before: Layer, after: Layer) -> list[KeyRef]:
+    out = []
+    for name in after.keyed:
+        known = set(before.tracks[name].key_times) if name in before.tracks else set()
+        out += [KeyRef(layer=after.id, property=name, time=time) for time in after.tracks[name].key_times
+                if time not in known]  # fmt: skip
+    return out
+
+
+def nearest_frame(told: Difference, frame: int, shape_text: TextShaper | None = None) -> int | None:
+    """The frame nearest to one at which the two pictures differ; None where they do at none, or cannot be compared."""
+    before, after = told.before, told.after
+    if before is None or (before.frames, before.rate) != (after.frames, after.rate):
+        return None
+    off = np.zeros(after.frames, bool)
+    one, other = (_pictured(scene, {*told.layers, *told.gone}, shape_text) for scene in (before, after))
+    for name in {*one, *other}:
+        off |= _apart(one.get(name), other.get(name), after.frames)
+    for name in told.layers:
+        layers = [next((x for x in scene.layers if x.id == name), None) for scene in (before, after)]
+        for time in set().union(*(layer.loose_times for layer in layers if layer is not None)):
+            loose = [layer and {n: t.loose for n, t in layer.tracks.items() if t.loose} for layer in layers]
+            k = after.rate.nearest(time)
+            if loose[0] != loose[1] and 0 <= k < after.frames:
+                off[k] = True
+    frames = np.flatnonzero(off)
+    return int(frames[np.argmin(np.abs(frames - frame))]) if frames.size else None
+
+
+def _pictured(scene: Scene, layers: set[str], shape_text: TextShaper | None) -> dict[str, Item]:
+    """The items of some layers and of all that they carry, over the whole scene."""
+    wanted = {layer.id for layer in scene.layers if layer.id in layers}
+    for name in list(wanted):
+        wanted |= {each.id for each in members(scene, name)}
+    needed = wanted | {up.id for layer in scene.layers if layer.id in wanted for up in scene.ancestors(layer)}
+    part = scene.changed(layers=tuple(layer for layer in scene.layers if layer.id in needed))
+    table = evaluate(part, frame_times(scene), shape_text)
+    return {item.layer: item for item in table.items if item.layer in wanted}
+
+
+def _apart(one: Item | None, other: Item | None, frames: int) -> "np.ndarray[tuple[int], np.dtype[np.bool_]]":
+    """By frame, whether two items show otherwise."""
+    at = np.arange(frames)
+    shown = [np.zeros(frames, bool) if x is None else (x.shows[0] <= at) & (at < x.shows[1]) for x in (one, other)]
+    off = shown[0] != shown[1]
+    if one is None or other is None:
+        return off
+    blocks: list[tuple[Floats, Floats]] = [(wire_rows(one).astype(float), wire_rows(other).astype(float))]
+    if one.look.keys() != other.look.keys() or (one.outline is None) != (other.outline is None):
+        return off | shown[0] | shown[1]
+    blocks += [(one.look[name], other.look[name]) for name in one.look]
+    if one.outline is not None and other.outline is not None:
+        if one.outline[0] != other.outline[0]:
+            return off | shown[0] | shown[1]
+        blocks.append(
+            (one.outline[1].reshape(len(one.outline[1]), -1), other.outline[1].reshape(len(other.outline[1]), -1))
+        )
+    for a, b in blocks:
+        if a.shape[1] != b.shape[1]:
+            return off | shown[0] | shown[1]
+        off |= (np.abs(a - b) > 1e-6).any(axis=1) & (shown[0] | shown[1])
+    return off

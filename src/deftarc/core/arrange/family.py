@@ -1,0 +1,86 @@
+"""Who carries whom: parents changed without the picture moving, and matrices taken apart again."""
+
+import numpy as np
+
+from deftarc.core.arrange.placed import spots_through
+from deftarc.core.base.arrays import Floats
+from deftarc.core.base.errors import Refusal
+from deftarc.core.changes.keys import multiplied, shifted
+from deftarc.core.document import Layer, Scene, check_parents
+from deftarc.core.document.track import NumberTrack
+from deftarc.core.evaluate import carried_by, heading_at, matrix_at, pose
+
+
+def taken_apart(linear: Floats, skew_y: float, near: tuple[float, float]) -> tuple[float, float, float, float]:
+    """Rotation in degrees, skew x in degrees, scale x, scale y of a (2, 2) matrix R·K·S with a given skew y.
+
+    ``near`` is the rotation to stay close to, and the scale x whose sign is kept.
+    """
+    across = np.tan(np.deg2rad(skew_y))
+    size = float(np.hypot(*linear[:, 0]) / np.sqrt(1 + across**2))
+    sx = size if near[1] >= 0 else -size
+    if size < 1e-9:
+        raise Refusal("A layer scaled to nothing has no direction to keep. Give it a size first.")
+    turned = np.arctan2(linear[1, 0] / sx, linear[0, 0] / sx) - np.deg2rad(skew_y)
+    cos, sin = np.cos(turned), np.sin(turned)
+    back = np.array([[cos, sin], [-sin, cos]]) @ linear[:, 1]
+    sy = float(back[1])
+    skew_x = float(np.rad2deg(np.arctan2(back[0], sy))) if abs(sy) > 1e-12 else 0.0
+    skew_x = (skew_x + 90) % 180 - 90
+    degrees = float(np.rad2deg(turned))
+    return degrees - 360 * round((degrees - near[0]) / 360), skew_x, sx, sy
+
+
+def with_parent(scene: Scene, layer: Layer, parent: str | None, time: int) -> Layer:
+    """A layer carried by another (or by none), its picture at this time as it was. Its whole motion goes along:
+    no key is added. Raises Refusal for a ring, naming its members.
+    """
+    if parent == layer.parent:
+        return layer
+    fresh = layer.changed(parent=parent)
+    check_parents(tuple(fresh if each.id == layer.id else each for each in scene.layers))
+    old, new = carried_by(scene, layer, time), carried_by(scene, fresh, time)
+    if abs(np.linalg.det(new)) < 1e-12:
+        raise Refusal("The new parent is scaled to nothing at this frame. Go to a frame where it has a size.")
+    change = np.linalg.inv(new) @ old
+    own = change @ matrix_at(layer, time)
+    now = pose(layer, time)
+    free = layer.scale_link == "free"
+    scale = (now["scale_x"][0], now["scale_y"][0]) if free else now["scale"]
+    skew_y = now["skew_y"][0]
+    degrees, skew_x, sx, sy = taken_apart(own[:2, :2], skew_y, (now["rotation"][0], scale[0]))
+    out = spots_through(fresh.changed(tracks=layer.tracks), change, scene.rate.flicks)
+    degrees -= heading_at(out, time)
+    degrees -= 360 * round((degrees - now["rotation"][0]) / 360)
+    if abs(degrees - now["rotation"][0]) > 1e-9:
+        out = out.with_track("rotation", shifted(layer.number("rotation"), (degrees - now["rotation"][0],)))
+    if abs(skew_x - now["skew_x"][0]) > 1e-7:
+        out = out.with_track("skew_x", shifted(layer.number("skew_x"), (skew_x - now["skew_x"][0],)))
+    return _scaled(out, scale, (sx, sy))
+
+
+def _scaled(layer: Layer, before: tuple[float, ...], after: tuple[float, float]) -> Layer:
+    """The whole scale motion times what brings it from one pair of factors to another."""
+    fx, fy = (new / old if abs(old) > 1e-9 else 1.0 for old, new in zip(before, after, strict=True))
+    if abs(fx - 1) < 1e-9 and abs(fy - 1) < 1e-9:
+        return layer
+    if layer.scale_link == "area" and abs(fx * fy - 1) > 1e-9:
+        raise Refusal(f"{layer.name} keeps its area by its scale, and could not keep its look. Unlink its axes first.")
+    if layer.scale_link == "free":
+        for name, factor in (("scale_x", fx), ("scale_y", fy)):
+            layer = layer.with_track(name, multiplied(layer.number(name), factor))
+        return layer
+    track: NumberTrack = multiplied(layer.number("scale"), fx)
+    ratio = layer.scale_ratio * fy / fx if layer.scale_link == "linked" else layer.scale_ratio
+    return layer.with_track("scale", track).changed(scale_ratio=float(np.clip(ratio, -1e6, 1e6)))
+
+
+def carried_along(scene: Scene, layers: set[str]) -> set[str]:
+    """Those of some layers that another of them carries, at whatever remove."""
+    by_id = {layer.id: layer for layer in scene.layers}
+    return {name for name in layers if any(each.id in layers for each in scene.ancestors(by_id[name]))}
+
+
+def members(scene: Scene, parent: str) -> list[Layer]:
+    """All layers that a layer carries, directly or further down, in the list's order."""
+    return [layer for layer in scene.layers if any(each.id == parent for each in scene.ancestors(layer))]

@@ -1,0 +1,1 @@
+"""What everything here is made with: errors, limits, the frozen model, arrays, matrices, time, numbers as typed."""

@@ -1,0 +1,66 @@
+"""The frozen base of every document model, and the checked scalar types they share."""
+
+from typing import Annotated, Any, Self, cast
+
+from pydantic import (
+    BaseModel,
+    ConfigDict,
+    Field,
+    GetJsonSchemaHandler,
+    SerializerFunctionWrapHandler,
+    StringConstraints,
+    model_serializer,
+)
+from pydantic.json_schema import JsonSchemaValue
+from pydantic_core import CoreSchema
+
+from deftarc.core.base import limits
+
+
+class Frozen(BaseModel):
+    """Plain data: cannot be changed, refuses fields it does not know and numbers that are none."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False, ser_json_inf_nan="constants")
+
+    def __eq__(self, other: object) -> bool:
+        """Alike in every field. What either has worked out and kept, arrays often, is no part of it."""
+        if self is other:
+            return True
+        if type(self) is not type(other):
+            return NotImplemented
+        one, two = self.__dict__, other.__dict__
+        return all(one[name] == two[name] for name in type(self).model_fields)
+
+    def changed(self, **fields: Any) -> Self:
+        """A copy with some fields replaced, unchecked, and without what the old one had worked out and kept.
+
+        (``model_copy`` would carry cached properties along.) Edits use it for what they have checked themselves.
+        """
+        kept = {name: getattr(self, name) for name in type(self).model_fields}
+        return cast(Self, type(self).model_construct(**{**kept, **fields}))
+
+
+class Kinded(Frozen):
+    """A member of a family told apart by its ``kind``, which is written out even where defaults are left out."""
+
+    @classmethod
+    def __get_pydantic_json_schema__(cls, core: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
+        told = handler.resolve_ref_schema(handler(core))
+        # It is what tells the members of a family apart: always written, and asked for.
+        if "kind" in told.get("properties", {}):
+            told["required"] = sorted({*told.get("required", ()), "kind"})
+        return told
+
+    @model_serializer(mode="wrap")
+    def _with_kind(self, handler: SerializerFunctionWrapHandler) -> dict[str, Any]:
+        return {"kind": getattr(self, "kind", None), **handler(self)}
+
+
+Identity = Annotated[str, StringConstraints(pattern=r"^[a-z0-9]{1,24}$")]
+AssetHash = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
+Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=limits.MAX_NAME)]
+Colour = Annotated[str, StringConstraints(to_lower=True, pattern=r"^#[0-9a-fA-F]{6}([0-9a-fA-F]{2})?$")]
+Number = Annotated[float, Field(ge=-limits.MAX_NUMBER, le=limits.MAX_NUMBER)]
+Length = Annotated[float, Field(gt=0, le=limits.MAX_NUMBER)]
+#: A moment in flicks from the scene's start; keys may lie before it.
+Moment = Annotated[int, Field(ge=-limits.MAX_TIME_SECONDS * 705_600_000, le=limits.MAX_TIME_SECONDS * 705_600_000)]

@@ -1,0 +1,1 @@
+"""Pure functions on tracks and layers, of which edits are made."""

@@ -1,0 +1,108 @@
+"""What every change of a track is made with: the track rebuilt from other keys, and a key's value and sides."""
+
+from collections.abc import Iterable, Sequence
+from typing import TypeVar
+
+import numpy as np
+
+from deftarc.core.curves.sides import Side
+from deftarc.core.document.keys import BlendKey, KeyBase, NumberKey, PathKey
+from deftarc.core.document.track import AnyTrack, BlendTrack, ColourTrack, NumberTrack, OutlineTrack, PathTrack
+from deftarc.core.spaces.points import PathPoint
+
+T = TypeVar("T", NumberTrack, PathTrack, ColourTrack, OutlineTrack, AnyTrack)
+Value = tuple[float, ...]
+_SIDES = ("time", "arriving", "leaving", "hold", "steps", "joint", "automatic")
+
+
+def rebuilt(track: T, keys: Iterable[KeyBase], points: Iterable[PathPoint | tuple[float, float]] | None = None) -> T:
+    """The track with other keys (and points, which the keys' places count in), checked."""
+    told = {name: getattr(track, name) for name in type(track).model_fields}
+    told["keys"] = tuple(keys)
+    if isinstance(track, PathTrack) and points is not None:
+        told["points"] = tuple(points)
+    if isinstance(track, PathTrack) and track.closed:
+        told["closed"] = is_closed(told["points"])
+    return type(track)(**told)
+
+
+def is_closed(points: Sequence[PathPoint | tuple[float, float]]) -> bool:
+    """Whether a row of points may still be a closed path: whoever takes an end away opens it."""
+    first, last = (point.spot if isinstance(point, PathPoint) else point for point in (points[0], points[-1]))
+    return len(points) > 2 and first == last
+
+
+def fields_of(key: KeyBase) -> dict[str, object]:
+    """All of a key but its value."""
+    return {name: getattr(key, name) for name in _SIDES}
+
+
+def value_of(track: AnyTrack, index: int) -> Value:
+    """The value of a key, as components."""
+    if isinstance(track, PathTrack):
+        key = track.keys[index]
+        if key.rests:
+            return track.points[int(key.at)].spot
+        segment = np.array([max(0, min(index, len(track.keys) - 2))])
+        x, y = track.path.position(track.measures()[index : index + 1], *track.stretch(segment))[0]
+        return (float(x), float(y))
+    value = track.keys[index].value
+    return value if isinstance(value, tuple) else (value,)
+
+
+def key_with(track: AnyTrack, key: KeyBase, value: Value) -> KeyBase:
+    """A key of the kind a track has, with the sides of another and a value. Not for paths, whose values are places."""
+    if isinstance(track, BlendTrack):
+        return BlendKey(**{**fields_of(key), "value": value})
+    return NumberKey(**{**fields_of(key), "value": value[0]})
+
+
+def key_at(track: AnyTrack, key: KeyBase, measure: float, segment: int) -> KeyBase:
+    """A key of the kind a track has, with the sides of another, where its curve has a measure in a time segment.
+
+    On a path it is a pace key, past the stretch that the segment travels where the measure lies beyond.
+    """
+    if isinstance(track, PathTrack):
+        told = track.stretch(np.array([max(0, min(segment, len(track.keys) - 2))]))
+        first, last = (int(n[0]) for n in (track.path.reach(*told) if len(track.points) > 1 else told))
+        lengths = track.path.lengths
+        end = min(last + 1, len(lengths) - 1)
+        at: float
+        if measure > lengths[end]:
+            at, past = float(end), measure - float(lengths[end])
+        elif measure < lengths[first]:
+            at, past = float(first), measure - float(lengths[first])
+        else:
+            at, past = min(max(track.path.place_at(measure), first), end), 0.0
+        return PathKey(**{**fields_of(key), "at": at, "past": past if abs(past) > 1e-9 else 0.0, "pace": True})
+    if isinstance(track, BlendTrack):
+        k = max(0, min(segment, len(track.keys) - 2))
+        share = np.array([measure - k])
+        value = track.mixed(track.rows[k : k + 1], track.rows[k + 1 : k + 2], share)[0]
+        return key_with(track, key, tuple(float(number) for number in value))
+    return key_with(track, key, (float(track.valued(np.array(measure))),))
+
+
+def side_of(reach: float, rise: float) -> Side:
+    return Side(reach=min(max(reach, 0.0), 4 / 3), rise=rise)
+
+
+def mirrored(side: Side | None, factor: float) -> Side | None:
+    """A side with its rise times a factor."""
+    return None if side is None else Side(reach=side.reach, rise=side.rise * factor)
+
+
+def concrete(track: T, around: Iterable[int]) -> T:
+    """Automatic keys among those ``around`` made smooth, with the sides they had worked out for themselves."""
+    chosen = [k for k in around if 0 <= k < len(track.keys) and track.keys[k].joint == "automatic"]
+    if not chosen:
+        return track
+    curve = track.bare
+    keys: list[KeyBase] = list(track.keys)
+    for k in chosen:
+        leaving = Side(reach=float(curve.a[k]), rise=float(curve.la[k])) if k < len(curve.a) else None
+        arriving = Side(reach=float(curve.b[k - 1]), rise=float(curve.lb[k - 1])) if k else None
+        how = keys[k].automatic
+        joint = "smooth" if leaving is None or arriving is None or how is None or how.continuity == 0 else "corner"
+        keys[k] = keys[k].changed(leaving=leaving, arriving=arriving, joint=joint, automatic=None)
+    return track.changed(keys=tuple(keys))

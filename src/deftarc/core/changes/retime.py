@@ -1,0 +1,51 @@
+"""Whole motions moved or stretched in time, and layers with them."""
+
+import itertools
+from collections.abc import Callable
+from typing import TypeVar
+
+from deftarc.core.base import limits
+from deftarc.core.base.errors import Refusal
+from deftarc.core.document import Layer
+from deftarc.core.document.track import AnyTrack, ColourTrack, NumberTrack, OutlineTrack, PathTrack
+
+T = TypeVar("T", NumberTrack, PathTrack, ColourTrack, OutlineTrack, AnyTrack)
+FURTHEST = limits.MAX_TIME_SECONDS * 705_600_000
+
+
+def track_retimed(track: T, to: Callable[[int], int]) -> T:
+    """A track with every time put through a rising map; sides keep their reach, so shapes stretch with it."""
+    keys = tuple(key.changed(time=_held(to(key.time))) for key in track.keys)
+    if any(b.time <= a.time for a, b in itertools.pairwise(keys)):
+        raise Refusal("Two keys of one lane would fall on the same moment. Stretch by less.")
+    loose = track.loose.changed(time=_held(to(track.loose.time))) if track.loose else None
+    return track.changed(keys=keys, loose=loose)
+
+
+def _held(time: int) -> int:
+    if abs(time) > FURTHEST:
+        raise Refusal(f"A key lies at most {limits.MAX_TIME_SECONDS // 3600} hours from the scene's start.")
+    return time
+
+
+def motion_retimed(layer: Layer, to: Callable[[int], int]) -> Layer:
+    """All of a layer's keys through a map of time; its span stays."""
+    tracks = {n: track_retimed(t, to) if t.keys or t.loose else t for n, t in layer.tracks.items()}
+    return layer.changed(tracks=tracks)
+
+
+def span_of(layer: Layer, scene_end: int) -> tuple[int, int]:
+    """Where a layer shows, in flicks; an open end is the scene's, or just after the start where that lies later."""
+    return layer.start, max(layer.start + 1, scene_end) if layer.end is None else layer.end
+
+
+def shifted_span(layer: Layer, by: int) -> Layer:
+    """The span alone moved; an open end stays open only where the start stays."""
+    return layer.changed(start=_held(layer.start + by), end=None if layer.end is None else _held(layer.end + by))
+
+
+def keys_outside(layer: Layer, scene_end: int) -> list[int]:
+    """The times of keys that lie outside the layer's span, in order. A key at its very end still counts as inside."""
+    start, end = span_of(layer, scene_end)
+    times = {time for track in layer.tracks.values() for time in track.key_times}
+    return sorted(time for time in times if not start <= time <= end)

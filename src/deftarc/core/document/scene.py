@@ -1,0 +1,108 @@
+"""A scene: its size, its rate and length, its guides, and its layers from the top down."""
+
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from deftarc.core.base import limits
+from deftarc.core.base.errors import Refusal, unknown
+from deftarc.core.base.model import Colour, Frozen, Identity, Moment, Name, Number
+from deftarc.core.base.time import FrameRate
+from deftarc.core.document.layer import Layer, new_id
+
+#: Sizes offered for a new scene.
+PRESETS = {
+    "wide": ("Wide 16:9", 1920, 1080),
+    "square": ("Square 1:1", 1080, 1080),
+    "portrait": ("Portrait 9:16", 1080, 1920),
+    "cinema": ("Cinema 1.85:1", 1998, 1080),
+}
+
+
+class Guide(Frozen):
+    """A line across the picture: ``x`` stands at an x, ``y`` lies at a y, in scene px."""
+
+    axis: Literal["x", "y"]
+    at: Number
+
+
+class Scene(Frozen):
+    id: Identity = Field(default_factory=new_id)
+    name: Name
+    width: Annotated[int, Field(ge=limits.MIN_SIDE, le=limits.MAX_SIDE)] = 1920
+    height: Annotated[int, Field(ge=limits.MIN_SIDE, le=limits.MAX_SIDE)] = 1080
+    rate: FrameRate = FrameRate(numerator=25)
+    #: The number of frames; the last one shown is one less.
+    frames: Annotated[int, Field(ge=1, le=limits.MAX_SCENE_FRAMES)] = 125
+    #: None is transparent.
+    background: Colour | None = "#fffdf7"
+    #: The stretch that plays, in flicks, half-open; None plays all.
+    play_range: tuple[Moment, Moment] | None = None
+    guides: tuple[Guide, ...] = Field(default=(), max_length=limits.MAX_GUIDES)
+    guides_locked: bool = False
+    #: Px between the lines of the grid.
+    grid: Annotated[float, Field(ge=2, le=4_000)] = 120.0
+    #: The topmost layer comes first.
+    layers: tuple[Layer, ...] = Field(default=(), max_length=limits.MAX_LAYERS)
+
+    @model_validator(mode="after")
+    def _sound(self) -> Self:
+        names = [layer.id for layer in self.layers]
+        if len(set(names)) != len(names):
+            raise ValueError("Two layers of a scene share one id.")
+        if self.play_range is not None and self.play_range[1] <= self.play_range[0]:
+            raise ValueError("A play range ends after it starts.")
+        check_parents(self.layers)
+        return self
+
+    @property
+    def half(self) -> int:
+        """Half a frame in flicks: a key nearer than that to a frame is that frame's key."""
+        return (self.rate.flicks - 1) // 2
+
+    @property
+    def length(self) -> int:
+        """The scene's duration in flicks."""
+        return self.rate.time_of(self.frames)
+
+    def layer(self, layer_id: str) -> Layer:
+        for layer in self.layers:
+            if layer.id == layer_id:
+                return layer
+        raise unknown("layer", layer_id)
+
+    def with_layer(self, changed: Layer) -> "Scene":
+        """This scene with one layer in place of the one that has its id."""
+        return self.changed(layers=tuple(changed if layer.id == changed.id else layer for layer in self.layers))
+
+    def ancestors(self, layer: Layer) -> list[Layer]:
+        """Who carries a layer, the nearest first."""
+        if layer.parent is None:
+            return []
+        by_id = {each.id: each for each in self.layers}
+        out: list[Layer] = []
+        while layer.parent is not None:
+            layer = by_id[layer.parent]
+            out.append(layer)
+        return out
+
+
+def check_parents(layers: tuple[Layer, ...]) -> None:
+    """Refuses a parent that is not there, and a ring of parents, by name."""
+    if all(layer.parent is None for layer in layers):
+        return
+    by_id = {layer.id: layer for layer in layers}
+    done: set[str] = set()
+    for layer in layers:
+        chain: list[Layer] = []
+        here: Layer | None = layer
+        while here is not None and here.id not in done:
+            if here in chain:
+                ring = chain[chain.index(here) :]
+                names = " → ".join(each.name for each in (*ring, here))
+                raise Refusal(f"These layers would carry each other in a ring: {names}. Choose another parent.")
+            chain.append(here)
+            if here.parent is not None and here.parent not in by_id:
+                raise Refusal(f"{here.name} is carried by a layer that is not there.")
+            here = by_id[here.parent] if here.parent is not None else None
+        done.update(each.id for each in chain)

@@ -1,0 +1,274 @@
+"""Edits that make few keys of many samples: samples brought in or recorded, keys too many, axes split and combined.
+
+Each says afterwards how many keys it took and how far it is off at most.
+"""
+
+from collections.abc import Sequence
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from deftarc.core.arrange.axes import back_from
+from deftarc.core.arrange.placed import AXES
+from deftarc.core.base import limits
+from deftarc.core.base.arrays import Floats, Integers
+from deftarc.core.base.errors import Refusal
+from deftarc.core.base.matrices import apply
+from deftarc.core.base.model import Identity, Moment, Number
+from deftarc.core.changes.deviation import around, greatest, knots_of, motion_of, sampled_times, steep
+from deftarc.core.changes.keys import KeyRef, by_amount
+from deftarc.core.changes.rebuild import concrete, rebuilt
+from deftarc.core.changes.reduce import fitted
+from deftarc.core.changes.split import FINER, TRIES, apart, number_keys, retraced, spots_of, together
+from deftarc.core.changes.trace import traced
+from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.document.properties import PROPERTIES, Property, property_named
+from deftarc.core.document.track import AnyTrack, BlendTrack, NumberTrack, PathTrack
+from deftarc.core.edit.base import EditBase, Note
+from deftarc.core.edit.keys import KeyRefs, by_lane, grouped, lane_names
+from deftarc.core.evaluate import carried_by
+
+#: In the property's shown unit: px, °, %.
+Tolerance = Annotated[float, Field(gt=0, le=10_000)]
+
+
+def bound(off: float) -> str:
+    """A number that something stays below, rounded up to two digits that count."""
+    if off <= 0:
+        return "0"
+    step = 10.0 ** (np.floor(np.log10(off)) - 1)
+    return f"{np.ceil(off / step * (1 - 1e-9)) * step:.2g}".rstrip(".")
+
+
+def _told(facts: Property, before: int, after: int, off: float, what: str) -> Note:
+    amount = bound(off * facts.factor)
+    keys = "1 key" if after == 1 else f"{after} keys"
+    return Note(f"{keys} for {before} {what}, off by at most {amount} {facts.unit}.".replace("  ", " "))
+
+
+class LaySamples(EditBase):
+    """Samples made a property's motion, with few keys within a tolerance; what motion it had is replaced.
+
+    ``values`` are in shown units, a row a sample: one number, or x and y of a position, which may come in ``scene``
+    px and then are taken back through what carries the layer at each moment.
+    """
+
+    kind: Literal["lay_samples"] = "lay_samples"
+    scene: Identity
+    layer: Identity
+    property: str
+    times: Annotated[tuple[Moment, ...], Field(min_length=1, max_length=limits.MAX_SAMPLES)]
+    values: Annotated[tuple[tuple[Number, ...], ...], Field(min_length=1, max_length=limits.MAX_SAMPLES)]
+    tolerance: Tolerance
+    axes: Literal["parent", "scene"] = "parent"
+    title: Annotated[str, Field(max_length=60)] = "Lay samples on"
+
+    def _rows(self, scene: Scene, layer: Layer) -> tuple[Integers, Floats]:
+        facts = property_named(self.property)
+        wide = 2 if facts.kind == "path" else 1
+        if facts.kind not in ("number", "path"):
+            raise Refusal(f"{facts.label} has no samples of one number a row.")
+        if len(self.values) != len(self.times) or any(len(row) != wide for row in self.values):
+            raise Refusal(f"{facts.label} takes {'an x and a y' if wide == 2 else 'one number'} for each time.")
+        times = np.array(self.times, np.int64)
+        if (np.diff(times) <= 0).any():
+            raise Refusal("The times of samples rise from row to row.")
+        rows = np.array(self.values, np.float64) / facts.factor
+        if self.axes == "scene" and wide == 2:
+            ancestors = scene.ancestors(layer)
+            still = not any(track.keys for each in ancestors for track in each.tracks.values())
+            if still:
+                rows = apply(back_from(carried_by(scene, layer, 0), layer), rows)
+            else:
+                backs = [back_from(carried_by(scene, layer, int(time)), layer) for time in times]
+                rows = np.array([apply(back, row[None])[0] for back, row in zip(backs, rows, strict=True)])
+        return times, rows
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        layer = scene.layer(self.layer)
+        facts = property_named(self.property)
+        track = layer.track(facts.id)
+        times, rows = self._rows(scene, layer)
+        tolerance = self.tolerance / facts.factor
+        made: AnyTrack
+        if isinstance(track, PathTrack):
+            path, off = traced(times, rows, tolerance)
+            if off > tolerance * 1.001:
+                raise Refusal(f"No path was found within {self.tolerance:g} px. Allow more.")
+            made = path.changed(rounded=track.rounded)
+        else:
+            values = rows[:, 0]
+            if facts.low is not None or facts.high is not None:
+                values = np.clip(values, facts.low, facts.high)
+            keys = number_keys(times, values, fitted(times, values, tolerance))
+            made = NumberTrack(value=float(values[0]), keys=tuple(keys))
+        return project.with_scene(scene.with_layer(layer.with_track(self.property, made)))
+
+    def label(self, project: Project) -> str:
+        return f"{self.title} {project.scene(self.scene).layer(self.layer).name}"
+
+    def notes(self, before: Project, after: Project) -> Sequence[Note]:
+        scene = before.scene(self.scene)
+        times, rows = self._rows(scene, scene.layer(self.layer))
+        facts = property_named(self.property)
+        track = after.scene(self.scene).layer(self.layer).track(self.property)
+        off = _deviation(track.sampled(times.astype(np.float64), track.curve.at(times)), rows)
+        note = _told(facts, len(times), len(track.keys), off, "samples")
+        had = len(scene.layer(self.layer).track(self.property).keys)
+        if not had:
+            return [note]
+        return [note, Note(f"The {had} keys it had are replaced." if had > 1 else "The key it had is replaced.")]
+
+
+def _deviation(one: Floats, other: Floats) -> float:
+    """The greatest distance between rows of values."""
+    return float(np.sqrt(((one - other) ** 2).sum(axis=1)).max())
+
+
+class ReduceKeys(EditBase):
+    """Keys too many made few within a tolerance, in each lane from the first to the last of those told."""
+
+    kind: Literal["reduce_keys"] = "reduce_keys"
+    scene: Identity
+    keys: KeyRefs
+    tolerance: Tolerance
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        for (layer_id, name), times in by_lane(scene, self.keys).items():
+            layer = scene.layer(layer_id)
+            track = layer.track(name)
+            if isinstance(track, BlendTrack):
+                raise Refusal("A colour's or an outline's keys are not reduced. Select keys of numbers or positions.")
+            tolerance = self.tolerance / PROPERTIES[name].factor
+            scene = scene.with_layer(layer.with_track(name, _reduced(track, times, scene.rate.flicks, tolerance)))
+        return project.with_scene(scene)
+
+    def label(self, project: Project) -> str:
+        return f"Reduce {lane_names(project, self.scene, self.keys)}"
+
+    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
+        out = []
+        for (layer, name), times in grouped(self.keys).items():
+            inside = project.scene(self.scene).layer(layer).track(name).key_times
+            out += [KeyRef(layer=layer, property=name, time=t) for t in inside if min(times) <= t <= max(times)]
+        return out
+
+    def notes(self, before: Project, after: Project) -> Sequence[Note]:
+        out = []
+        for (layer, name), times in list(grouped(self.keys).items())[:3]:
+            scene = before.scene(self.scene)
+            old, new = scene.layer(layer).track(name), after.scene(self.scene).layer(layer).track(name)
+            inside = [t for t in {*knots_of(old), *knots_of(new)} if min(times) <= t <= max(times)]
+            off, _ = greatest(motion_of(old), motion_of(new), inside, [steep(old), steep(new)])
+            count = [sum(min(times) <= t <= max(times) for t in track.key_times) for track in (old, new)]
+            out.append(_told(PROPERTIES[name], count[0], count[1], off, "keys"))
+        return out
+
+
+def _reduced(track: AnyTrack, times: list[int], frame: int, tolerance: float) -> AnyTrack:
+    """One lane's keys between two of them made few."""
+    present = track.key_times
+    first, last = present.index(min(times)), present.index(max(times))
+    if last - first < 2:
+        raise Refusal("Select a run of three keys or more: between its ends as few are left as the tolerance allows.")
+    track = concrete(track, range(first, last + 1))
+    inside = [time for time in knots_of(track) if present[first] <= time <= present[last]]
+    at = sampled_times(inside, frame)
+    ends = track.keys[first], track.keys[last]
+    motion = motion_of(track)
+    if isinstance(track, PathTrack):
+        if first or last < len(present) - 1:
+            raise Refusal("Of a position all keys are reduced together. Select them all.")
+        made = retraced(track.positions, at, inside, frame, tolerance, [steep(track)])
+        if made is None or len(made.keys) >= len(track.keys):
+            raise Refusal("Within this tolerance it takes as many keys as there are. Allow more.")
+        return made.changed(rounded=track.rounded, value=track.value)
+    assert isinstance(track, NumberTrack)
+    if (track.evenly or track.within) and (first or last < len(present) - 1):
+        raise Refusal("What grows evenly, or is kept within its keys, is reduced as a whole. Select all its keys.")
+    plain = by_amount(track).changed(within=False)
+    share = 1.0
+    for _ in range(TRIES):
+        values = motion(at.astype(np.float64))[:, 0]
+        rows = number_keys(at, values, fitted(at, values, tolerance * share))
+        if len(rows) >= last - first + 1:
+            break
+        rows[0] = rows[0].changed(arriving=ends[0].arriving, joint="corner")
+        rows[-1] = rows[-1].changed(leaving=ends[1].leaving, hold=ends[1].hold, steps=ends[1].steps, joint="corner")
+        fresh = rebuilt(plain, [*plain.keys[:first], *rows, *plain.keys[last + 1 :]])
+        between = {*inside, *(key.time for key in rows)}
+        off, peaks = greatest(motion, motion_of(fresh), between, [steep(track), steep(fresh)])
+        if off <= tolerance:
+            return fresh
+        at = np.unique(np.concatenate([at, around(peaks, frame, inside[0], inside[-1])]))
+        share *= FINER
+    raise Refusal("Within this tolerance it takes as many keys as there are. Allow more.")
+
+
+class SplitAxes(EditBase):
+    """A position's x and y on their own, or combined as a path again; the motion stays within a tolerance of px."""
+
+    kind: Literal["split_axes"] = "split_axes"
+    scene: Identity
+    layer: Identity
+    split: bool
+    tolerance: Tolerance = 0.5
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        layer = scene.layer(self.layer)
+        if layer.axes_split == self.split:
+            raise Refusal(f"The axes of {layer.name} are {'split' if self.split else 'one path'} already.")
+        frame = scene.rate.flicks
+        tracks = {name: track for name, track in layer.tracks.items() if name not in ("position", *AXES)}
+        if self.split:
+            for name, word in (("along", "turns along its path"), ("lean", "leans into its curves")):
+                track = layer.number(name)
+                if track.keys or track.value:
+                    raise Refusal(
+                        f"{layer.name} {word}, and split axes have no path. Set {PROPERTIES[name].label} to 0 %."
+                    )
+            tracks.pop("along", None)
+            tracks.pop("lean", None)
+            x, y = apart(layer.position.changed(loose=None), frame, self.tolerance)
+            made = layer.changed(axes_split=True, tracks={**tracks, "position_x": x, "position_y": y})
+        else:
+            x, y = (layer.number(name).changed(loose=None) for name in AXES)
+            path = together(x, y, frame, self.tolerance)
+            made = layer.changed(axes_split=False, tracks={**tracks, "position": path})
+        return project.with_scene(scene.with_layer(made))
+
+    def label(self, project: Project) -> str:
+        name = project.scene(self.scene).layer(self.layer).name
+        return f"Split the axes of {name}" if self.split else f"Combine the axes of {name} as a path"
+
+    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
+        return []
+
+    def notes(self, before: Project, after: Project) -> Sequence[Note]:
+        scene = before.scene(self.scene)
+        old, new = scene.layer(self.layer), after.scene(self.scene).layer(self.layer)
+        times = sorted({t for each in (old, new) for n in ("position", *AXES) if n in each.tracks
+                        for t in each.tracks[n].key_times})  # fmt: skip
+        if len(times) < 2:
+            return ()
+        knots = {
+            t for each in (old, new) for n in ("position", *AXES) if n in each.tracks for t in knots_of(each.tracks[n])
+        }
+        looks = [steep(each.tracks[n]) for each in (old, new) for n in ("position", *AXES) if n in each.tracks]
+        off, _ = greatest(lambda at: _spots(old, at), lambda at: _spots(new, at), knots, looks)
+        lanes = [len(new.number(name).keys) for name in AXES] if self.split else [len(new.position.keys)]
+        counted = " and ".join(f"{n} {word}" for n, word in zip(lanes, ("keys of x", "keys of y"), strict=False))
+        told = counted if self.split else f"{lanes[0]} keys on a path of {len(new.position.points)} points"
+        exact = "exactly as it was" if off < 1e-6 else f"off by at most {bound(off)} px"
+        return [Note(f"{told}, {exact}.")]
+
+
+def _spots(layer: Layer, at: Floats) -> Floats:
+    if not layer.axes_split:
+        return layer.position.positions(at)
+    x, y = (layer.number(name) for name in AXES)
+    return spots_of(x, y, at)

@@ -1,0 +1,31 @@
+"""Turning along the path, and leaning into its curves: degrees that a layer's way adds to its rotation."""
+
+import numpy as np
+
+from deftarc.core.base.arrays import Floats
+from deftarc.core.base.time import FLICKS
+from deftarc.core.document.track import PathTrack
+
+#: A curve is felt this long before and after, in seconds: so that a corner leans in and out instead of twitching.
+FEEL = 0.1
+#: The sideways pull, in px/s², at which a lean of 100 % is 45°.
+PULL = 1000.0
+
+
+def turned(track: PathTrack, times: Floats, along: Floats, lean: Floats) -> Floats:
+    """Degrees (n,) at times (n,) in flicks, for shares (n or 1,) of turning along the path and of leaning.
+
+    The lean is the angle of a body that balances the sideways pull, speed times turning speed, against PULL.
+    """
+    if len(track.points) < 2 or len(track.keys) < 2:
+        return np.zeros(len(times))
+    out = np.zeros(len(times))
+    if along.any():
+        out = out + along * track.headings(times)
+    if lean.any():
+        away = FEEL * FLICKS
+        before, after = times - away, times + away
+        turning = np.deg2rad(track.headings(after) - track.headings(before)) / (2 * FEEL)
+        speed = (track.curve.at(after) - track.curve.at(before)) / (2 * FEEL)
+        out = out + lean * np.rad2deg(np.arctan2(speed * turning, PULL))
+    return np.asarray(out)

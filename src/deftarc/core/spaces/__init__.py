@@ -1,0 +1,1 @@
+"""Measure to value: paths by distance, outlines, colours."""

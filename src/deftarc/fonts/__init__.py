@@ -1,0 +1,1 @@
+"""The shipped faces, and text shaped to outlines with them."""

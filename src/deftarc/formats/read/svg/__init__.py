@@ -1,0 +1,1 @@
+"""SVG read into a drawing."""

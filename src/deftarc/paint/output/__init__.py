@@ -1,0 +1,1 @@
+"""What goes out as a picture or a movie: one file a kind."""

@@ -1,0 +1,1 @@
+"""The painter of stills and movies."""

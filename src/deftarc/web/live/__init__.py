@@ -1,0 +1,1 @@
+"""The live loop: one socket a page, looks in, answers out."""

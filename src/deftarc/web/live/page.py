@@ -1,0 +1,401 @@
+"""What one open page is shown: the answer to a look, with only what changed since the last one.
+
+A look says what the page shows (scene, frame, selection, time axis) and may carry a tentative edit. The same
+same way serves opening, editing, dragging, undo and another window's change: the newest document, perhaps with the
+edit on top, is held by identity against what the page has, and the difference goes out.
+
+While a hand is on the picture the answer may come in two parts: first what lies under the hand, the picture with its
+paths, then what follows from it, lanes, curves and figures. They tell of one state; the first need not wait. Where what
+follows is quickly made, as one answer it is all there sooner: the page lays out and paints itself once.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from time import perf_counter
+from typing import Any, ClassVar
+
+from deftarc.app.keyed import described, keyed_since
+from deftarc.app.snapping import snapped
+from deftarc.app.workshop import Workshop
+from deftarc.core.base import limits
+from deftarc.core.base.arrays import Floats
+from deftarc.core.base.errors import Refusal
+from deftarc.core.changes.keys import still_there
+from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.document.artwork import FreePath
+from deftarc.core.document.properties import PROPERTIES
+from deftarc.core.edit import EditBase, Locked, apply
+from deftarc.core.evaluate import Evaluator, Item, frame_times, has_loose, pose, still
+from deftarc.formats.wire import pack, table_parts
+from deftarc.store.projects import OpenProject
+from deftarc.web.context import fragment, lock_offer
+from deftarc.web.live.answering import Answering, axis_of, folded_of, kind_of
+from deftarc.web.live.lines import changed_lines
+from deftarc.web.look import REDUCING, Look
+from deftarc.web.panels.axis import TimeAxis, ticks
+from deftarc.web.panels.columns import Columns
+from deftarc.web.panels.drawings import drawing_key, drawing_told
+from deftarc.web.panels.figures.panel import Figuring
+from deftarc.web.panels.list.panel import Listing
+from deftarc.web.panels.pair.panel import Pairing, focused
+from deftarc.web.panels.path import MOST_PATHS, path_bar, path_told, segment_rows
+
+#: Fragments that a hand changes at each of its moves, and only in part.
+BY_LINES = {"pair-curves", "figures-key", "figures-segment"}
+#: How much of what is measured last counts in what is expected next.
+SMOOTH = 0.2
+#: Seconds an answer may take for the next one like it to be made at once, while all else waits.
+AT_ONCE = 0.05
+
+
+@dataclass
+class Looking:
+    """One page's view of one project."""
+
+    shop: Workshop
+    project_id: str
+    evaluator: Evaluator = field(init=False)
+    scene_id: str = ""
+    sent_layers: dict[str, Layer] = field(default_factory=dict)
+    #: By layer the item the page has of it: whatever it was composed from, another one is another picture.
+    sent_items: dict[str, Item] = field(default_factory=dict)
+    sent_order: list[str] = field(default_factory=list)
+    sent_head: Scene | None = None
+    listing: Listing = field(default_factory=Listing)
+    stops_kept: dict[str, tuple[Layer, list[int]]] = field(default_factory=dict)
+    keyed_kept: tuple[object, ...] | None = None
+    bar_kept: tuple[object, str] | None = None
+    sent_drawings: set[str] = field(default_factory=set)
+    sent_fragments: dict[str, str] = field(default_factory=dict)
+    ruler: tuple[Any, ...] | None = None
+    paths_kept: dict[str, tuple[Any, str, dict[str, Any] | None]] = field(default_factory=dict)
+    pairing: Pairing = field(default_factory=Pairing)
+    columns: Columns = field(default_factory=Columns)
+    figuring: Figuring = field(default_factory=Figuring)
+    #: How long what follows has taken lately, at moves of a hand on the picture.
+    followed: float = 0.0
+    #: What was looked at last, and how long its whole answer took.
+    looked: tuple[str, str] | None = None
+    took: float = 0.0
+    #: Seconds that may take before the picture goes ahead of it.
+    patience: ClassVar[float] = 0.008
+
+    def __post_init__(self) -> None:
+        self.evaluator = Evaluator(self.shop.materials.shaper.form)
+        self.listing.trouble = lambda layer: self.shop.materials.trouble(layer.artwork)
+
+    def answer(self, look: Look) -> bytes:
+        """The packed answer to a look; a refusal is told in its head, with the last good state left standing."""
+        first, rest = self.begin(look.changed(ahead=False))
+        assert rest is None
+        return first
+
+    def begin(self, look: Look) -> tuple[bytes, Callable[[], bytes] | None]:
+        """The packed answer to a look; or its first part, and what works out the other one."""
+        began = perf_counter()
+        self.looked = None
+        try:
+            answering = self._picture(look)
+            if not (answering.ahead and self.followed > self.patience):
+                return self._timed(answering, began), None
+        except Refusal as refusal:
+            return _refused(look, refusal), None
+        head: dict[str, Any] = {**answering.head, "ahead": True, "fragments": {}}
+        head["columns"], parts = self.columns.answer(answering.names, more=True)
+        first = pack(head, [*answering.blobs, *parts])
+        answering.head = {name: answering.head[name] for name in ("n", "revision", "tentative", "frame")} | {
+            "rest": True
+        }
+        answering.blobs = []
+        spent = perf_counter() - began
+
+        def rest() -> bytes:
+            try:
+                return self._timed(answering, perf_counter() - spent)
+            except Refusal as refusal:
+                return _refused(look, refusal)
+
+        return first, rest
+
+    def _timed(self, answering: Answering, began: float) -> bytes:
+        start = perf_counter()
+        made = self._rest(answering)
+        now = perf_counter()
+        # Smoothed: a single slow answer is no reason to send the next one otherwise.
+        self.followed = self.followed + SMOOTH * (now - start - self.followed) if answering.ahead else 0.0
+        self.looked, self.took = kind_of(answering.look), now - began
+        return made
+
+    def at_once(self, look: Look) -> bool:
+        """Whether the answer will take no time to speak of: the one before, of the same kind, did not."""
+        return self.looked is not None and self.looked == kind_of(look) and self.took < AT_ONCE
+
+    def _picture(self, look: Look) -> Answering:
+        """What a look asks for, and what the page has to be told of the picture and what is drawn over it."""
+        opened = self.shop.projects.open(self.project_id)
+        head: dict[str, Any] = {"n": look.n, "revision": opened.revision, "tentative": look.edit is not None}
+        here = next((scene for scene in opened.project.scenes if scene.id == look.scene), None)
+        if here is None:
+            # Deleted elsewhere, or undone: the page goes on with a scene that there is.
+            here = opened.project.scenes[0]
+            head["gone"] = f"The scene this page showed is gone. This is {here.name}."
+            look = look.changed(scene=here.id, layers=(), keys=(), focus=None, edit=None, axis=None, light=False)
+            head["tentative"] = False
+        if look.fresh or here.id != self.scene_id:
+            self._forget(here.id)
+        if look.edit is None and look.keys:
+            kept = still_there(here, look.keys)
+            if len(kept) < len(look.keys):
+                head["keys"] = [ref.model_dump() for ref in kept]
+                look = look.changed(keys=tuple(kept))
+        frame = min(max(look.frame, 0), here.frames - 1)
+        head["frame"] = frame
+        edit: EditBase | None = look.edit
+        if look.edit is not None and look.snap is not None:
+            table = self.evaluator.table(here, frame_times(here))
+            edit, told = snapped(opened.project, look.edit, look.snap, self.shop.materials, table, frame, look.unit)
+            head["snapped"] = {"told": told, "edit": edit.model_dump(mode="json") if edit is not None else None}
+        project = opened.project if edit is None else apply(opened.project, edit)
+        keys = edit.selects(opened.project, project) if edit is not None else None
+        if keys is not None:
+            head["selects"] = [ref.model_dump() for ref in keys]
+            look = look.changed(keys=tuple(keys))
+        scene = project.scene(look.scene)
+        chosen = next((layer for name in look.layers for layer in scene.layers if layer.id == name), None)
+        answering = Answering(look, opened, project, scene, chosen, frame, edit, head)
+        if not look.light:
+            self._scene_head(head, project, scene)
+            self._table(head, answering.blobs, scene)
+        self._still(answering)
+        if not look.light:
+            self._over_picture(answering)
+        return answering
+
+    def _rest(self, answering: Answering) -> bytes:
+        """What follows from the picture: lanes, curves, figures. Packed, with what of it is not yet sent."""
+        look, scene, chosen, head = answering.look, answering.scene, answering.chosen, answering.head
+        fragments: dict[str, str] = {}
+        if not look.light:
+            opened = answering.opened
+            head["history"] = {"undo": opened.undo, "redo": opened.redo, "steps": opened.cursor}
+            axis = axis_of(look, scene)
+            head["axis"] = {"start": axis.start, "end": axis.end, "width": axis.width}
+            head["folded"] = folded = folded_of(look, scene)
+            listed = self.listing.answer(look, scene, axis, set(folded))
+            if listed is not None:
+                head["lanes"] = listed
+            head["stops"] = self._stops(scene, look.layers)
+            self._ruler(fragments, scene, axis, look.unit)
+            self.pairing.answer(look, scene, axis, chosen, fragments, lambda layer: self._spots(scene, layer))
+            names = answering.names + self.pairing.columns(self.columns, scene, frame_times(scene))
+            pair = self.pairing.head()
+            if pair is not None:
+                head["pair"] = pair
+            head["columns"], parts = self.columns.answer(names)
+            head["good"] = names
+            answering.blobs.extend(parts)
+            self._keyed(head, look, opened, answering.project)
+            self._told(head, answering.edit, opened.project, answering.project)
+            self._tables(fragments, look, scene, chosen)
+        values = self._values(scene, chosen, answering.frame) if chosen is not None else {}
+        eases = self.shop.eases.all()
+        fragments.update(self.figuring.answer(look, answering.project, scene, chosen, answering.frame, values, eases))
+        for frame_of, within in (("pair", ("pair-curves",)), ("figures", ("figures-key", "figures-segment"))):
+            if frame_of in fragments and self.sent_fragments.get(frame_of) != fragments[frame_of]:
+                # A frame drawn anew is empty: what stands in it goes with it, changed or not.
+                for inside in within:
+                    self.sent_fragments.pop(inside, None)
+        head["fragments"] = {
+            name: news for name, html in fragments.items() if (news := self._news(name, html, look)) is not None
+        }
+        return pack(head, answering.blobs)
+
+    def _forget(self, scene_id: str) -> None:
+        self.scene_id = scene_id
+        self.sent_layers.clear()
+        self.sent_items.clear()
+        self.listing.forget()
+        self.sent_fragments.clear()
+        self.sent_drawings.clear()
+        self.sent_order = []
+        self.sent_head = None
+        self.ruler = None
+        self.pairing.forget()
+        self.columns.forget()
+        self.figuring.forget()
+
+    def _news(self, name: str, html: str, look: Look) -> str | None:
+        """What the page has to be told of a fragment; None where it has it."""
+        before = self.sent_fragments.get(name)
+        if before == html:
+            return None
+        self.sent_fragments[name] = html
+        return changed_lines(html, before) if look.edit is not None and name in BY_LINES else html
+
+    def _scene_head(self, head: dict[str, Any], project: Project, scene: Scene) -> None:
+        rate = scene.rate
+        head["project"] = project.name
+        head["rounded"] = project.rounded
+        first, last = scene.play_range or (0, scene.length)
+        head["scene"] = {
+            "id": scene.id, "name": scene.name, "width": scene.width, "height": scene.height, "frames": scene.frames,
+            "flicks": rate.flicks, "rate": rate.per_second, "nominal": rate.nominal, "drops": rate.drops,
+            "background": scene.background, "grid": scene.grid, "guides_locked": scene.guides_locked,
+            "guides": [{"axis": guide.axis, "at": guide.at} for guide in scene.guides],
+            "range": [max(0, -(-first // rate.flicks)), min(scene.frames, -(-last // rate.flicks))],
+            "ranged": scene.play_range is not None,
+        }  # fmt: skip
+        order = [layer.id for layer in scene.layers]
+        changed = [layer for layer in scene.layers if self.sent_layers.get(layer.id) is not layer]
+        if not changed and order == self.sent_order and self.sent_head is not None:
+            return
+        drawings: dict[str, Any] = {}
+        told = []
+        for layer in changed:
+            drawing = self.shop.materials.of_layer(layer)
+            key = drawing_key(layer)
+            if key not in self.sent_drawings:
+                drawings[key] = drawing_told(drawing)
+                self.sent_drawings.add(key)
+            told.append(
+                {"id": layer.id, "name": layer.name, "drawing": key, "hidden": layer.hidden, "locked": layer.locked,
+                 "link": layer.scale_link, "kind": layer.artwork.kind, "parent": layer.parent, "group": layer.group,
+                 "reference": layer.reference, "tag": layer.tag, "shared": layer.link is not None,
+                 "hands": layer.hands_opacity, "start": layer.start,
+                 "trouble": self.shop.materials.trouble(layer.artwork)}
+            )  # fmt: skip
+        head["layers"] = {"order": order, "changed": told, "drawings": drawings}
+
+    def _stops(self, scene: Scene, selected: tuple[str, ...]) -> list[int]:
+        """The frames of keys that stepping goes through: those of what is selected, else of all."""
+        times: set[int] = set()
+        chosen = set(selected)
+        for layer in scene.layers:
+            if chosen and layer.id not in chosen:
+                continue
+            kept = self.stops_kept.get(layer.id)
+            if kept is None or kept[0] is not layer:
+                every = {time for track in layer.tracks.values() for time in track.key_times}
+                kept = self.stops_kept[layer.id] = (layer, sorted(every))
+            times.update(kept[1])
+        return sorted({scene.rate.nearest(time) for time in times})
+
+    def _ruler(self, fragments: dict[str, str], scene: Scene, axis: TimeAxis, unit: str) -> None:
+        now = (axis, scene.rate, scene.length, scene.play_range, unit)
+        if self.ruler != now:
+            self.ruler = now
+            first, last = scene.play_range or (0, scene.length)
+            fragments["ruler"] = fragment(
+                "parts/ruler.svg", axis=axis, ticks=ticks(axis, scene.rate, unit), scene=scene, first=first, last=last
+            )
+
+    def _keyed(self, head: dict[str, Any], look: Look, opened: OpenProject, project: Project) -> None:
+        """What *Keying changes* has keyed since it was switched on."""
+        if look.keying_since is None or look.edit is not None:
+            return
+        told = (look.keying_since, opened.revision)
+        if self.keyed_kept is None or self.keyed_kept[0] != told:
+            found = keyed_since(self.shop.projects, self.project_id, look.keying_since)
+            self.keyed_kept = (told, described(project, found, look.unit))
+        head["keyed"] = self.keyed_kept[1]
+
+    def _table(self, head: dict[str, Any], blobs: list[bytes], scene: Scene) -> None:
+        if scene.frames * len(scene.layers) * 7 > limits.MAX_TABLE_NUMBERS:
+            raise Refusal("This scene has more frames times layers than a page can play. Make it shorter.")
+        table = self.evaluator.table(scene, frame_times(scene))
+        # An item is made anew exactly when something it comes from changed: the layer, or whoever carries it.
+        changed = {item.layer for item in table.items if self.sent_items.get(item.layer) is not item}
+        head["table"], parts = table_parts(table, 0, changed)
+        blobs.extend(parts)
+        self.sent_items = {item.layer: item for item in table.items}
+        self.sent_layers = {layer.id: layer for layer in scene.layers}
+        self.sent_order = [layer.id for layer in scene.layers]
+        self.sent_head = scene
+
+    def _over_picture(self, answering: Answering) -> None:
+        """What is drawn over the picture of what is selected, and its numbers by frame, in shown units."""
+        look, scene, chosen = answering.look, answering.scene, answering.chosen
+        times = frame_times(scene)
+        if chosen is not None:
+            answering.names = self.columns.of_layer(self.evaluator, scene, chosen, times, look.axes)
+            if look.points and isinstance(chosen.artwork, FreePath):
+                row = pose(chosen, scene.rate.time_of(answering.frame), ("outline",))["outline"]
+                contours = [{"count": len(c.points), "closed": c.closed} for c in chosen.artwork.contours]
+                answering.head["points"] = {"layer": chosen.id, "numbers": row, "contours": contours}
+        answering.names += self._paths(answering.head, look, scene, chosen, times)
+
+    def _paths(self, head: dict[str, Any], look: Look, scene: Scene, chosen: Layer | None, times: Any) -> list[str]:
+        """The paths of what is selected, and by frame where the others of them are and what carries them."""
+        kept, told, names = self.paths_kept, [], []
+        by_id = {layer.id: layer for layer in scene.layers}
+        self.paths_kept = {}
+        for name in dict.fromkeys(look.layers[:MOST_PATHS]):
+            layer = by_id.get(name)
+            track = layer.tracks.get("position") if layer is not None else None
+            if layer is None or track is None:
+                continue
+            before = kept.get(name)
+            # Nobody points at a key while the hand holds something.
+            words = not look.held
+            as_told = f"{look.unit} {scene.rate.flicks} {words}"
+            same = before is not None and before[0] is track and before[1] == as_told
+            path = before[2] if same and before is not None else path_told(scene, layer, look.unit, words)
+            self.paths_kept[name] = (track, as_told, path)
+            if path is None:
+                continue
+            told.append(path)
+            if layer is not chosen:
+                names += self.columns.of_path(self.evaluator, scene, layer, times)
+        head["paths"] = told
+        return names
+
+    def _told(self, head: dict[str, Any], edit: EditBase | None, before: Project, after: Project) -> None:
+        """What a tentative edit that reduces would come to."""
+        if isinstance(edit, REDUCING):
+            head["told"] = [note.text for note in edit.notes(before, after)]
+
+    def _tables(self, fragments: dict[str, str], look: Look, scene: Scene, chosen: Layer | None) -> None:
+        """The bar of the path that is edited, and the table of segments."""
+        if look.path:
+            bar = path_bar(chosen, look.keys, look.path_points) if chosen is not None else None
+            told = (bar, chosen and (chosen.name, chosen.axes_split))
+            if look.edit is None or self.bar_kept is None or self.bar_kept[0] != told:
+                self.bar_kept = (told, fragment("parts/path_bar.html", bar=bar, layer=chosen))
+            fragments["path-bar"] = self.bar_kept[1]
+        if look.segments:
+            lane = focused(look, scene, chosen)
+            layer = scene.layer(lane[0]) if lane else None
+            rows = segment_rows(scene, layer, lane[1], look.unit) if layer is not None and lane else []
+            label = PROPERTIES[lane[1]].label if lane else ""
+            fragments["segments"] = fragment(
+                "parts/segments.html", rows=rows, layer=layer, lane=lane, label=label, unit=look.unit
+            )
+
+    def _values(self, scene: Scene, layer: Layer, frame: int) -> dict[str, tuple[float, ...]]:
+        """What each property shows at a frame: from the table, unless a loose value has its say."""
+        time = scene.rate.time_of(frame)
+        if has_loose(layer, time):
+            return pose(layer, time)
+        values = self.evaluator.values(scene, layer.id, frame_times(scene))
+        return {name: tuple(map(float, rows[min(frame, len(rows) - 1)])) for name, rows in values.items()}
+
+    def _spots(self, scene: Scene, layer: Layer) -> Floats:
+        return self.evaluator.values(scene, layer.id, frame_times(scene))["position"]
+
+    def _still(self, answering: Answering) -> None:
+        """The picture at the frame shown, where values changed but not keyed have their say in it."""
+        scene, frame, head = answering.scene, answering.frame, answering.head
+        time = scene.rate.time_of(frame)
+        if answering.chosen is not None and has_loose(answering.chosen, time):
+            head["pose"] = {"position": list(pose(answering.chosen, time, ("position",))["position"])}
+        loose = {layer.id for layer in scene.layers if has_loose(layer, time)}
+        if loose:
+            # What a loosely changed layer carries goes where it goes.
+            loose |= {x.id for x in scene.layers if any(each.id in loose for each in scene.ancestors(x))}
+            head["still"], parts = table_parts(still(scene, time, self.shop.materials.shaper.form), frame, loose)
+            answering.blobs.extend(parts)
+
+
+def _refused(look: Look, refusal: Refusal) -> bytes:
+    offer = lock_offer(refusal) if isinstance(refusal, Locked) else {}
+    return pack({"n": look.n, "refused": str(refusal), **offer}, [])

@@ -1,0 +1,1 @@
+"""The numbers of what is selected."""

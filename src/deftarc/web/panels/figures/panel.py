@@ -1,0 +1,118 @@
+"""The figures of one page: the chosen layer's numbers, and apart from them its selected key and that key's segment."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+from markupsafe import Markup
+
+from deftarc.core.arrange.axes import position_in
+from deftarc.core.curves.knots import OwnEase
+from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.edit import segments_of
+from deftarc.core.evaluate import has_loose
+from deftarc.fonts.faces import FACES
+from deftarc.web.context import fragment
+from deftarc.web.look import Look
+from deftarc.web.panels.figures.numbers import Row, rows_of, span_figures
+from deftarc.web.panels.figures.segment import EaseChoice, KeyFigures, SegmentFigures, key_figures, segment_figures
+
+
+@lru_cache(maxsize=256)
+def _tiles(choices: tuple[EaseChoice, ...]) -> Markup:
+    """The eases as buttons: the same for most segments, and so drawn once."""
+    return Markup(fragment("parts/ease_tiles.html", choices=choices))
+
+
+@dataclass
+class Figuring:
+    """``shape`` is all that the numbers' panel was last drawn from, but the numbers: the page fills those in itself
+    from its columns, so that while something is dragged the panel mostly stays.
+    """
+
+    shape: tuple[Any, ...] | None = None
+
+    def forget(self) -> None:
+        self.shape = None
+
+    def answer(
+        self,
+        look: Look,
+        project: Project,
+        scene: Scene,
+        chosen: Layer | None,
+        frame: int,
+        values: dict[str, tuple[float, ...]],
+        everywhere: list[OwnEase],
+    ) -> dict[str, str]:
+        """The fragments that are to be drawn again. ``values`` are what each property shows at the frame."""
+        time = scene.rate.time_of(frame)
+        rows: list[Row] = []
+        if chosen is not None and not chosen.artwork.keyable:
+            # What has no look has its motion: numbers of what is selected never hide.
+            look = look.changed(page="motion")
+        if chosen is not None:
+            if look.axes != "parent":
+                values = {**values, **_told_in(look, scene, chosen, values, time)}
+            rows = rows_of(chosen, time, values, look.page, scene.half)
+        key, segment = self._key(look, project, scene, chosen, everywhere)
+        tiles = _tiles(segment.choices) if segment is not None else ""
+        out = {
+            "figures-key": fragment("parts/figures_key.html", key=key, keys=len(look.keys)),
+            "figures-segment": fragment(
+                "parts/figures_segment.html", layer=chosen, key=key, segment=segment, rows=rows, tiles=tiles
+            ),
+        }
+        span = span_figures(scene, chosen, look.unit) if chosen is not None else None
+        shape = (
+            chosen and (chosen.id, chosen.name, chosen.artwork, chosen.parent, chosen.scale_link, chosen.link),
+            [(row.label, row.properties, row.state, row.hint, row.colour) for row in rows], span, look.page, look.axes,
+            len(look.layers), look.points,
+        )  # fmt: skip
+        if (
+            (look.edit is not None or look.light)
+            and shape == self.shape
+            and chosen is not None
+            and not has_loose(chosen, time)
+        ):
+            return out
+        self.shape = shape
+        panel = fragment(
+            "parts/figures.html", project=project, scene=scene, layer=chosen, rows=rows, several=len(look.layers),
+            frame=frame, page=look.page, axes=look.axes,
+            carrier=scene.layer(chosen.parent) if chosen is not None and chosen.parent else None,
+            faces=FACES.values(), points=look.points, span=span,
+            taken=chosen and sum(1 for s in project.scenes for x in s.layers if x.link and x.link == chosen.link),
+        )  # fmt: skip
+        # The panel first: the key's figures stand in it.
+        return {"figures": panel, **out}
+
+    def _key(
+        self, look: Look, project: Project, scene: Scene, chosen: Layer | None, everywhere: list[OwnEase]
+    ) -> tuple[KeyFigures | None, SegmentFigures | None]:
+        """The first selected key of the chosen layer, and the segment that the selection means."""
+        if chosen is None:
+            return None, None
+        ref = next((ref for ref in look.keys if ref.layer == chosen.id), None)
+        if ref is None or ref.property not in chosen.properties:
+            return None, None
+        times = chosen.track(ref.property).key_times
+        if ref.time not in times:
+            return None, None
+        index = times.index(ref.time)
+        selected = {r.time for r in look.keys if (r.layer, r.property) == (ref.layer, ref.property)}
+        own = [*(("project", ease) for ease in project.eases), *(("everywhere", ease) for ease in everywhere)]
+        return (
+            key_figures(scene, chosen, ref.property, index, look.unit),
+            segment_figures(scene, chosen, ref.property, segments_of(times, selected), index, own),
+        )
+
+
+def _told_in(
+    look: Look, scene: Scene, layer: Layer, values: dict[str, tuple[float, ...]], time: int
+) -> dict[str, tuple[float, ...]]:
+    """The position told in the axes that are asked for, as one property or as two."""
+    if not layer.axes_split:
+        return {"position": position_in(scene, layer, values["position"], look.axes, time)}
+    x, y = position_in(scene, layer, (*values["position_x"], *values["position_y"]), look.axes, time)
+    return {"position_x": (x,), "position_y": (y,)}

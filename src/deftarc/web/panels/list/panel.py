@@ -1,0 +1,144 @@
+"""The list in When as a page knows it: which rows it shows, and the HTML of those that are new to it."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+from deftarc.core.arrange.family import members
+from deftarc.core.document import Layer, Scene
+from deftarc.web.context import fragment
+from deftarc.web.look import Look
+from deftarc.web.panels.axis import TimeAxis
+from deftarc.web.panels.bead import MOST_WHOLE
+from deftarc.web.panels.list.lanes import lane, layer_row
+from deftarc.web.panels.list.rows import Spot, in_view, rows_of_list, window_for
+
+
+@dataclass
+class Listing:
+    """What one page has been sent of its list. Rows are kept by what they were drawn from."""
+
+    drawn: dict[str, tuple[tuple[Any, ...], str]] = field(default_factory=dict)
+    #: Lanes that were drawn bare while a hand dragged: once it lets go they are drawn whole.
+    bare: set[str] = field(default_factory=set)
+    sent: dict[str, str] = field(default_factory=dict)
+    before: tuple[Any, ...] | None = None
+    rows: tuple[tuple[Any, ...], tuple[Layer, ...], list[Spot]] | None = None
+    about: tuple[Any, ...] | None = None
+    seen: dict[str, Spot] = field(default_factory=dict)
+    #: Why a layer's artwork is not drawn, or not all of it; empty where it is.
+    trouble: Callable[[Layer], str] = lambda layer: ""
+
+    def forget(self) -> None:
+        self.drawn.clear()
+        self.bare.clear()
+        self.sent.clear()
+        self.seen = {}
+        self.before = self.rows = self.about = None
+
+    def answer(self, look: Look, scene: Scene, axis: TimeAxis, folded: set[str]) -> dict[str, Any] | None:
+        """The rows in view by id and place, with the HTML of those that changed; None where nothing did."""
+        rows = self._rows(look, scene, folded)
+        window, moved = window_for(rows, look.window, look.reveal)
+        seen = in_view(rows, window)
+        selected = set(look.layers)
+        html: dict[str, str] = {}
+        # What rows hang on besides layers: from one move of a hand to the next it stays, and so do most rows.
+        told = (axis, look.unit, selected, folded, look.focus, scene.length, scene.rate)
+        about = None if look.edit is None else told
+        stay = self.seen if about is not None and about == self.about else {}
+        self.about, self.seen = about, {spot.id: spot for spot in seen}
+        for spot in seen:
+            if stay.get(spot.id) is spot and spot.layer.parent is None and not spot.layer.group:
+                continue
+            text = self._drawn(spot, look, scene, axis, selected, folded)
+            if self.sent.get(spot.id) != text:
+                html[spot.id] = self.sent[spot.id] = text
+        here = {spot.id for spot in seen}
+        self.sent = {name: text for name, text in self.sent.items() if name in here}
+        if len(self.drawn) > 4 * len(rows) + 400:
+            self.drawn = {name: kept for name, kept in self.drawn.items() if name in here}
+        height = rows[-1].top + rows[-1].height if rows else 0
+        places = [[spot.id, spot.top] for spot in seen]
+        whole = (height, places, bool(scene.layers))
+        if not html and not moved and whole == self.before:
+            return None
+        self.before = whole
+        empty = "" if rows else fragment("parts/no_rows.html", scene=scene, filters=look.filters)
+        return {"height": height, "rows": places, "html": html, "scroll": window.top if moved else None, "empty": empty}
+
+    def _rows(self, look: Look, scene: Scene, folded: set[str]) -> list[Spot]:
+        """The rows of the list: those of before, where layers only differ in what does not place them."""
+        asked = (look.opened, look.filters, look.lane_height, look.layers if look.filters.selected else (), folded)
+        kept = self.rows
+        if kept is not None and kept[0] == asked and len(kept[1]) == len(scene.layers):
+            changed = {b.id: b for a, b in zip(kept[1], scene.layers, strict=True) if a is not b}
+            if all(a is b or _placed_alike(a, b) for a, b in zip(kept[1], scene.layers, strict=True)):
+                rows = [
+                    replace(spot, layer=changed[spot.layer.id]) if spot.layer.id in changed else spot
+                    for spot in kept[2]
+                ] if changed else kept[2]  # fmt: skip
+                self.rows = (asked, scene.layers, rows)
+                return rows
+        rows = rows_of_list(scene, folded, look.opened, set(look.layers), look.filters, look.lane_height)
+        self.rows = (asked, scene.layers, rows)
+        return rows
+
+    def _drawn(self, spot: Spot, look: Look, scene: Scene, axis: TimeAxis, selected: set[str], folded: set[str]) -> str:
+        layer, name = spot.layer, spot.name
+        chosen = layer.id in selected
+        if name is None:
+            shut = layer.id in folded
+            # What a group's row tells hangs on what is inside, a carried one's on who carries it.
+            about: tuple[object, ...] = tuple(members(scene, layer.id)) if layer.group else ()
+            about += (self.trouble(layer),)
+            if layer.parent is not None:
+                about += (scene.layer(layer.parent).name,)
+            key: tuple[Any, ...] = (layer, about, axis, chosen, shut, spot.depth, scene.length, scene.rate, look.unit)
+        else:
+            focus = bool(look.focus and look.focus.layer == layer.id and look.focus.property == name)
+            about = (layer.name, layer.tag)
+            key = (layer.track(name), about, axis, chosen, focus, spot.depth, spot.height, scene.rate, look.unit)
+        kept = self.drawn.get(spot.id) if look.edit is not None or spot.id not in self.bare else None
+        if kept is not None and _same(kept[0], key):
+            return kept[1]
+        if kept is not None and name is None and kept[0][1:] == key[1:] and _told_alike(kept[0][0], layer):
+            self.drawn[spot.id] = (key, kept[1])
+            return kept[1]
+        if name is None:
+            row = layer_row(scene, layer, spot.depth, axis, chosen, layer.id in folded, look.unit, self.trouble(layer))
+            html = fragment("parts/row_layer.html", row=row, axis=axis)
+        else:
+            made = lane(scene, layer, name, spot.depth, axis, spot.height, bool(key[4]), look.unit)
+            times = None
+            self.bare.discard(spot.id)
+            if look.edit is not None and len(made.beads) > MOST_WHOLE:
+                times = {ref.time for ref in look.keys if (ref.layer, ref.property) == (layer.id, name)}
+                self.bare.add(spot.id)
+            html = fragment("parts/row_lane.html", lane=made, axis=axis, selected=chosen, chosen=times)
+        self.drawn[spot.id] = (key, html)
+        return html
+
+
+def _placed_alike(one: Layer, other: Layer) -> bool:
+    """Whether two states of a layer have the same rows at the same places."""
+    return (
+        (one.id, one.name, one.parent, one.group) == (other.id, other.name, other.parent, other.group)
+        and one.keyed == other.keyed
+        and one.properties == other.properties
+    )
+
+
+def _told_alike(one: Layer, other: Layer) -> bool:
+    """Whether a layer's own row tells the same of two states of it: they differ in values at most, not in keys."""
+    if one.changed(tracks=other.tracks) != other or one.tracks.keys() != other.tracks.keys():
+        return False
+    return all(track is other.tracks[name] or track.key_times == other.tracks[name].key_times
+               for name, track in one.tracks.items())  # fmt: skip
+
+
+def _same(one: tuple[Any, ...], other: tuple[Any, ...]) -> bool:
+    """The layer or track that comes first, and those about it, by identity; the rest by value."""
+    if one[0] is not other[0] or len(one[1]) != len(other[1]) or one[2:] != other[2:]:
+        return False
+    return all(a is b or (not isinstance(a, Layer) and a == b) for a, b in zip(one[1], other[1], strict=True))

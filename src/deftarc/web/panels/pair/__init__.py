@@ -1,0 +1,1 @@
+"""The value and the speed curve, one above the other."""

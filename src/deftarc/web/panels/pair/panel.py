@@ -1,0 +1,179 @@
+"""Which curves the pair of one page shows, and what is sent of them: only what differs from what it has."""
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from deftarc.core.base.arrays import Floats
+from deftarc.core.document import Layer, Scene
+from deftarc.core.document.properties import PROPERTIES
+from deftarc.core.document.track import AnyTrack
+from deftarc.core.document.units import Units
+from deftarc.web.context import fragment
+from deftarc.web.look import Focus, Look
+from deftarc.web.panels.axis import TimeAxis, ValueAxis
+from deftarc.web.panels.columns import Columns
+from deftarc.web.panels.pair.curves import ByFrame, scaled
+from deftarc.web.panels.pair.frame import COLOURS, MOST_LISTED, Axes, Drawn, LaneId, Listed, Pair, pair_of
+
+#: So many curves have their numbers read at every frame.
+MOST_READ = 8
+
+
+def focused(look: Look, scene: Scene, chosen: Layer | None) -> LaneId | None:
+    """The main curve: the lane asked for, else the chosen layer's first keyed property, else the first pinned."""
+    if look.focus is not None and _keyed(scene, look.focus):
+        return look.focus.layer, look.focus.property
+    if chosen is not None and chosen.keyed:
+        return chosen.id, next(iter(chosen.keyed))
+    pinned = next((each for each in look.pair.pinned if _keyed(scene, each)), None)
+    return (pinned.layer, pinned.property) if pinned else None
+
+
+def _keyed(scene: Scene, lane: Focus) -> bool:
+    layer = next((layer for layer in scene.layers if layer.id == lane.layer), None)
+    return layer is not None and lane.property in layer.keyed
+
+
+def listed(look: Look, scene: Scene, main: LaneId | None) -> list[Listed]:
+    """The curves of the gutter: the main one, the keyed lanes of what is selected, and those pinned or laid over."""
+    asked = look.pair
+    order: dict[LaneId, None] = {}
+    if main is not None:
+        order[main] = None
+    by_id = {layer.id: layer for layer in scene.layers}
+    for layer_id in look.layers:
+        if layer_id in by_id:
+            for name in by_id[layer_id].keyed:
+                order[(layer_id, name)] = None
+    for lane in (*asked.pinned, *asked.shown):
+        if _keyed(scene, lane):
+            order[(lane.layer, lane.property)] = None
+    with_keys = {(ref.layer, ref.property) for ref in look.keys}
+    on = {main, *with_keys, *map(_id, asked.pinned), *map(_id, asked.shown)} - set(map(_id, asked.hidden))
+    if asked.alone is not None and _id(asked.alone) in order:
+        on = {_id(asked.alone)}
+    pinned = set(map(_id, asked.pinned))
+    tints = {_id(each): each.colour for each in asked.colours}
+    out = []
+    several = len({layer for layer, _ in order}) > 1
+    for n, lane_id in enumerate(list(order)[:MOST_LISTED]):
+        layer_id, name = lane_id
+        label = PROPERTIES[name].label
+        out.append(
+            Listed(
+                layer_id,
+                name,
+                label,
+                by_id[layer_id].name if several else "",
+                tints.get(lane_id, 0 if lane_id == main else 1 + (n - 1) % COLOURS),
+                lane_id == main,
+                lane_id in on,
+                lane_id in pinned,
+            )
+        )
+    return out
+
+
+def _id(lane: Focus) -> LaneId:
+    return lane.layer, lane.property
+
+
+@dataclass
+class Pairing:
+    """What one page's pair was last drawn from, and its axes while something is dragged."""
+
+    kept: tuple[object, dict[LaneId, Axes]] | None = None
+    seen: tuple[Any, ...] | None = None
+    pair: Pair | None = None
+    #: What the frame around the curves was last drawn from.
+    frame: tuple[Any, ...] | None = None
+
+    def answer(
+        self,
+        look: Look,
+        scene: Scene,
+        axis: TimeAxis,
+        chosen: Layer | None,
+        fragments: dict[str, str],
+        by_frame: ByFrame,
+    ) -> Pair | None:
+        """The pair for a look; its fragments are added where they have to be drawn again."""
+        main = focused(look, scene, chosen)
+        rows = listed(look, scene, main)
+        shown = [(scene.layer(row.layer), row.property) for row in rows if row.shown]
+        spot = (look.pair_height, tuple((layer.id, name) for layer, name in shown), look.pair)
+        # While something is dragged the axes stay; a tolerance that is tried is no drag, and may need others.
+        kept = self.kept[1] if look.held and self.kept is not None and self.kept[0] == spot else None
+        tracks = [layer.track(name) for layer, name in shown]
+        facts = (axis, look.pair_height, look.pair, kept is None, look.unit, look.keys, rows, scene.play_range,
+                 scene.rate, scene.length,
+                 [layer.name for layer, _ in shown], chosen and chosen.name)  # fmt: skip
+        if self.seen is not None and self.seen[1] == facts and _same(tracks, self.seen[0]):
+            # What is dragged has nothing to do with it: nothing to draw again.
+            return self.pair
+        pair = pair_of(scene, shown, axis, look.pair_height, look.pair, kept, look.unit, look.keys, rows, by_frame)
+        self.seen, self.pair = (tracks, facts), pair
+        if pair is not None and kept is None:
+            self.kept = (spot, pair.axes)
+        frame = pair and (
+            pair.width, pair.height, pair.value_axis, pair.speed_axis, pair.title, pair.about, pair.speed_unit,
+            pair.fit,
+            pair.flat, pair.single, [thin.name for thin in pair.main.thin],
+        )  # fmt: skip
+        told = (frame, rows, chosen and chosen.name)
+        if self.frame != told:
+            self.frame = told
+            fragments["pair"] = fragment(
+                "parts/pair.html", pair=pair, axis=axis, height=look.pair_height, layer=chosen, rows=rows
+            )
+        if pair is not None:
+            fragments["pair-curves"] = fragment("parts/pair_curves.svg", pair=pair)
+        return pair
+
+    def forget(self) -> None:
+        self.kept = self.seen = self.pair = self.frame = None
+
+    def columns(self, columns: Columns, scene: Scene, times: Any) -> list[str]:
+        """Columns of measure and speed by frame of each curve shown, in shown units; the main one's is “pair”."""
+        names = []
+        for drawn in self.pair.curves[:MOST_READ] if self.pair is not None else ():
+            track = scene.layer(drawn.layer).track(drawn.property)
+            units, factor = drawn.units, drawn.factor
+            name = "pair" if drawn.main else f"pair {drawn.layer} {drawn.property}"
+
+            def read(track: AnyTrack = track, units: Units = units, factor: float = factor) -> Floats:
+                curve = scaled(track.curve, units.factor)
+                measure, speed = curve.at_and_speed(times)
+                return np.stack([measure, speed * factor], axis=1)
+
+            columns.of_curve(name, (track, scene.rate, len(times)), read)
+            names.append(name)
+        return names
+
+    def head(self) -> dict[str, Any] | None:
+        """What gestures need to know of the curves: their axes and units."""
+        if self.pair is None:
+            return None
+        return {
+            **_told(self.pair.main), "fit": self.pair.fit, "split": self.pair.split, "height": self.pair.height,
+            "curves": [_told(drawn) for drawn in self.pair.curves],
+        }  # fmt: skip
+
+
+def _told(drawn: Drawn) -> dict[str, Any]:
+    return {
+        "value": _scale(drawn.value_axis), "speed": _scale(drawn.speed_axis), "layer": drawn.layer,
+        "property": drawn.property, "factor": drawn.units.factor, "unit": drawn.units.value,
+        "speed_unit": drawn.units.speed, "speed_factor": drawn.units.factor * drawn.factor,
+        "growth": drawn.units.growth, "title": drawn.title,
+    }  # fmt: skip
+
+
+def _scale(axis: ValueAxis) -> dict[str, float]:
+    return {"low": axis.low, "high": axis.high, "top": axis.top, "height": axis.height}
+
+
+def _same(one: list[Any], other: list[Any]) -> bool:
+    return len(one) == len(other) and all(a is b for a, b in zip(one, other, strict=True))
