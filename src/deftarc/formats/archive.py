@@ -22,6 +22,7 @@ from pydantic_core import from_json
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Layer, Project, assets_of
+from deftarc.core.document.upgrade import format_of, upgraded_layer, upgraded_project
 from deftarc.core.edit import sentence
 from deftarc.fonts.shaping import AssetReader
 from deftarc.formats.asset_kinds import FONT, PICTURES, Wanted, pictures_in, refuse_wrong, wanted_by_project
@@ -136,9 +137,17 @@ def read_project(data: bytes) -> ProjectFile:
 
 def read_document(data: bytes) -> Project:
     try:
-        return Project.model_validate_json(data)
+        return Project.model_validate(upgraded_project(from_json(data, allow_inf_nan=False)))
     except ValidationError as error:
         raise Refusal(f"This project file does not keep the format: {sentence(error)}.") from None
+    except ValueError as error:
+        raise _no_json(error) from None
+
+
+def _no_json(error: ValueError) -> Refusal:
+    if isinstance(error, Refusal):
+        return error
+    return Refusal("This project file does not keep the format: its project.json is no JSON.")
 
 
 def document_by_layers(data: bytes, keep: Callable[[Layer], None]) -> Project:
@@ -149,6 +158,7 @@ def document_by_layers(data: bytes, keep: Callable[[Layer], None]) -> Project:
         told: Any = from_json(data, allow_inf_nan=False)
         if not isinstance(told, dict):
             raise Refusal("This project file does not keep the format: it is no project.")
+        since = format_of(told)
         scenes = told.get("scenes")
         if not isinstance(scenes, list) or len(scenes) > limits.MAX_SCENES:
             return read_document(data)
@@ -157,16 +167,14 @@ def document_by_layers(data: bytes, keep: Callable[[Layer], None]) -> Project:
             if not isinstance(rows, list) or len(rows) > limits.MAX_LAYERS:
                 continue
             for k in range(len(rows)):
-                layer = Layer.model_validate(rows[k])
+                layer = Layer.model_validate(upgraded_layer(rows[k], since))
                 keep(layer)
                 rows[k] = layer.changed(tracks={})
-        return Project.model_validate(told)
+        return Project.model_validate(upgraded_project(told))
     except ValidationError as error:
         raise Refusal(f"This project file does not keep the format: {sentence(error)}.") from None
     except ValueError as error:
-        if isinstance(error, Refusal):
-            raise
-        raise Refusal("This project file does not keep the format: its project.json is no JSON.") from None
+        raise _no_json(error) from None
 
 
 @dataclass

@@ -3,12 +3,14 @@
 from functools import lru_cache
 
 from pydantic import ValidationError
+from pydantic_core import from_json
 
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Layer
 from deftarc.core.document.artwork import Artwork, Carrier, FreePath, Logo, Painted, Picture, Text
 from deftarc.core.document.drawing import Bitmap, Drawing, Shape, Solid, Stroke, checked
 from deftarc.core.document.outlines import outline_of
+from deftarc.core.document.upgrade import format_of, upgrade
 from deftarc.core.spaces.outline import Outline
 from deftarc.fonts.shaping import AssetReader, Shaper
 
@@ -108,8 +110,14 @@ class Materials:
 def parse_drawing(data: bytes) -> Drawing:
     """A logo's kept drawing, checked anew: it may have come in a project file."""
     try:
-        return checked(Drawing.model_validate_json(data))
-    except ValidationError:
+        told = from_json(data, allow_inf_nan=False)
+        since = format_of(told)
+        if isinstance(told, dict):
+            told.pop("format", None)
+        return checked(Drawing.model_validate(upgrade("drawing", told, since)))
+    except (ValidationError, ValueError) as error:
+        if isinstance(error, Refusal):
+            raise
         raise Refusal("A logo of this project is damaged. Bring its SVG in again.") from None
 
 

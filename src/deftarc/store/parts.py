@@ -21,6 +21,7 @@ import orjson
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.keys import KeyBase
 from deftarc.core.document.soundness import row_adapter
+from deftarc.core.document.upgrade import FORMAT
 from deftarc.core.spaces.points import PathPoint
 
 #: Hands over a part's body by its hash; LookupError where there is none.
@@ -243,7 +244,7 @@ class Writer:
         """What stands for a row in the text of what has it, and the parts it names."""
         if not _long(rows):
             return orjson.Fragment(_row_text(rows)), []
-        parts = [self._known(each) or self._make(each, _row_text(each)) for each in stretches(rows)]
+        parts = [self._known(each) or self._make(each, _stretch_text(_row_text(each))) for each in stretches(rows)]
         return {"parts": [part.name for part in parts]}, parts
 
     def _track(self, track: Any) -> Known:
@@ -263,7 +264,8 @@ class Writer:
         found = self._known(artwork)
         if found is None:
             text = artwork.model_dump_json(exclude_defaults=True).encode()
-            found = self._make(artwork, text, inline=len(text) <= LONG_ARTWORK)
+            inline = len(text) <= LONG_ARTWORK
+            found = self._make(artwork, text if inline else b'{"format":%d,' % FORMAT + text[1:], inline=inline)
         return found
 
     def layer(self, layer: Layer) -> Known:
@@ -271,7 +273,7 @@ class Writer:
         if found is None:
             told = layer.model_dump(mode="json", exclude_defaults=True, exclude={"tracks", "artwork"})
             artwork = self._artwork(layer.artwork)
-            told["id"] = layer.id
+            told |= {"format": FORMAT, "id": layer.id}
             told["artwork"] = orjson.Fragment(artwork.text) if artwork.text else {"part": artwork.name}
             tracks = {name: self._track(track) for name, track in layer.tracks.items()}
             if tracks:
@@ -289,14 +291,14 @@ class Writer:
         if len(names) > SHORT:
             parts = []
             for each in stretches(names):
-                text = orjson.dumps(each)
+                text = _stretch_text(orjson.dumps(each))
                 parts.append(named(text))
                 size += len(text)
                 if self.index.named(parts[-1]) is None:
                     self.bodies[parts[-1]] = zlib.compress(text, 6)
                     self.made.append(Known(_Names(each), parts[-1], len(text)))
             names = {"parts": parts}
-        return self._make(scene, orjson.dumps({**told, "id": scene.id, "layers": names}), size)
+        return self._make(scene, orjson.dumps({"format": FORMAT, **told, "id": scene.id, "layers": names}), size)
 
     def root(self, project: Project, scenes: Iterable[Known]) -> Known:
         """A document's root, from its head and the parts of its scenes."""
@@ -321,6 +323,14 @@ class _Names:
     """A stretch of a scene's layers, by their parts' names."""
 
     names: tuple[str, ...]
+
+
+#: How the text of a stretch begins; ``}`` ends it.
+STRETCH = b'{"format":%d,"rows":' % FORMAT
+
+
+def _stretch_text(rows: bytes) -> bytes:
+    return STRETCH + rows + b"}"
 
 
 def _row_text(rows: tuple[Any, ...]) -> bytes:

@@ -18,8 +18,9 @@ from deftarc.core.document import KINDS, Carrier, Layer, Project, Scene
 from deftarc.core.document.artwork import Artwork
 from deftarc.core.document.keys import BlendKey, NumberKey, PathKey
 from deftarc.core.document.soundness import row_adapter, sound
+from deftarc.core.document.upgrade import FORMAT, What, format_of, upgrade, upgraded_track
 from deftarc.core.spaces.points import PathPoint
-from deftarc.store.parts import Known, PartIndex, PartReader, named, text_of
+from deftarc.store.parts import STRETCH, Known, PartIndex, PartReader, named, text_of
 
 log = logging.getLogger(__name__)
 #: What a part that is not what it should be can raise; a Refusal is a ValueError, too.
@@ -48,8 +49,12 @@ class Reading:
             return found.thing
         text = self.text(root)
         data = orjson.loads(text)
+        since = format_of(data)
+        data = upgrade("project", data, since)
+        for kept in data.get("shelf", ()) if since != FORMAT else ():
+            kept["artwork"] = upgrade("artwork", kept["artwork"], since)
         scenes = [self.scene(name) for name in data["scenes"]]
-        project = Project(**{**data, "scenes": tuple(scene.thing for scene in scenes)})
+        project = Project(**{**data, "format": FORMAT, "scenes": tuple(scene.thing for scene in scenes)})
         self._remember(project, root, len(text) + sum(scene.size for scene in scenes))
         return project
 
@@ -59,6 +64,8 @@ class Reading:
             return found
         text = self.text(name)
         data = orjson.loads(text)
+        data = upgrade("scene", data, format_of(data))
+        data.pop("format", None)
         names, size = layer_names(data, self.text)
         known = self.index.named
         layers = [known(each) or self.layer(each) for each in names]
@@ -79,8 +86,11 @@ class Reading:
         try:
             text = self.text(name)
             data = orjson.loads(text)
-            artwork = self._artwork(data["artwork"])
-            tracks = {key: self._track(told) for key, told in data.get("tracks", {}).items()}
+            since = format_of(data)
+            data = upgrade("layer", data, since)
+            data.pop("format", None)
+            artwork = self._artwork(data["artwork"], since)
+            tracks = {key: self._track(told, since) for key, told in data.get("tracks", {}).items()}
             head = Layer(**{**data, "artwork": Carrier(), "tracks": {}})
             layer = head.changed(artwork=artwork.thing, tracks={key: track.thing for key, track in tracks.items()})
             size = sum(track.size - len(track.text) for track in tracks.values())
@@ -90,27 +100,39 @@ class Reading:
             log.error("layer part %s cannot be read: %s", name, error)
             return self._remember(stand_in(name, text), name, len(text))
 
-    def _artwork(self, told: dict[str, Any]) -> Known:
+    def _inline(self, thing: Any, since: int, size: int, text: bytes, parts: tuple[Known, ...] = ()) -> Known:
+        """What lies in the text of what has it. In an older format it is not remembered: it will be written anew."""
+        name = named(text)
+        return self._remember(thing, name, size, text, parts) if since == FORMAT else Known(thing, name, size, text)
+
+    def _artwork(self, told: dict[str, Any], since: int) -> Known:
         part = told.get("part")
-        text = orjson.dumps(told) if part is None else b""
-        name = named(text) if part is None else str(part)
-        found = self.index.named(name)
+        if part is not None:
+            found = self.index.named(str(part))
+            if found is None:
+                whole = self.text(str(part))
+                data = orjson.loads(whole)
+                data = upgrade("artwork", data, format_of(data))
+                data.pop("format", None)
+                found = self._remember(_ARTWORK.validate_python(data), str(part), len(whole))
+            return found
+        text = orjson.dumps(told)
+        found = self.index.named(named(text)) if since == FORMAT else None
         if found is None:
-            whole = text or self.text(name)
-            artwork = _ARTWORK.validate_json(whole)
-            found = self._remember(artwork, name, len(whole), text)
+            artwork = _ARTWORK.validate_python(upgrade("artwork", told, since))
+            found = self._inline(artwork, since, len(text), text)
         return found
 
-    def _track(self, told: dict[str, Any]) -> Known:
+    def _track(self, told: dict[str, Any], since: int) -> Known:
         text = orjson.dumps(told)
-        name = named(text)
-        found = self.index.named(name)
+        found = self.index.named(named(text)) if since == FORMAT else None
         if found is None:
+            told = upgraded_track(told, since)
             kind, all_parts, rows = told["kind"], list[Known](), dict[str, Any]()
-            entries: dict[str, Any] = {"keys": _KEYS[kind], **({"points": PathPoint} if kind == "path" else {})}
+            entries: dict[What, Any] = {"keys": _KEYS[kind], **({"points": PathPoint} if kind == "path" else {})}
             for row, entry in entries.items():
                 if isinstance(told.get(row), dict):
-                    parts = [self._stretch(part, entry) for part in told[row]["parts"]]
+                    parts = [self._stretch(part, row, entry) for part in told[row]["parts"]]
                     rows[row] = tuple(chain.from_iterable(part.thing for part in parts))
                     all_parts += parts
                 elif row in told:
@@ -122,15 +144,25 @@ class Reading:
             if told.get("closed") is True:
                 rows["closed"] = True
             size = len(text) + sum(part.size for part in all_parts)
-            found = self._remember(sound(head.changed(**rows)), name, size, text, tuple(all_parts))
+            found = self._inline(sound(head.changed(**rows)), since, size, text, tuple(all_parts))
         return found
 
-    def _stretch(self, name: str, entry: type) -> Known:
+    def _stretch(self, name: str, row: What, entry: type) -> Known:
         found = self.index.named(name)
         if found is None:
             text = self.text(name)
-            found = self._remember(row_adapter(entry).validate_json(text), name, len(text))
+            if text.startswith(STRETCH):
+                rows = row_adapter(entry).validate_json(text[len(STRETCH) : -1])
+            else:
+                rows = row_adapter(entry).validate_python(rows_of(row, text))
+            found = self._remember(rows, name, len(text))
         return found
+
+
+def rows_of(what: What, text: bytes) -> Any:
+    """The rows of a stretch as they are written now; in the first format a stretch was its rows alone."""
+    data = orjson.loads(text)
+    return upgrade(what, data["rows"] if isinstance(data, dict) else data, format_of(data))
 
 
 def layer_names(data: dict[str, Any], text: "Any") -> tuple[list[str], int]:
@@ -139,7 +171,7 @@ def layer_names(data: dict[str, Any], text: "Any") -> tuple[list[str], int]:
     if isinstance(told, list):
         return told, 0
     texts = [text(part) for part in told["parts"]]
-    return [name for each in texts for name in orjson.loads(each)], sum(map(len, texts))
+    return [name for each in texts for name in rows_of("names", each)], sum(map(len, texts))
 
 
 def is_stand_in(layer: Layer) -> bool:
@@ -170,8 +202,9 @@ def _held_together(layers: list[Layer]) -> tuple[Layer, ...]:
 def children(text: bytes) -> list[str]:
     """The names of the parts that a part names itself."""
     data = orjson.loads(text)
-    if isinstance(data, list):
-        return [each for each in data if isinstance(each, str)]
+    rows = data.get("rows") if isinstance(data, dict) else data
+    if isinstance(rows, list):
+        return [each for each in rows if isinstance(each, str)]
     out: list[str] = list(data.get("scenes", ()))
     told = data.get("layers", ())
     out += told["parts"] if isinstance(told, dict) else told
@@ -191,7 +224,11 @@ def as_it_lies(root: str, reader: PartReader) -> tuple[dict[str, Any], list[str]
 
     def part(name: str, what: str) -> Any:
         try:
-            return orjson.loads(text_of(reader(name), name))
+            data = orjson.loads(text_of(reader(name), name))
+            # The document says its format once, unless a part of it was kept in another one.
+            if isinstance(data, dict) and name != root and data.get("format") == FORMAT:
+                del data["format"]
+            return data
         except (*UNREADABLE, Refusal):
             lost.append(what)
             return None
@@ -199,9 +236,10 @@ def as_it_lies(root: str, reader: PartReader) -> tuple[dict[str, Any], list[str]
     def rows(told: Any, what: str) -> Any:
         if not isinstance(told, dict):
             return told
-        return [each for name in told["parts"] for each in part(name, what) or ()]
+        read = [part(name, what) or () for name in told["parts"]]
+        return [each for one in read for each in (one["rows"] if isinstance(one, dict) else one)]
 
-    document = part(root, "the project itself") or {"name": "Damaged", "scenes": []}
+    document = part(root, "the project itself") or {"format": FORMAT, "name": "Damaged", "scenes": []}
     scenes = []
     for scene_name in document.get("scenes", ()):
         scene = part(scene_name, "a scene")

@@ -12,6 +12,7 @@ from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Layer, Logo, Picture, Project, Scene, Text
 from deftarc.core.document.outlines import outline_of
+from deftarc.core.document.upgrade import FORMAT
 from deftarc.demo import build
 from deftarc.fonts.faces import FACES
 from deftarc.fonts.shaping import Shaper
@@ -98,7 +99,7 @@ def test_the_schema_describes_what_is_written():
     schema = Project.model_json_schema()
     written = json.loads(project(gull()).model_dump_json(exclude_defaults=True))
     assert set(written) <= set(schema["properties"])
-    assert schema["properties"]["format"]["const"] == 1
+    assert schema["properties"]["format"]["const"] == FORMAT
 
 
 def rezipped(change):

@@ -1,6 +1,6 @@
 """The frozen base of every document model, and the checked scalar types they share."""
 
-from typing import Annotated, Any, Self, cast
+from typing import Annotated, Any, ClassVar, Self, cast
 
 from pydantic import (
     BaseModel,
@@ -40,20 +40,29 @@ class Frozen(BaseModel):
         return cast(Self, type(self).model_construct(**{**kept, **fields}))
 
 
-class Kinded(Frozen):
-    """A member of a family told apart by its ``kind``, which is written out even where defaults are left out."""
+class Told(Frozen):
+    """A model some of whose fields are written out even where they have their default, which is left out otherwise."""
+
+    #: The names of those fields.
+    always: ClassVar[tuple[str, ...]] = ()
 
     @classmethod
     def __get_pydantic_json_schema__(cls, core: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
         told = handler.resolve_ref_schema(handler(core))
-        # It is what tells the members of a family apart: always written, and asked for.
-        if "kind" in told.get("properties", {}):
-            told["required"] = sorted({*told.get("required", ()), "kind"})
+        named = [name for name in cls.always if name in told.get("properties", {})]
+        if named:
+            told["required"] = sorted({*told.get("required", ()), *named})
         return told
 
     @model_serializer(mode="wrap")
-    def _with_kind(self, handler: SerializerFunctionWrapHandler) -> dict[str, Any]:
-        return {"kind": getattr(self, "kind", None), **handler(self)}
+    def _told(self, handler: SerializerFunctionWrapHandler) -> dict[str, Any]:
+        return {**{name: getattr(self, name) for name in self.always}, **handler(self)}
+
+
+class Kinded(Told):
+    """A member of a family told apart by its ``kind``, which is always written, and asked for."""
+
+    always: ClassVar[tuple[str, ...]] = ("kind",)
 
 
 Identity = Annotated[str, StringConstraints(pattern=r"^[a-z0-9]{1,24}$")]

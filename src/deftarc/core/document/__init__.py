@@ -15,8 +15,9 @@ from deftarc.core.document.artwork import (
     Text,
 )
 from deftarc.core.document.layer import KINDS, TAGS, Layer, Tag, new_id, unkeyed, with_field
-from deftarc.core.document.project import FORMAT, Kept, Project, UserFont, assets_of
+from deftarc.core.document.project import Kept, Project, UserFont, assets_of
 from deftarc.core.document.scene import PRESETS, Guide, Scene, check_parents
+from deftarc.core.document.upgrade import FORMAT
 
 __all__ = [
     "FORMAT", "KINDS", "PRESETS", "TAGS", "Artwork", "Carrier", "Contour", "Ellipse", "FreePath", "Guide", "Kept",

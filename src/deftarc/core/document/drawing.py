@@ -4,7 +4,7 @@ A drawing is plain data in the layer's own px, origin where the artwork says (se
 and stroke its shapes in order; nothing in it depends on time.
 """
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field, field_validator
@@ -12,7 +12,8 @@ from pydantic import Field, field_validator
 from deftarc.core.base import limits
 from deftarc.core.base.arrays import Floats
 from deftarc.core.base.errors import Refusal
-from deftarc.core.base.model import AssetHash, Colour, Frozen, Kinded, Number
+from deftarc.core.base.model import AssetHash, Colour, Frozen, Kinded, Number, Told
+from deftarc.core.document.upgrade import FORMAT
 from deftarc.core.spaces.outline import Outline
 
 Six = tuple[Number, Number, Number, Number, Number, Number]
@@ -117,7 +118,9 @@ class Group(Kinded):
 Node = Annotated[Shape | Bitmap | Group, Field(discriminator="kind")]
 
 
-class Drawing(Frozen):
+class Drawing(Told):
+    always: ClassVar[tuple[str, ...]] = ("format",)
+    format: Literal[2] = FORMAT
     nodes: tuple[Node, ...] = ()
 
     def bounds(self) -> tuple[float, float, float, float]:

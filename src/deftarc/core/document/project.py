@@ -3,18 +3,17 @@
 Frozen plain data; every change goes through an edit.
 """
 
-from typing import Annotated, Literal, Self
+from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
 from deftarc.core.base import limits
 from deftarc.core.base.errors import unknown
-from deftarc.core.base.model import AssetHash, Frozen, Name
+from deftarc.core.base.model import AssetHash, Frozen, Name, Told
 from deftarc.core.curves.knots import OwnEase
 from deftarc.core.document.artwork import Artwork, assets_in
 from deftarc.core.document.scene import Scene
-
-FORMAT: Literal[1] = 1
+from deftarc.core.document.upgrade import FORMAT
 
 
 class UserFont(Frozen):
@@ -35,8 +34,9 @@ class Kept(Frozen):
     artwork: Artwork
 
 
-class Project(Frozen):
-    format: Literal[1] = FORMAT
+class Project(Told):
+    always: ClassVar[tuple[str, ...]] = ("format",)
+    format: Literal[2] = FORMAT
     name: Name
     scenes: tuple[Scene, ...] = Field(min_length=1, max_length=limits.MAX_SCENES)
     fonts: tuple[UserFont, ...] = Field(default=(), max_length=limits.MAX_FONTS)

@@ -1,0 +1,86 @@
+"""Formats: the number that is written, and what was written in an older one brought up to this one.
+
+Each thing that is kept by itself says its format: a project file, and in the store a root, a scene, a layer, an
+artwork, a stretch of keys, points or names. A step brings one kind of thing from one format to the next and knows
+nothing of what lies within it, which says its format itself or is upgraded with what it lies in.
+
+To change a format: raise FORMAT, add the steps it needs, and a golden file (``tests/golden``) written before.
+"""
+
+from collections.abc import Callable
+from typing import Any, Literal
+
+from deftarc.core.base.errors import Refusal
+
+#: What is written now. 1 was left out when it was written; 2 is always told.
+FORMAT: Literal[2] = 2
+What = Literal["project", "drawing", "scene", "layer", "artwork", "track", "keys", "points", "names"]
+Step = Callable[[Any], Any]
+
+#: What brings a thing to the next format, by what it is and the format it was written in. What is not here stayed.
+STEPS: dict[tuple[What, int], Step] = {}
+
+
+def format_of(data: object) -> int:
+    """The format some data say they are in, 1 where they say none; Refusal where it is none that is known."""
+    since = data.get("format", 1) if isinstance(data, dict) else 1
+    if not isinstance(since, int) or isinstance(since, bool) or since < 1:
+        raise Refusal("This was written in no format of Deft Arc's.")
+    if since > FORMAT:
+        raise Refusal(
+            f"This was written by a later Deft Arc, in format {since}; this one knows formats up to {FORMAT}."
+        )
+    return since
+
+
+def upgrade(what: What, data: Any, since: int) -> Any:
+    """One thing's data as it is written now; what lies in it is left as it is. The data may be changed in place."""
+    for number in range(since, FORMAT):
+        step = STEPS.get((what, number))
+        data = step(data) if step is not None else data
+    return data
+
+
+def upgraded_layer(data: Any, since: int) -> Any:
+    """A layer's data with its artwork, tracks, keys and points. What is no layer stays, to be refused by name."""
+    if since == FORMAT or not isinstance(data, dict):
+        return data
+    data = upgrade("layer", data, since)
+    if isinstance(data.get("artwork"), dict):
+        data["artwork"] = upgrade("artwork", data["artwork"], since)
+    tracks = data.get("tracks")
+    for name, track in tracks.items() if isinstance(tracks, dict) else ():
+        tracks[name] = upgraded_track(track, since)
+    return data
+
+
+def upgraded_track(data: Any, since: int) -> Any:
+    """A track's data with its keys and points, as far as they lie in it."""
+    if since == FORMAT or not isinstance(data, dict):
+        return data
+    data = upgrade("track", data, since)
+    rows: tuple[What, What] = ("keys", "points")
+    for row in rows:
+        if isinstance(data.get(row), list):
+            data[row] = upgrade(row, data[row], since)
+    return data
+
+
+def upgraded_project(data: Any) -> Any:
+    """A whole document's data as they are written now, from whatever format they say they are in."""
+    since = format_of(data)
+    if since == FORMAT or not isinstance(data, dict):
+        return data
+    data = upgrade("project", data, since)
+    scenes = data.get("scenes")
+    for n, scene in enumerate(scenes if isinstance(scenes, list) else ()):
+        if isinstance(scene, dict):
+            scene = scenes[n] = upgrade("scene", scene, since)
+            layers = scene.get("layers")
+            if isinstance(layers, list):
+                scene["layers"] = [upgraded_layer(layer, since) for layer in layers]
+    shelf = data.get("shelf")
+    for kept in shelf if isinstance(shelf, list) else ():
+        if isinstance(kept, dict) and isinstance(kept.get("artwork"), dict):
+            kept["artwork"] = upgrade("artwork", kept["artwork"], since)
+    return {**data, "format": FORMAT}

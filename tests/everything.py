@@ -1,0 +1,41 @@
+"""A project with a thing of every kind, for golden files, and what it shows in numbers."""
+
+import numpy as np
+
+from deftarc.core.changes.keys import KeyRef
+from deftarc.core.document import Contour, FreePath, Kept, Project
+from deftarc.core.edit import DeleteLayers, EaseKeys, MakeCraft, apply_all
+from deftarc.core.evaluate import evaluate, wire_rows
+from tests.scenes import at, layer, numbers
+
+
+def everything(project: Project, demo: Project) -> Project:
+    """A small project with long lanes, long artwork, many layers, crafts, eases, a shelf, and the demo's scenes."""
+    here = project.scenes[0]
+    long = layer("Long", rotation=numbers(*((n / 2, n % 7) for n in range(180))))
+    wave = FreePath(contours=(Contour(points=tuple((x, x % 9, -1, 0, 1, 0) for x in range(90)), closed=True),))
+    drawn = layer("Drawn", artwork=wave)
+    here = here.changed(layers=(*here.layers, long, drawn, *(layer(f"Mote {n}") for n in range(80))))
+    project = project.with_scene(here).changed(rounded=0.4, shelf=(Kept(name="Wave", artwork=wave),))
+    keys = tuple(KeyRef(layer="swing", property="rotation", time=at(frame)) for frame in (0, 10))
+    project = apply_all(project, (
+        EaseKeys(scene=here.id, keys=keys, ease="overshoot", as_one=True),
+        MakeCraft(scene=here.id, keys=(KeyRef(layer="gull", property="rotation", time=at(40)),),
+                  craft={"kind": "settle", "far": 0.3, "often": 3, "soon": 1.0}),
+        DeleteLayers(scene=here.id, layers=("mote7",)),
+    ))  # fmt: skip
+    return project.changed(
+        scenes=(*project.scenes, *(scene.changed(id=f"demo{n}") for n, scene in enumerate(demo.scenes)))
+    )
+
+
+def pictured(project: Project, shape_text) -> dict:
+    """By scene and layer, its six numbers and its opacity at twelve frames."""
+    out = {}
+    for scene in project.scenes:
+        frames = np.unique(np.linspace(0, scene.frames - 1, 12).round().astype(int))
+        table = evaluate(scene, frames * scene.rate.flicks, shape_text)
+        out[scene.id] = {
+            item.layer: [[float(f"{n:.6g}") for n in row] for row in wire_rows(item).tolist()] for item in table.items
+        }
+    return out
