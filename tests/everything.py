@@ -36,6 +36,6 @@ def pictured(project: Project, shape_text) -> dict:
         frames = np.unique(np.linspace(0, scene.frames - 1, 12).round().astype(int))
         table = evaluate(scene, frames * scene.rate.flicks, shape_text)
         out[scene.id] = {
-            item.layer: [[float(f"{n:.6g}") for n in row] for row in wire_rows(item).tolist()] for item in table.items
+            item.layer: [[float(f"{n:.6g}") for n in row] for row in wire_rows(item).tolist()] for item in table.leaves
         }
     return out

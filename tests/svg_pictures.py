@@ -6,7 +6,7 @@ from io import BytesIO
 import numpy as np
 from PIL import Image
 
-from deftarc.core.evaluate import FrameTable, Item
+from deftarc.core.evaluate import FrameTable, Leaf
 from deftarc.formats.read.svg.reader import read_svg
 from deftarc.paint.skia.painter import SkiaPainter, blank
 
@@ -17,7 +17,7 @@ def here(text, side):
     pixels, surface = blank(side, side)
     scale = min(side / logo.width, side / logo.height)
     matrix = np.array([[scale, 0, side / 2], [0, scale, side / 2], [0, 0, 1.0]])[None]
-    table = FrameTable(np.zeros(1, np.int64), (Item("logo", matrix, np.ones(1), (0, 1)),))
+    table = FrameTable(np.zeros(1, np.int64), (Leaf("logo", matrix, np.ones(1), (0, 1)),))
     SkiaPainter({"logo": logo.drawing}, lambda name: np.zeros((1, 1, 4), np.uint8)).paint(
         surface.getCanvas(), table, 0, "#ffffff", (1, 1)
     )

@@ -129,7 +129,7 @@ class Wild:
         assert not self.opened.lost
         for scene in again.scenes:
             table = evaluate(scene, frame_times(scene, 0, min(scene.frames, 3)), self.shop.materials.shaper.form)
-            for item in table.items:
+            for item in table.leaves:
                 for row in (item.matrix, item.opacity, *item.look.values(), *(item.outline or ("",))[1:]):
                     assert np.isfinite(row).all(), told
             assert all(np.isfinite(world).all() for world in table.worlds.values()), told

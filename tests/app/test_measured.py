@@ -6,9 +6,9 @@ import pytest
 from deftarc.app.measured import as_free_path, contours_of, size_factor
 from deftarc.app.snapping import boxes_at, together
 from deftarc.core.document import Scene
+from deftarc.core.document.artwork import outline_of
 from deftarc.core.document.drawing import Shape, Solid, Stroke
 from deftarc.core.document.keys import LoosePosition
-from deftarc.core.document.outlines import outline_of
 from deftarc.core.spaces.outline import Outline
 from deftarc.core.spaces.shapes import free
 from deftarc.formats.materials import Materials

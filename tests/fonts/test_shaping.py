@@ -115,7 +115,7 @@ def test_spaced_letters_make_no_ligatures(shaper):
     assert len(np.unique(shaper.form(spaced).shifts[:, 0])) == 6
     # Keyed, they are apart at all times, at nought as well.
     made = layer("Word", joined, letter_spacing=numbers((0, 0), (20, 0.2)))
-    item = evaluate(scene(made), [0], shaper.form).item("word")
+    item = evaluate(scene(made), [0], shaper.form).leaf("word")
     assert item.outline[0] == shaper.form(spaced).verbs
 
 

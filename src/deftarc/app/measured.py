@@ -10,9 +10,8 @@ from deftarc.core.base.arrays import Floats
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.matrices import from_six
 from deftarc.core.document import Layer, Scene
-from deftarc.core.document.artwork import Contour, FreePath, Logo, Node6, Painted, Text
+from deftarc.core.document.artwork import Contour, FreePath, Logo, Node6, Painted, Text, TextForm
 from deftarc.core.document.drawing import Drawing, Group, Node, Shape, Solid
-from deftarc.core.document.outlines import TextForm
 from deftarc.core.edit import EditBase, MoveEach, Part, ReplaceArtwork, SetValue, Step, TakeApart
 from deftarc.core.evaluate import pose
 from deftarc.core.spaces.outline import Outline

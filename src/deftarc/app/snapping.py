@@ -18,7 +18,7 @@ from deftarc.core.document.track import NumberTrack
 from deftarc.core.document.units import units_of
 from deftarc.core.edit import DragPoints, EditBase, MoveKeys, MoveLayers, MoveSpans, StretchKeys, TrimSpan, apply
 from deftarc.core.edit.base import quoted
-from deftarc.core.evaluate import FrameTable, Item, pose, still
+from deftarc.core.evaluate import FrameTable, Leaf, pose, still
 from deftarc.formats.materials import Materials
 
 
@@ -36,7 +36,7 @@ class SnapAsked(Frozen):
     level: float = Field(default=0, ge=0, le=1e12)
 
 
-def box_of(item: Item, row: int, layer: Layer, materials: Materials) -> Box | None:
+def box_of(item: Leaf, row: int, layer: Layer, materials: Materials) -> Box | None:
     """A layer's bounds in the scene at one row of its table; None where it has none."""
     bounds = item.look["bounds"][min(row, len(item.look["bounds"]) - 1)] if "bounds" in item.look else None
     left, top, right, bottom = materials.of_layer(layer).bounds() if bounds is None else map(float, bounds)
@@ -53,7 +53,7 @@ def boxes_at(scene: Scene, time: int, materials: Materials, names: Iterable[str]
     table = still(scene, time, materials.shaper.form)
     wanted = None if names is None else set(names)
     out: dict[str, Box] = {}
-    for item in table.items:
+    for item in table.leaves:
         if wanted is None and item.shows[0] >= item.shows[1]:
             continue
         if wanted is None or item.layer in wanted:
@@ -106,7 +106,7 @@ def _on_picture(
         return edit, None
     others: list[tuple[str, Box]] = []
     if snap.layers:
-        for item in table.items:
+        for item in table.leaves:
             layer = scene.layer(item.layer)
             if item.layer in moving or not item.shows[0] <= frame < item.shows[1]:
                 continue
@@ -147,7 +147,7 @@ def _point(
 ) -> tuple[EditBase, dict[str, Any] | None]:
     """Points of an outline drawn to guides, the grid and the points that stay: the first of them meets a line."""
     layer = scene.layer(edit.layer)
-    item = table.item(edit.layer)
+    item = table.leaf(edit.layer)
     if edit.part != "point" or snap.tolerance <= 0 or item is None or not isinstance(layer.artwork, FreePath):
         return edit, None
     rows = np.array(pose(layer, edit.time, ("outline",))["outline"]).reshape(-1, 6)[:, :2]

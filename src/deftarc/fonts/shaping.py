@@ -21,8 +21,7 @@ from bidi.algorithm import (
 )
 
 from deftarc.core.base.errors import Refusal, unknown
-from deftarc.core.document.artwork import Text
-from deftarc.core.document.outlines import TextForm
+from deftarc.core.document.artwork import Text, TextForm
 from deftarc.fonts.faces import FACES, FILES
 from deftarc.fonts.unpack import unpacked
 

@@ -4,26 +4,27 @@ from collections.abc import Iterable, Iterator
 
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Artwork, Project
-from deftarc.core.document.artwork import Logo, Picture
+from deftarc.core.document.artwork import Role
 from deftarc.core.document.drawing import Bitmap, Group, Node
 
 DRAWING, SVG, FONT = "application/vnd.deftarc.drawing", "image/svg+xml", "font/otf"
 PICTURES = frozenset(("image/png", "image/jpeg", "image/webp"))
+#: The media types an asset may have, by what it has to be.
+MEDIA_OF: dict[Role, frozenset[str]] = {
+    "picture": PICTURES, "drawing": frozenset((DRAWING,)), "svg": frozenset((SVG,)), "font": frozenset((FONT,)),
+}  # fmt: skip
 #: What an asset has to be, by what names it.
 Wanted = tuple[str, frozenset[str]]
 
 
 def wanted_by(artwork: Artwork) -> Iterator[Wanted]:
-    if isinstance(artwork, Picture):
-        yield artwork.asset, PICTURES
-    elif isinstance(artwork, Logo):
-        yield artwork.asset, frozenset((DRAWING,))
-        yield artwork.source, frozenset((SVG,))
+    for name, role in artwork.files():
+        yield name, MEDIA_OF[role]
 
 
 def wanted_by_project(project: Project) -> Iterator[Wanted]:
     for font in project.fonts:
-        yield font.asset, frozenset((FONT,))
+        yield font.asset, MEDIA_OF["font"]
     for kept in project.shelf:
         yield from wanted_by(kept.artwork)
     for scene in project.scenes:

@@ -33,7 +33,7 @@ def table_parts(table: FrameTable, first: int, only: set[str] | None = None) -> 
     """Header and binary parts of a table whose first row is frame ``first``; of some layers, if ``only`` says so."""
     entries: list[dict[str, Any]] = []
     blobs: list[bytes] = []
-    for item in table.items:
+    for item in table.leaves:
         if only is not None and item.layer not in only:
             continue
         rows = wire_rows(item)

@@ -86,9 +86,9 @@ def test_opacity_goes_on_only_if_asked():
         parent="mast",
         time=0,
     )
-    assert evaluate(p.scenes[0], [0]).item("flag").opacity == pytest.approx([0.5])
+    assert evaluate(p.scenes[0], [0]).leaf("flag").opacity == pytest.approx([0.5])
     p = edit(p, "describe_layers", layers=["mast"], hands_opacity=True)
-    assert evaluate(p.scenes[0], [0]).item("flag").opacity == pytest.approx([0.2])
+    assert evaluate(p.scenes[0], [0]).leaf("flag").opacity == pytest.approx([0.2])
 
 
 def test_hands_move_turn_and_scale_in_the_picture_however_deep_the_parents_are():
@@ -132,8 +132,8 @@ def test_grouping_moves_nothing_and_ungrouping_gives_it_back():
 def test_a_hidden_group_hides_what_is_in_it():
     p = edit(project(layer("A"), layer("B")), "group_layers", layers=["a"], id="g", time=0)
     p = edit(p, "describe_layers", layers=["g"], hidden=True)
-    assert evaluate(p.scenes[0], [0]).item("a").shows == (0, 0)
-    assert evaluate(p.scenes[0], [0]).item("b").shows == (0, 1)
+    assert evaluate(p.scenes[0], [0]).leaf("a").shows == (0, 0)
+    assert evaluate(p.scenes[0], [0]).leaf("b").shows == (0, 1)
 
 
 def test_deleting_a_carrier_leaves_what_it_carried_in_place_and_a_group_takes_all_along():

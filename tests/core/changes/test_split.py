@@ -70,7 +70,7 @@ def test_it_tells_how_many_keys_it_takes_and_how_far_it_is_off():
 def test_split_axes_are_painted_moved_and_carried_as_the_path_was():
     before, after = project(layer("Gull", position=floated())), split_gull(floated())
     times = frame_times(before.scenes[0], 0, 41)
-    one, other = (evaluate(p.scenes[0], times).items[0].matrix[:, :2, 2] for p in (before, after))
+    one, other = (evaluate(p.scenes[0], times).leaves[0].matrix[:, :2, 2] for p in (before, after))
     assert np.abs(one - other).max() < 0.5
     assert gull(after).properties[:2] == ("position_x", "position_y")
     moved = apply(after, MoveLayers(scene="crossing", layers=("gull",), dx=4, dy=-3, time=0, keying=True))
@@ -78,8 +78,8 @@ def test_split_axes_are_painted_moved_and_carried_as_the_path_was():
     typed = SetValue(scene="crossing", layer="gull", property="position_y", told="17", time=0, keying=True)
     assert pose(gull(apply(after, typed)), 0, ("position",))["position"] == pytest.approx((0, 17))
     pivot = apply(after, MovePivot(scene="crossing", layers=("gull",), own=(9.0, 2.0), time=0))
-    first = evaluate(pivot.scenes[0], [0]).items[0].matrix[0]
-    assert first == pytest.approx(evaluate(after.scenes[0], [0]).items[0].matrix[0])
+    first = evaluate(pivot.scenes[0], [0]).leaves[0].matrix[0]
+    assert first == pytest.approx(evaluate(after.scenes[0], [0]).leaves[0].matrix[0])
     assert Project.model_validate_json(after.model_dump_json(exclude_defaults=True)) == after
 
 
@@ -137,7 +137,7 @@ def test_samples_in_scene_px_are_taken_back_through_a_moving_carrier():
     )
     after = apply(before, still)
     table = evaluate(after.scenes[0], np.array(times))
-    assert np.abs(table.item("gull").matrix[:, :2, 2] - [300, 50]).max() <= 1.0
+    assert np.abs(table.leaf("gull").matrix[:, :2, 2] - [300, 50]).max() <= 1.0
 
 
 def test_what_motion_samples_replace_is_told():

@@ -190,7 +190,7 @@ def test_a_segment_that_goes_in_steps_has_nothing_to_bend():
 def corners(made, name):
     """A layer's corners in scene px at frame 0."""
     scene = made.scene("crossing")
-    matrix = evaluate(scene, frame_times(scene)).item(name).matrix[0]
+    matrix = evaluate(scene, frame_times(scene)).leaf(name).matrix[0]
     return (matrix @ np.array([[-50, -30, 1], [50, 30, 1]]).T).T[:, :2]
 
 

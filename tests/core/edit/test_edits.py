@@ -80,9 +80,11 @@ def test_unlinking_the_axes_keeps_the_motion():
     before = project(layer("Gull", scale=numbers((0, 1), (20, 3))).changed(scale_ratio=0.5))
     p = after(before, "link_scale", layer="gull", link="free", time=0)
     times = [at(f) for f in range(0, 25)]
-    assert np.allclose(evaluate(p.scenes[0], times).items[0].matrix, evaluate(before.scenes[0], times).items[0].matrix)
+    assert np.allclose(
+        evaluate(p.scenes[0], times).leaves[0].matrix, evaluate(before.scenes[0], times).leaves[0].matrix
+    )
     again = after(p, "link_scale", layer="gull", link="linked", time=at(10))
-    assert np.allclose(evaluate(again.scenes[0], times).items[0].matrix, evaluate(p.scenes[0], times).items[0].matrix)
+    assert np.allclose(evaluate(again.scenes[0], times).leaves[0].matrix, evaluate(p.scenes[0], times).leaves[0].matrix)
 
 
 def test_moving_the_pivot_leaves_the_picture_where_it_is():
@@ -95,10 +97,10 @@ def test_moving_the_pivot_leaves_the_picture_where_it_is():
     before = project(turned)
     p = after(before, "set_value", layer="gull", property="pivot_x", value=25, time=at(10))
     here = [at(10)]
-    assert np.allclose(evaluate(p.scenes[0], here).items[0].matrix, evaluate(before.scenes[0], here).items[0].matrix)
+    assert np.allclose(evaluate(p.scenes[0], here).leaves[0].matrix, evaluate(before.scenes[0], here).leaves[0].matrix)
     assert gull_of(p).position.key_times == [0, at(20)]
     assert not np.allclose(
-        evaluate(p.scenes[0], [at(20)]).items[0].matrix, evaluate(before.scenes[0], [at(20)]).items[0].matrix
+        evaluate(p.scenes[0], [at(20)]).leaves[0].matrix, evaluate(before.scenes[0], [at(20)]).leaves[0].matrix
     )
 
 

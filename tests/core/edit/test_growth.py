@@ -51,7 +51,7 @@ def test_it_is_a_choice_of_scale_and_shows_in_the_picture():
     edit = SetCurve(scene="crossing", lanes=lanes, evenly=True)
     assert edit.label(buoy) == "Let Scale of Buoy grow evenly"
     scene = apply(buoy, edit).scene("crossing")
-    matrix = evaluate(scene, frame_times(scene)).items[0].matrix
+    matrix = evaluate(scene, frame_times(scene)).leaves[0].matrix
     assert matrix[10, 0, 0] == pytest.approx(2)
     with pytest.raises(Refusal, match="has no growth"):
         apply(
@@ -63,15 +63,15 @@ def test_it_is_a_choice_of_scale_and_shows_in_the_picture():
 def test_unlinked_from_an_area_what_grows_evenly_keeps_its_motion_everywhere(joint):
     track = evenly(numbers((0, 1.0), (20, 3.0, {"joint": joint}), (50, 0.5)))
     sail = layer("Sail", scale=track).changed(scale_link="area")
-    before = evaluate(project(sail).scenes[0], frame_times(project(sail).scenes[0])).items[0].matrix
+    before = evaluate(project(sail).scenes[0], frame_times(project(sail).scenes[0])).leaves[0].matrix
     edit = LinkScale(scene="crossing", layer="sail", link="free", time=0)
     after = apply(project(sail), edit).scene("crossing")
-    assert evaluate(after, frame_times(after)).items[0].matrix == pytest.approx(before, abs=1e-9)
+    assert evaluate(after, frame_times(after)).leaves[0].matrix == pytest.approx(before, abs=1e-9)
 
 
 def test_an_automatic_joint_keeps_its_motion_when_axes_are_unlinked():
     track = numbers((0, 1.0), (20, 3.0, {"joint": "automatic"}), (50, 2.0))
     sail = layer("Sail", scale=track).changed(scale_ratio=2.0)
-    before = evaluate(project(sail).scenes[0], frame_times(project(sail).scenes[0])).items[0].matrix
+    before = evaluate(project(sail).scenes[0], frame_times(project(sail).scenes[0])).leaves[0].matrix
     after = apply(project(sail), LinkScale(scene="crossing", layer="sail", link="free", time=0)).scene("crossing")
-    assert evaluate(after, frame_times(after)).items[0].matrix == pytest.approx(before, abs=1e-9)
+    assert evaluate(after, frame_times(after)).leaves[0].matrix == pytest.approx(before, abs=1e-9)

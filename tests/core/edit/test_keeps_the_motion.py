@@ -117,7 +117,7 @@ def test_unlinking_a_mirrored_even_growth_keeps_its_size():
     edit = EDIT.validate_python({"kind": "link_scale", "scene": "crossing", "layer": "sign", "link": "free", "time": 0})
     after = apply(before, edit)
     times = [at(f / 7) for f in range(280)]
-    one, other = (evaluate(p.scene("crossing"), times).item("sign").matrix for p in (before, after))
+    one, other = (evaluate(p.scene("crossing"), times).leaf("sign").matrix for p in (before, after))
     assert np.abs(one - other).max() < 6e-4
 
 
@@ -141,7 +141,7 @@ def test_a_way_carried_into_an_uneven_space_stays_where_it_was_everywhere(how, b
     edit = EDIT.validate_python({"kind": "set_parent", "scene": "crossing", "layers": ["flag"], "parent": "mast", "time": at(10)})  # fmt: skip
     after = apply(before, edit)
     times = [at(f / 5) for f in range(210)]
-    one, other = (evaluate(p.scene("crossing"), times).item("flag").matrix for p in (before, after))
+    one, other = (evaluate(p.scene("crossing"), times).leaf("flag").matrix for p in (before, after))
     assert np.abs(one[:, :2, 2] - other[:, :2, 2]).max() <= 0.1
     now = times.index(at(10))
     picture = np.abs(one[min(now, len(one) - 1)] - other[min(now, len(other) - 1)]).max()

@@ -156,8 +156,8 @@ def test_reference_layers_show_at_work_and_are_not_delivered():
 
     p = edit(project(gull(), layer("Sketch")), "describe_layers", layers=["sketch"], reference=True)
     scene = p.scenes[0]
-    assert evaluate(scene, [0]).item("sketch").shows == (0, 1)
-    assert evaluate(delivered(scene), [0]).item("sketch").shows == (0, 0)
+    assert evaluate(scene, [0]).leaf("sketch").shows == (0, 1)
+    assert evaluate(delivered(scene), [0]).leaf("sketch").shows == (0, 0)
 
 
 def test_the_shelf_keeps_deleted_artwork_once_and_can_be_cleared():
@@ -175,5 +175,5 @@ def test_replacing_artwork_keeps_the_motion_that_it_still_has():
     after = edit(p, "replace_artwork", layer="a", artwork=DOT).scenes[0].layer("a")
     assert after.keyed == ("rotation", "width")
     assert np.isfinite(
-        evaluate(edit(p, "replace_artwork", layer="a", artwork=DOT).scenes[0], [at(4)]).items[0].look["bounds"]
+        evaluate(edit(p, "replace_artwork", layer="a", artwork=DOT).scenes[0], [at(4)]).leaves[0].look["bounds"]
     ).all()

@@ -33,11 +33,11 @@ def test_a_layers_matrix_is_the_product_in_its_order():
 def test_the_table_has_a_row_a_frame_and_one_where_nothing_changes():
     still_layer = layer("Ferry")
     table = evaluate(scene(gull(), still_layer), frame_times(scene()))
-    assert table.items[0].layer == "ferry"
-    assert table.item("gull").matrix.shape == (100, 3, 3)
-    assert table.item("ferry").matrix.shape == (1, 3, 3)
-    assert list(table.item("gull").opacity[[0, 9, 10]]) == [0, 0, 1]
-    x, y = table.item("gull").matrix[25, :2, 2]
+    assert table.leaves[0].layer == "ferry"
+    assert table.leaf("gull").matrix.shape == (100, 3, 3)
+    assert table.leaf("ferry").matrix.shape == (1, 3, 3)
+    assert list(table.leaf("gull").opacity[[0, 9, 10]]) == [0, 0, 1]
+    x, y = table.leaf("gull").matrix[25, :2, 2]
     assert (x, y) == pytest.approx((150, 200))
 
 
@@ -45,15 +45,15 @@ def test_linked_scale_keeps_its_ratio_and_an_area_link_its_area():
     linked = layer("A", scale=numbers((0, 1), (10, 3))).changed(scale_ratio=0.5)
     area = linked.changed(id="b", scale_link="area")
     table = evaluate(scene(linked, area), [at(5)])
-    assert np.diag(table.item("a").matrix[0])[:2] == pytest.approx([2, 1])
-    assert np.linalg.det(table.item("b").matrix[0]) == pytest.approx(1)
+    assert np.diag(table.leaf("a").matrix[0])[:2] == pytest.approx([2, 1])
+    assert np.linalg.det(table.leaf("b").matrix[0]) == pytest.approx(1)
 
 
 def test_a_span_and_hiding_decide_when_a_layer_shows():
     short = layer("A").changed(start=at(10), end=at(20))
     table = evaluate(scene(short, layer("B").changed(hidden=True)), frame_times(scene()))
-    assert table.item("a").shows == (10, 20)
-    assert table.item("b").shows == (0, 0)
+    assert table.leaf("a").shows == (10, 20)
+    assert table.leaf("b").shows == (0, 0)
 
 
 def test_only_what_an_edit_touched_is_worked_out_again():
@@ -62,13 +62,13 @@ def test_only_what_an_edit_touched_is_worked_out_again():
     first = evaluator.table(before, frame_times(before))
     changed = before.with_layer(before.layer("gull").with_track("rotation", numbers((0, 0), (40, 45))))
     second = evaluator.table(changed, frame_times(before))
-    assert second.item("ferry") is first.item("ferry")
-    assert np.allclose(second.item("gull").matrix, evaluate(changed, frame_times(before)).item("gull").matrix)
+    assert second.leaf("ferry") is first.leaf("ferry")
+    assert np.allclose(second.leaf("gull").matrix, evaluate(changed, frame_times(before)).leaf("gull").matrix)
 
 
 def test_opacity_never_leaves_its_bounds():
     wild = layer("A", opacity=numbers((0, 0, {"leaving": {"reach": 0.5, "rise": 4}}), (10, 1)))
-    opacity = evaluate(scene(wild), frame_times(scene())).items[0].opacity
+    opacity = evaluate(scene(wild), frame_times(scene())).leaves[0].opacity
     assert opacity.max() == 1
     assert opacity.min() == 0
 
@@ -78,9 +78,9 @@ def test_a_loose_value_shows_at_its_own_time_only_and_never_in_the_table():
     loose = moving.with_track("rotation", change_value(moving.track("rotation"), at(10), (7.0,), keying=False))
     assert pose(loose, at(10))["rotation"] == (7,)
     assert pose(loose, at(11))["rotation"] == pytest.approx((55,))
-    shown = still(scene(loose), at(10)).items[0].matrix[0]
+    shown = still(scene(loose), at(10)).leaves[0].matrix[0]
     assert np.rad2deg(np.arctan2(shown[1, 0], shown[0, 0])) == pytest.approx(7)
-    moved = evaluate(scene(loose), [at(10)]).items[0].matrix[0]
+    moved = evaluate(scene(loose), [at(10)]).leaves[0].matrix[0]
     assert np.rad2deg(np.arctan2(moved[1, 0], moved[0, 0])) == pytest.approx(50)
 
 
@@ -91,7 +91,7 @@ def test_the_wire_gives_back_what_went_in():
     rows = read_table(head, rest)
     assert head["version"] == 2
     assert rows["ferry"].shape == (1, 7)
-    assert np.allclose(rows["gull"][:, :6], six(table.item("gull").matrix), atol=1e-4)
+    assert np.allclose(rows["gull"][:, :6], six(table.leaf("gull").matrix), atol=1e-4)
 
 
 def test_ten_times_the_keys_give_the_same_motion():

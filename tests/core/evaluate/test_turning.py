@@ -45,16 +45,16 @@ def test_a_layer_points_where_it_goes_with_its_rotation_as_offset():
     gull = layer("Gull", position=floated(), along=numbers(value=1.0), rotation=numbers(value=30.0))
     times = np.array([at(n) for n in range(1, 40)])
     table = evaluate(scene(gull), times)
-    for time, matrix in zip(times, table.items[0].matrix, strict=True):
+    for time, matrix in zip(times, table.leaves[0].matrix, strict=True):
         assert degrees(matrix) == pytest.approx(30 + gull.position.headings(np.array([float(time)]))[0])
         # One moment alone is turned as it is among others.
         assert matrix_at(gull, int(time)) == pytest.approx(matrix)
-    assert still(scene(gull), int(times[7])).items[0].matrix[0] == pytest.approx(table.items[0].matrix[7])
+    assert still(scene(gull), int(times[7])).leaves[0].matrix[0] == pytest.approx(table.leaves[0].matrix[7])
 
 
 def test_it_is_keyed_on_and_off():
     gull = layer("Gull", position=floated(), along=numbers((0, 0, {"hold": True}), (20, 1)))
-    before, after = (evaluate(scene(gull), [at(n)]).items[0].matrix[0] for n in (19, 21))
+    before, after = (evaluate(scene(gull), [at(n)]).leaves[0].matrix[0] for n in (19, 21))
     assert degrees(before) == 0
     assert degrees(after) == pytest.approx(heading_at(gull, at(21)))
     assert abs(degrees(after)) > 1
@@ -103,9 +103,9 @@ def test_a_handle_scales_along_the_turned_sides():
 
 def test_a_new_parent_keeps_the_picture_of_what_turns_along_its_path():
     before = turning()
-    seen = evaluate(before.scenes[0], [at(15)]).item("gull").matrix[0]
+    seen = evaluate(before.scenes[0], [at(15)]).leaf("gull").matrix[0]
     made = apply(before, SetParent(scene="crossing", layers=("gull",), parent="mast", time=at(15)))
-    assert evaluate(made.scenes[0], [at(15)]).item("gull").matrix[0] == pytest.approx(seen)
+    assert evaluate(made.scenes[0], [at(15)]).leaf("gull").matrix[0] == pytest.approx(seen)
 
 
 def test_a_path_of_automatic_points_goes_through_what_squeezes_it_point_by_point():
@@ -114,7 +114,7 @@ def test_a_path_of_automatic_points_goes_through_what_squeezes_it_point_by_point
     before = project(squeezing, gull)
     made = apply(before, SetParent(scene="crossing", layers=("gull",), parent="mast", time=0))
     times = np.arange(0, at(40), at(1))
-    one, other = (evaluate(p.scenes[0], times).item("gull").matrix[:, :2, 2] for p in (before, made))
+    one, other = (evaluate(p.scenes[0], times).leaf("gull").matrix[:, :2, 2] for p in (before, made))
     # Both ways are one: every spot of the one lies on the other, whatever a squeeze does to the pace between.
     fine = np.linspace(0, at(40), 6000)
     whole = gull.position.positions(fine)
@@ -129,6 +129,6 @@ def test_what_is_loosely_moved_still_points_where_its_path_goes():
     moved = apply(before, MoveLayers(scene="crossing", layers=("gull",), dx=30, dy=5, time=at(11)))
     gull = moved.scenes[0].layer("gull")
     assert gull.position.loose is not None
-    shown = still(moved.scenes[0], at(11)).item("gull").matrix[0]
+    shown = still(moved.scenes[0], at(11)).leaf("gull").matrix[0]
     assert degrees(shown) == pytest.approx(degrees(matrix_at(before.scenes[0].layer("gull"), at(11))))
     assert shown == pytest.approx(matrix_at(gull, at(11)))

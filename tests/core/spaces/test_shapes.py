@@ -4,8 +4,7 @@ import numpy as np
 import pytest
 
 from deftarc.core.base.errors import Refusal
-from deftarc.core.document.artwork import Contour, FreePath, Polygon, Rectangle, Star
-from deftarc.core.document.outlines import outline_of, outlines
+from deftarc.core.document.artwork import Contour, FreePath, Polygon, Rectangle, Star, outline_of
 from deftarc.core.document.track import OutlineTrack
 from deftarc.core.edit import EDIT, apply
 from deftarc.core.evaluate import evaluate
@@ -26,7 +25,7 @@ def wave(**tracks):
 def drawn(p, time=0):
     found = p.scenes[0].layer("wave")
     track = found.track("outline")
-    _, points = outlines(found.artwork, {"outline": np.array([track.at(time)])})
+    _, points = found.artwork.outline({"outline": np.array([track.at(time)])})
     return points[0]
 
 
@@ -40,7 +39,7 @@ def samples(points, count=40):
 
 
 def test_a_fully_rounded_polygon_is_a_circle_as_near_as_cubics_come():
-    _, points = outlines(Polygon(sides=6, outer=100, roundness=1), {})
+    _, points = Polygon(sides=6, outer=100, roundness=1).outline({})
     radii = np.hypot(*samples(points[0]).T)
     assert radii.min() == pytest.approx(100, rel=1e-4)
     assert radii.max() == pytest.approx(100, rel=1e-4)
@@ -54,7 +53,7 @@ def test_a_star_alternates_its_radii_with_a_point_straight_up():
 
 
 def test_the_number_of_points_may_change_over_time_while_the_verbs_stay():
-    _, points = outlines(Star(), {"spikes": np.array([3.0, 4.4, 7.0])})
+    _, points = Star().outline({"spikes": np.array([3.0, 4.4, 7.0])})
     assert points.shape == (3, 1 + 3 * 14, 2)
     # Corners that are too many lie on the last one, which is the first.
     assert np.allclose(points[0, 1 + 3 * 6 :], points[0, 0])
@@ -68,7 +67,7 @@ def test_keyed_sizes_make_an_outline_for_each_frame_with_its_bounds():
         width=numbers((0, 100), (10, 300)),
         radius=numbers((0, 0), (10, 25)),
     )
-    item = evaluate(scene(sign), [0, at(5), at(10)]).items[0]
+    item = evaluate(scene(sign), [0, at(5), at(10)]).leaves[0]
     verbs, points = item.outline
     assert verbs == "MLCLCLCLCZ"
     assert item.look["bounds"][1] == pytest.approx([-100, -25, 100, 25])
@@ -76,7 +75,7 @@ def test_keyed_sizes_make_an_outline_for_each_frame_with_its_bounds():
 
 
 def test_bounds_over_time_hold_the_curve():
-    verbs, points = outlines(WAVE, {})
+    verbs, points = WAVE.outline({})
     box = bounds_over_time(verbs, points)[0]
     spots = samples(points[0], 400)
     assert box[:2] == pytest.approx(spots.min(axis=0), abs=0.05)

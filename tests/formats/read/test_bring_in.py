@@ -11,7 +11,7 @@ from PIL import Image
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Layer, Logo, Picture, Project, Scene, Text
-from deftarc.core.document.outlines import outline_of
+from deftarc.core.document.artwork import outline_of
 from deftarc.core.document.upgrade import FORMAT
 from deftarc.demo import build
 from deftarc.fonts.faces import FACES

@@ -151,7 +151,7 @@ def test_every_document_opens_evaluates_and_draws(tmp_path, made):
     head, _ = unpack(Looking(shop, name).answer(Look(scene="crossing", layers=("any",))))
     assert "refused" not in head
     table = evaluate(whole.scenes[0], frame_times(whole.scenes[0]), shop.materials.shaper.form)
-    assert np.isfinite(table.items[0].matrix).all()
+    assert np.isfinite(table.leaves[0].matrix).all()
     for frame in (0, 5, 9):
         drawn(whole.scenes[0], shop.materials, frame)
 

@@ -229,7 +229,7 @@ def test_the_guard_sees_a_page_that_is_sent_only_layers_that_changed_themselves(
         same = {each.id for each in scene.layers if self.sent_layers.get(each.id) is each}
         kept = dict(self.sent_items)
         table = self.evaluator.table(scene, [k * scene.rate.flicks for k in range(scene.frames)])
-        self.sent_items = {**kept, **{item.layer: item for item in table.items if item.layer in same}}
+        self.sent_items = {**kept, **{item.layer: item for item in table.leaves if item.layer in same}}
         whole(self, head, blobs, scene)
 
     monkeypatch.setattr(Looking, "_table", own_changes_only)

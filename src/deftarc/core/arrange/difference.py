@@ -8,8 +8,8 @@ from deftarc.core.arrange.family import members
 from deftarc.core.base.arrays import Floats
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Layer, Project, Scene
-from deftarc.core.document.outlines import TextShaper
-from deftarc.core.evaluate import Item, evaluate, frame_times, wire_rows
+from deftarc.core.document.artwork import TextShaper
+from deftarc.core.evaluate import Leaf, evaluate, frame_times, wire_rows
 
 
 @dataclass(frozen=True)
@@ -79,7 +79,7 @@ def nearest_frame(told: Difference, frame: int, shape_text: TextShaper | None = 
     return int(frames[np.argmin(np.abs(frames - frame))]) if frames.size else None
 
 
-def _pictured(scene: Scene, layers: set[str], shape_text: TextShaper | None) -> dict[str, Item]:
+def _pictured(scene: Scene, layers: set[str], shape_text: TextShaper | None) -> dict[str, Leaf]:
     """The items of some layers and of all that they carry, over the whole scene."""
     wanted = {layer.id for layer in scene.layers if layer.id in layers}
     for name in list(wanted):
@@ -87,10 +87,10 @@ def _pictured(scene: Scene, layers: set[str], shape_text: TextShaper | None) -> 
     needed = wanted | {up.id for layer in scene.layers if layer.id in wanted for up in scene.ancestors(layer)}
     part = scene.changed(layers=tuple(layer for layer in scene.layers if layer.id in needed))
     table = evaluate(part, frame_times(scene), shape_text)
-    return {item.layer: item for item in table.items if item.layer in wanted}
+    return {item.layer: item for item in table.leaves if item.layer in wanted}
 
 
-def _apart(one: Item | None, other: Item | None, frames: int) -> "np.ndarray[tuple[int], np.dtype[np.bool_]]":
+def _apart(one: Leaf | None, other: Leaf | None, frames: int) -> "np.ndarray[tuple[int], np.dtype[np.bool_]]":
     """By frame, whether two items show otherwise."""
     at = np.arange(frames)
     shown = [np.zeros(frames, bool) if x is None else (x.shows[0] <= at) & (at < x.shows[1]) for x in (one, other)]

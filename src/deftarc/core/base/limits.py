@@ -28,6 +28,7 @@ MAX_OUTLINE_POINTS = 2_000
 MAX_BLEND_NUMBERS = 6 * MAX_OUTLINE_POINTS
 MAX_CONTOURS = 200
 MAX_GUIDES = 200
+MAX_EFFECTS = 24
 #: Artwork of deleted layers that a project keeps for reuse.
 MAX_SHELF = 120
 

@@ -6,9 +6,12 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from deftarc.core.base.errors import Refusal
+from deftarc.core.base import limits
+from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import Frozen, Identity, Moment, Name
-from deftarc.core.document.artwork import Artwork, Carrier, FreePath
+from deftarc.core.document.artwork import Artwork, ArtworkBase, Carrier, FreePath
+from deftarc.core.document.blend import Blend
+from deftarc.core.document.effects import Effect, EffectBase
 from deftarc.core.document.properties import PROPERTIES, Property, property_named
 from deftarc.core.document.track import AnyTrack, ColourTrack, NumberTrack, OutlineTrack, PathTrack, Track
 from deftarc.core.spaces.colour import hex_colour, parse_colour
@@ -39,6 +42,10 @@ class Layer(Frozen):
     parent: Identity | None = None
     #: Whether its opacity counts for what it carries, too.
     hands_opacity: bool = False
+    #: How it mixes with what is beneath it, in its group where that is painted as one.
+    blend: Blend = "normal"
+    #: How it is treated before it is moved, in turn.
+    effects: tuple[Effect, ...] = Field(default=(), max_length=limits.MAX_EFFECTS)
     #: Layers with one link share their artwork: a change of one is a change of all.
     link: Identity | None = None
     #: The layer shows from ``start`` up to but not at ``end``, in flicks; None reaches to the scene's end.
@@ -61,29 +68,45 @@ class Layer(Frozen):
                 raise ValueError(f"There is no property “{name[:40]}”.")
             if track.kind != facts.kind:
                 raise ValueError(f"{facts.label} has the wrong kind of track.")
-            if facts.artwork and name not in self.artwork.keyable:
-                raise ValueError(f"A {self.artwork.kind} has no {facts.label}.")
+            if facts.owner != "transform" and name not in self._kept:
+                raise ValueError(f"{self._of(facts)} has no {facts.label}.")
             if facts.kind == "colour" and len(track.resting()) != 4:
                 raise ValueError("A colour has four numbers.")
             points = self.artwork.numbers() if isinstance(self.artwork, FreePath) else ()
             if name == "outline" and len(track.resting()) != len(points):
                 raise ValueError("Every key of an outline has the points of its path.")
+        if len({each.id for each in self.effects}) != len(self.effects):
+            raise ValueError("Two effects of a layer share one id.")
         if self.end is not None and self.end <= self.start:
             raise ValueError("A layer ends after it starts.")
         return self
+
+    def _of(self, facts: Property) -> str:
+        """What a property would have to be one of, in words."""
+        return f"A {self.artwork.kind}" if facts.artwork else f"{self.name}: no such {facts.owner}, which"
+
+    @cached_property
+    def _kept(self) -> frozenset[str]:
+        """The properties that are kept in its artwork or in things listed on it."""
+        return frozenset((*self.artwork.keyable, *(name for each in self.effects for name in each.properties)))
 
     @property
     def group(self) -> bool:
         return isinstance(self.artwork, Carrier) and self.artwork.group
 
     @property
+    def as_one(self) -> bool:
+        """Whether it is a group whose members are put together before they are laid on what is beneath."""
+        return isinstance(self.artwork, Carrier) and self.artwork.group and self.artwork.as_one
+
+    @cached_property
     def properties(self) -> tuple[str, ...]:
         """The properties this layer has, in the order they are listed."""
         scale = ("scale_x", "scale_y") if self.scale_link == "free" else ("scale",)
         position = ("position_x", "position_y") if self.axes_split else ("position",)
         turns = () if self.axes_split else ("along", "lean")
         return (*position, "rotation", *scale, "skew_x", "skew_y", "pivot_x", "pivot_y", *turns, "opacity",
-                *self.artwork.keyable)  # fmt: skip
+                *self.artwork.keyable, *(name for each in self.effects for name in each.properties))  # fmt: skip
 
     @cached_property
     def loose_times(self) -> frozenset[int]:
@@ -96,7 +119,7 @@ class Layer(Frozen):
         where it does.
         """
         unused = {"along", "lean"} - set(self.tracks)
-        return tuple(name for name in self.properties if not PROPERTIES[name].artwork and name not in unused)
+        return tuple(n for n in self.properties if PROPERTIES[n].owner == "transform" and n not in unused)
 
     def track(self, name: str) -> AnyTrack:
         """A property's track, its default when nothing was set."""
@@ -109,7 +132,27 @@ class Layer(Frozen):
                 raise Refusal(f"{self.name} has no {facts.label} now: the axes of its position are {how}.")
             raise Refusal(f"{self.name} has no {facts.label}.")
         found = self.tracks.get(name)
-        return found if found is not None else unkeyed(self.artwork, PROPERTIES[name])
+        facts = PROPERTIES[name]
+        return found if found is not None else unkeyed(self.keeper(facts), facts)
+
+    def effect(self, effect_id: str) -> EffectBase:
+        for each in self.effects:
+            if each.id == effect_id:
+                return each
+        raise unknown("effect", effect_id)
+
+    def keeper(self, facts: Property) -> ArtworkBase | EffectBase | None:
+        """What keeps a property's value while it has no keys: its artwork or an effect; None where its track does."""
+        if facts.owner == "transform":
+            return None
+        return self.artwork if facts.artwork else self.effect(facts.thing)
+
+    def with_keeper(self, keeper: ArtworkBase | EffectBase) -> "Layer":
+        """This layer with another artwork, or another state of the effect of that id."""
+        if isinstance(keeper, EffectBase):
+            effects = tuple(keeper if each.id == keeper.id else each for each in self.effects)
+            return self.changed(effects=effects)
+        return self.changed(artwork=keeper)
 
     def number(self, name: str) -> NumberTrack:
         track = self.track(name)
@@ -123,11 +166,12 @@ class Layer(Frozen):
         return track
 
     def with_track(self, name: str, track: AnyTrack) -> "Layer":
-        """This layer with another track; an artwork's property without keys goes back into its field."""
+        """This layer with another track; without keys a property of an artwork or effect goes back into its field."""
         facts = PROPERTIES[name]
-        if facts.artwork and not track.keys and track.loose is None:
+        keeper = self.keeper(facts)
+        if keeper is not None and not track.keys and track.loose is None:
             rest = {kept: each for kept, each in self.tracks.items() if kept != name}
-            return self.changed(tracks=rest, artwork=with_field(self.artwork, facts, track.resting()))
+            return self.changed(tracks=rest).with_keeper(with_field(keeper, facts, track.resting()))
         return self.changed(tracks={**self.tracks, name: track})
 
     @property
@@ -136,26 +180,26 @@ class Layer(Frozen):
         return tuple(name for name in self.properties if name in self.tracks and self.tracks[name].keys)
 
 
-def unkeyed(artwork: Artwork, facts: Property) -> AnyTrack:
-    """The track of a property that has none: its default, or what the artwork's field says."""
+def unkeyed(keeper: ArtworkBase | EffectBase | None, facts: Property) -> AnyTrack:
+    """The track of a property that has none: its default, or what its keeper's field says."""
     if facts.kind == "path":
         return PathTrack(value=(facts.default[0], facts.default[1]))
-    if not facts.artwork:
+    if keeper is None:
         return NumberTrack(value=facts.default[0])
     if facts.kind == "outline":
-        assert isinstance(artwork, FreePath)
-        return OutlineTrack(value=artwork.numbers())
-    value = getattr(artwork, facts.id)
+        assert isinstance(keeper, FreePath)
+        return OutlineTrack(value=keeper.numbers())
+    value = getattr(keeper, facts.kept_in)
     if facts.kind == "colour":
         return ColourTrack(value=(1.0, 1.0, 1.0, 0.0) if value is None else parse_colour(value))
     return NumberTrack(value=value)
 
 
-def with_field(artwork: Artwork, facts: Property, value: tuple[float, ...]) -> Artwork:
-    """The artwork with one property's resting value; a fully transparent colour is none at all."""
+def with_field(keeper: ArtworkBase | EffectBase, facts: Property, value: tuple[float, ...]) -> ArtworkBase | EffectBase:
+    """The keeper with one property's resting value; a fully transparent colour is none at all."""
     if facts.kind == "outline":
-        assert isinstance(artwork, FreePath)
-        return artwork.with_numbers(value)
+        assert isinstance(keeper, FreePath)
+        return keeper.with_numbers(value)
     if facts.kind == "colour":
-        return artwork.changed(**{facts.id: hex_colour(value) if value[3] > 0 else None})
-    return artwork.changed(**{facts.id: facts.held(value[0])})
+        return keeper.changed(**{facts.kept_in: hex_colour(value) if value[3] > 0 else None})
+    return keeper.changed(**{facts.kept_in: facts.held(value[0])})

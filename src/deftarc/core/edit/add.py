@@ -89,7 +89,7 @@ class AddLayer(EditBase):
         parents = {layer.parent for layer in scene.layers}
         for layer in scene.layers:
             start, end = span_of(layer, scene.length)
-            if layer.id not in chosen or layer.artwork.kind == "carrier" or end <= first or start >= last:
+            if layer.id not in chosen or layer.artwork.empty or end <= first or start >= last:
                 rows.append(layer)
             elif start < first and end > last:
                 name = copy_name(names, layer.name)

@@ -10,7 +10,7 @@ from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Colour, Frozen, Identity, Moment, Name, Number
 from deftarc.core.document import Kept, Layer, Project, Scene, Tag
-from deftarc.core.document.artwork import PAINT, Artwork, Carrier, Logo, Painted, Text
+from deftarc.core.document.artwork import PAINT, Artwork, Carrier, Painted
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import PathTrack
 from deftarc.core.edit.base import EditBase, quoted
@@ -63,7 +63,7 @@ class DeleteLayers(LayersEdit):
 
 def shelved(project: Project, layers: list[Layer]) -> Project:
     """The project with these layers' artwork on its shelf, the newest first, each look once."""
-    fresh = [Kept(name=layer.name, artwork=layer.artwork) for layer in layers if not isinstance(layer.artwork, Carrier)]
+    fresh = [Kept(name=layer.name, artwork=layer.artwork) for layer in layers if not layer.artwork.empty]
     if not fresh:
         return project
     shelf: list[Kept] = []
@@ -118,7 +118,7 @@ class DuplicateLayers(LayersEdit):
             shared = layer.link or layer.id
             copies[layer.id] = layer.changed(
                 id=fresh[layer.id], name=name, parent=fresh.get(layer.parent or "", layer.parent),
-                link=shared if self.linked and layer.artwork.kind != "carrier" else None,
+                link=shared if self.linked and not layer.artwork.empty else None,
             )  # fmt: skip
         rows: list[Layer] = []
         for layer in scene.layers:
@@ -135,7 +135,7 @@ class DuplicateLayers(LayersEdit):
 
 
 def _shares(layer: Layer, copies: dict[str, Layer], linked: bool) -> bool:
-    return linked and layer.id in copies and layer.link is None and layer.artwork.kind != "carrier"
+    return linked and layer.id in copies and layer.link is None and not layer.artwork.empty
 
 
 def _derived(name: str, taken: set[str]) -> str:
@@ -315,7 +315,7 @@ class TakeApart(EditBase):
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
         layer = scene.layer(self.layer)
-        if not isinstance(layer.artwork, Logo | Text):
+        if "parts" not in layer.artwork.traits:
             raise Refusal(f"{layer.name} is neither a logo nor a text, and has no parts.")
         room_for(scene, len(self.parts))
         taken = {each.id for each in scene.layers}

@@ -29,7 +29,7 @@ from deftarc.core.changes.sides import (
 )
 from deftarc.core.curves.sides import Automatic
 from deftarc.core.document import Project
-from deftarc.core.document.properties import PROPERTIES, property_named
+from deftarc.core.document.properties import GROWING, PROPERTIES, property_named
 from deftarc.core.document.track import AnyTrack, NumberTrack
 from deftarc.core.edit.base import EditBase
 from deftarc.core.edit.eases import segments_of
@@ -332,7 +332,3 @@ class SetCurve(EditBase):
         if self.within is not None:
             return f"Keep {what} within its keys" if self.within else f"Let {what} go past its keys"
         return f"Let {what} grow {'evenly' if self.evenly else 'by amount'}"
-
-
-#: Properties whose growth is a matter of ratios.
-GROWING = frozenset(("scale", "scale_x", "scale_y", "width", "height", "outer", "inner", "size"))

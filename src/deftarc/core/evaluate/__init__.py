@@ -1,23 +1,29 @@
 """Evaluation: a scene and times in, a FrameTable out."""
 
 from deftarc.core.document.shown import shown_values
-from deftarc.core.evaluate.evaluator import (
-    REACH,
-    Evaluator,
-    any_group_hidden,
-    evaluate,
-    own_matrix,
-    way_of,
-    within_reach,
+from deftarc.core.evaluate.evaluator import Evaluator, any_group_hidden, evaluate
+from deftarc.core.evaluate.frames import (
+    Branch,
+    EffectAt,
+    FrameTable,
+    Group,
+    Leaf,
+    delivered,
+    frame_times,
+    walk,
+    wire_rows,
 )
-from deftarc.core.evaluate.frames import FrameTable, Item, delivered, frame_times, wire_rows
+from deftarc.core.evaluate.layers import REACH, own_matrix, way_of, within_reach
 from deftarc.core.evaluate.pose import carried_by, has_loose, heading_at, matrix_at, pose, still
 
 __all__ = [
     "REACH",
+    "Branch",
+    "EffectAt",
     "Evaluator",
     "FrameTable",
-    "Item",
+    "Group",
+    "Leaf",
     "any_group_hidden",
     "carried_by",
     "delivered",
@@ -30,6 +36,7 @@ __all__ = [
     "pose",
     "shown_values",
     "still",
+    "walk",
     "way_of",
     "wire_rows",
     "within_reach",

@@ -1,6 +1,8 @@
-"""What evaluation gives: items over time, in a table. The one seam between the core and all that paints."""
+"""What evaluation gives: leaves and groups over time, in a tree. The one seam between the core and all that paints."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
@@ -8,10 +10,20 @@ import numpy.typing as npt
 from deftarc.core.base.arrays import Floats, Integers
 from deftarc.core.base.matrices import six
 from deftarc.core.document import Scene
+from deftarc.core.document.effects import Values
 
 
 @dataclass(frozen=True, eq=False)
-class Item:
+class EffectAt:
+    """An effect over time: its id in its layer's list, its kind, and its numbers by the fields that keep them."""
+
+    id: str
+    kind: str
+    values: Values
+
+
+@dataclass(frozen=True, eq=False)
+class Leaf:
     """One drawable thing over time: its layer's id, matrices (F or 1, 3, 3), opacities (F or 1,) in [0, 1]
     and the frames it shows in as a half-open stretch of the table's rows.
 
@@ -25,18 +37,56 @@ class Item:
     shows: tuple[int, int]
     look: dict[str, Floats] = field(default_factory=dict)
     outline: tuple[str, Floats] | None = None
+    effects: tuple[EffectAt, ...] = ()
+    blend: str = "normal"
+
+
+@dataclass(frozen=True, eq=False)
+class Group:
+    """Several put together by themselves, then laid on what is beneath as one: ``matrix`` is that of the px in which
+    its effects are told. Being isolated, what is in it blends only with what is in it.
+    """
+
+    layer: str
+    children: "tuple[Leaf | Group, ...]"
+    matrix: Floats
+    opacity: Floats
+    shows: tuple[int, int]
+    effects: tuple[EffectAt, ...] = ()
+    blend: str = "normal"
+
+
+Branch = Leaf | Group
 
 
 @dataclass(frozen=True, eq=False)
 class FrameTable:
-    """Items from the bottom up, at times (F,) in flicks. ``worlds`` has the matrices of all layers, carriers too."""
+    """What shows, from the bottom up, at times (F,) in flicks. ``worlds`` has all layers' matrices, carriers' too."""
 
     times: Integers
-    items: tuple[Item, ...]
+    roots: tuple[Branch, ...]
     worlds: dict[str, Floats] = field(default_factory=dict)
 
-    def item(self, layer: str) -> Item | None:
-        return next((item for item in self.items if item.layer == layer), None)
+    @cached_property
+    def leaves(self) -> tuple[Leaf, ...]:
+        """All that is drawn, from the bottom up, whatever group it is in."""
+        return tuple(each for each in walk(self.roots) if isinstance(each, Leaf))
+
+    @cached_property
+    def groups(self) -> tuple[Group, ...]:
+        """All that is put together, those within others after them."""
+        return tuple(each for each in walk(self.roots) if isinstance(each, Group))
+
+    def leaf(self, layer: str) -> Leaf | None:
+        return next((each for each in self.leaves if each.layer == layer), None)
+
+
+def walk(branches: tuple[Branch, ...]) -> Iterator[Branch]:
+    """Every leaf and group of a tree, from the bottom up, a group before what is in it."""
+    for each in branches:
+        yield each
+        if isinstance(each, Group):
+            yield from walk(each.children)
 
 
 def delivered(scene: Scene) -> Scene:
@@ -54,10 +104,10 @@ def frame_times(scene: Scene, first: int = 0, count: int | None = None) -> Integ
     return np.arange(first, first + number, dtype=np.int64) * scene.rate.flicks
 
 
-def wire_rows(item: Item) -> npt.NDArray[np.float32]:
-    """An item's numbers for the wire, float32 (F or 1, 7): the six of its matrix, then its opacity."""
-    count = max(len(item.matrix), len(item.opacity))
+def wire_rows(branch: Branch) -> npt.NDArray[np.float32]:
+    """A leaf's or group's numbers for the wire, float32 (F or 1, 7): the six of its matrix, then its opacity."""
+    count = max(len(branch.matrix), len(branch.opacity))
     rows = np.empty((count, 7), np.float32)
-    rows[:, :6] = six(item.matrix)
-    rows[:, 6] = item.opacity
+    rows[:, :6] = six(branch.matrix)
+    rows[:, 6] = branch.opacity
     return rows

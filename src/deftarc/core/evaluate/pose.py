@@ -4,11 +4,12 @@ import numpy as np
 
 from deftarc.core.base.arrays import Floats
 from deftarc.core.document import Layer, Scene
-from deftarc.core.document.outlines import TextShaper
+from deftarc.core.document.artwork import TextShaper
 from deftarc.core.document.shown import shown_values
-from deftarc.core.document.track import AnyTrack, NumberTrack, PathTrack
-from deftarc.core.evaluate.evaluator import TRANSFORM, evaluate, own_matrix, way_of
+from deftarc.core.document.track import NumberTrack, PathTrack
+from deftarc.core.evaluate.evaluator import evaluate
 from deftarc.core.evaluate.frames import FrameTable
+from deftarc.core.evaluate.layers import TRANSFORM, loose_value, own_matrix, way_of
 
 
 def pose(layer: Layer, time: int, names: tuple[str, ...] | None = None) -> dict[str, tuple[float, ...]]:
@@ -20,23 +21,15 @@ def pose(layer: Layer, time: int, names: tuple[str, ...] | None = None) -> dict[
             out[name] = (*both["position_x"], *both["position_y"])
             continue
         track = layer.track(name)
-        value = _loose(track, time) or track.at(time)
+        value = loose_value(track, time) or track.at(time)
         out[name] = tuple(float(number) for number in shown_values(layer, name, np.array([value], np.float64))[0])
     return out
-
-
-def _loose(track: AnyTrack, time: int) -> tuple[float, ...] | None:
-    """The components of a track's loose value, if it has one of just this time."""
-    loose = track.loose
-    if loose is None or loose.time != time:
-        return None
-    return loose.value if isinstance(loose.value, tuple) else (loose.value,)
 
 
 def matrix_at(layer: Layer, time: int) -> Floats:
     """A layer's own (3, 3) matrix at a time, loose values of just that time included."""
     names = tuple(name for name in layer.properties if name in TRANSFORM)
-    samples = {name: np.array([_loose(layer.track(name), time) or layer.track(name).at(time)]) for name in names}
+    samples = {name: np.array([loose_value(layer.track(name), time) or layer.track(name).at(time)]) for name in names}
     return own_matrix(layer, samples, way_of(layer, samples, [time]))[0]
 
 
@@ -67,13 +60,13 @@ def still(scene: Scene, time: int, shape_text: TextShaper | None = None) -> Fram
     layers = []
     for layer in scene.layers:
         position = layer.tracks.get("position")
-        if position is not None and _loose(position, time) is not None and (way := heading_at(layer, time)):
+        if position is not None and loose_value(position, time) is not None and (way := heading_at(layer, time)):
             # Put elsewhere for a moment it has no path, and yet is turned as its path has it here.
             rotation = pose(layer, time, ("rotation",))["rotation"][0] + way
             rest = {name: track for name, track in layer.tracks.items() if name not in ("along", "lean")}
             layer = layer.changed(tracks={**rest, "rotation": NumberTrack(value=rotation)})
         for name, track in layer.tracks.items():
-            value = _loose(track, time)
+            value = loose_value(track, time)
             if value is not None:
                 resting = track.changed(keys=(), loose=None, **({"points": ()} if isinstance(track, PathTrack) else {}),
                                         value=value[0] if isinstance(track, NumberTrack) else value)  # fmt: skip

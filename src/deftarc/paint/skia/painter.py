@@ -7,6 +7,7 @@ import numpy.typing as npt
 import skia
 
 from deftarc.core.base.matrices import six
+from deftarc.core.document.artwork import TextShaper
 from deftarc.core.document.drawing import (
     Bitmap,
     Drawing,
@@ -19,8 +20,7 @@ from deftarc.core.document.drawing import (
     Solid,
     Stroke,
 )
-from deftarc.core.document.outlines import TextShaper
-from deftarc.core.evaluate import FrameTable, Item
+from deftarc.core.evaluate import FrameTable, Leaf
 from deftarc.core.spaces.outline import Outline
 from deftarc.core.spaces.rounds import commands
 
@@ -241,7 +241,7 @@ class SkiaPainter:
 
         return draw
 
-    def _at(self, item: Item, row: int) -> Draw:
+    def _at(self, item: Leaf, row: int) -> Draw:
         """An item whose looks change, as it is in one row of its table."""
         nodes = self.drawings[item.layer].nodes
         if len(nodes) != 1 or not isinstance(nodes[0], Shape):
@@ -292,7 +292,7 @@ class SkiaPainter:
         canvas.clear(colour4(background) if background else 0)
         canvas.save()
         canvas.scale(*scale)
-        for item in table.items:
+        for item in table.leaves:
             if not item.shows[0] <= row < item.shows[1]:
                 continue
             opacity = float(item.opacity[min(row, len(item.opacity) - 1)])

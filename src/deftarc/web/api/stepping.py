@@ -4,7 +4,7 @@ from deftarc.core.arrange.difference import Difference, difference, nearest_fram
 from deftarc.core.base.time import timecode
 from deftarc.core.changes.keys import KeyRef, still_there
 from deftarc.core.document import Project, Scene
-from deftarc.core.document.outlines import TextShaper
+from deftarc.core.document.artwork import TextShaper
 from deftarc.store.projects import OpenProject
 from deftarc.web.api.models import StepAsked, Went
 

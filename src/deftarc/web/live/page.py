@@ -25,7 +25,7 @@ from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.artwork import FreePath
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.edit import EditBase, Locked, apply
-from deftarc.core.evaluate import Evaluator, Item, frame_times, has_loose, pose, still
+from deftarc.core.evaluate import Evaluator, Leaf, frame_times, has_loose, pose, still
 from deftarc.formats.wire import pack, table_parts
 from deftarc.store.projects import OpenProject
 from deftarc.web.context import fragment, lock_offer
@@ -58,7 +58,7 @@ class Looking:
     scene_id: str = ""
     sent_layers: dict[str, Layer] = field(default_factory=dict)
     #: By layer the item the page has of it: whatever it was composed from, another one is another picture.
-    sent_items: dict[str, Item] = field(default_factory=dict)
+    sent_items: dict[str, Leaf] = field(default_factory=dict)
     sent_order: list[str] = field(default_factory=list)
     sent_head: Scene | None = None
     listing: Listing = field(default_factory=Listing)
@@ -304,10 +304,10 @@ class Looking:
             raise Refusal("This scene has more frames times layers than a page can play. Make it shorter.")
         table = self.evaluator.table(scene, frame_times(scene))
         # An item is made anew exactly when something it comes from changed: the layer, or whoever carries it.
-        changed = {item.layer for item in table.items if self.sent_items.get(item.layer) is not item}
+        changed = {item.layer for item in table.leaves if self.sent_items.get(item.layer) is not item}
         head["table"], parts = table_parts(table, 0, changed)
         blobs.extend(parts)
-        self.sent_items = {item.layer: item for item in table.items}
+        self.sent_items = {item.layer: item for item in table.leaves}
         self.sent_layers = {layer.id: layer for layer in scene.layers}
         self.sent_order = [layer.id for layer in scene.layers]
         self.sent_head = scene

@@ -8,6 +8,7 @@ from deftarc.core.document import Layer
 from deftarc.core.document.artwork import Artwork
 from deftarc.core.document.drawing import Drawing
 from deftarc.core.spaces.rounds import drawn_data
+from deftarc.formats.materials import keyed_paints
 
 
 def drawing_told(drawing: Drawing) -> dict[str, Any]:
@@ -36,5 +37,4 @@ def _named(artwork: Artwork, paints: tuple[str, ...]) -> str:
 
 def drawing_key(layer: Layer) -> str:
     """A short name for what a layer looks like at rest."""
-    paints = tuple(name for name in ("fill", "stroke", "stroke_width") if name in layer.tracks)
-    return _named(layer.artwork, paints)
+    return _named(layer.artwork, tuple(sorted(keyed_paints(layer))))

@@ -92,7 +92,7 @@ def _window(scene: Scene, keys: Sequence[KeyRef]) -> tuple[int, int]:
 def _bounds(scene: Scene, table: Any, shown: set[str], materials: Materials) -> list[float] | None:
     """What the layers sweep over, in scene px."""
     boxes = []
-    for item in table.items:
+    for item in table.leaves:
         if item.layer in shown:
             for row in range(0, len(item.matrix), max(1, len(item.matrix) // 24)):
                 box = box_of(item, row, scene.layer(item.layer), materials)

@@ -1,5 +1,6 @@
 """The figures: the numbers of the selected layer at the playhead, its key there, and that key's segment."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from deftarc.core.base.time import told_frame
@@ -49,42 +50,6 @@ class Row:
         return STATES[self.state]
 
 
-#: Rows of the figures, two to a line, by the page they are on.
-MOTION = (
-    ("Position", ("position",)),
-    ("Position", ("position_x", "position_y")),
-    ("Rotation", ("rotation",)),
-    ("Scale", ("scale",)),
-    ("Scale", ("scale_x", "scale_y")),
-    ("Skew", ("skew_x", "skew_y")),
-    ("Pivot", ("pivot_x", "pivot_y")),
-    ("Path turn", ("along", "lean")),
-    ("Opacity", ("opacity",)),
-)
-#: Shown once a layer turns along its path or leans into it.
-TURNING = ("along", "lean")
-LOOK = (
-    ("Size", ("width", "height")),
-    ("Corners", ("radius",)),
-    ("Sides", ("sides",)),
-    ("Points", ("spikes",)),
-    ("Radius", ("outer",)),
-    ("Inner", ("inner",)),
-    ("Rounded", ("roundness",)),
-    ("Outline", ("outline",)),
-    ("Size", ("size",)),
-    ("Lines", ("line_height",)),
-    ("Letters", ("letter_spacing",)),
-    ("Fill", ("fill",)),
-    ("Stroke", ("stroke",)),
-    ("Width", ("stroke_width",)),
-    ("Dashes at", ("dash_offset",)),
-)
-#: Shown units that a px of dragging moves a number by.
-STEPS = {"scale": 0.5, "scale_x": 0.5, "scale_y": 0.5, "opacity": 0.5, "rotation": 0.5, "stroke_width": 0.25,
-         "sides": 0.05, "spikes": 0.05, "roundness": 0.5, "line_height": 0.5, "letter_spacing": 0.25}  # fmt: skip
-
-
 def number(value: float, decimals: int) -> str:
     """As many decimals as it needs, at most those; a true minus sign is left to print."""
     text = f"{value + 0.0:.{decimals}f}"
@@ -100,42 +65,73 @@ def state_of(track: AnyTrack, time: int, half: int = 0) -> str:
     return "here" if track.time_near(time, half) in track.key_set else "elsewhere"
 
 
+def shown_rows(layer: Layer, page: str) -> Iterator[tuple[str, tuple[str, ...]]]:
+    """The rows of a page that a layer has, each with its label and the properties that share it."""
+    mine = set(layer.properties)
+    for facts in PROPERTIES.plain():
+        if facts.id not in mine or facts.page != page or facts.beside:
+            continue
+        together = (facts.id, *(each.id for each in PROPERTIES.plain() if each.beside == facts.id and each.id in mine))
+        if "rare" not in facts.traits or any(name in layer.tracks for name in together):
+            yield facts.row, together
+
+
 def rows_of(layer: Layer, time: int, values: dict[str, tuple[float, ...]], page: str, half: int = 0) -> list[Row]:
     """The rows of a page at a time, with what each property shows."""
-    out = []
-    for label, names in LOOK if page == "look" else MOTION:
-        if names[0] not in layer.properties or (names == TURNING and not any(n in layer.tracks for n in names)):
-            continue
-        states = [state_of(layer.track(name), time, half) for name in names]
-        strongest = next(state for state in ("loose", "here", "elsewhere", "none") if state in states)
-        facts = PROPERTIES[names[0]]
-        if facts.kind == "colour":
-            colour = values[names[0]]
-            out.append(Row(label, names, [], strongest, "", hex_colour(colour)[:7] if colour[3] > 0 else ""))
-            continue
-        if facts.kind == "outline":
-            out.append(Row(label, names, [], strongest, f"{len(values[names[0]]) // 6} points"))
-            continue
-        wells = [
-            _well(PROPERTIES[name], component, part, values[name][component])
-            for name in names
-            for component, part in enumerate(PROPERTIES[name].components)
-        ]
-        out.append(Row(label, names, wells, strongest, _hint(names[0], values[names[0]][0])))
-    return out
+    return [_row(layer, label, names, time, values, half) for label, names in shown_rows(layer, page)]
+
+
+@dataclass(frozen=True)
+class EffectRows:
+    """An effect of a layer as it is listed, with its numbers."""
+
+    id: str
+    label: str
+    on: bool
+    rows: list[Row]
+
+
+def effects_of(layer: Layer, time: int, values: dict[str, tuple[float, ...]], half: int = 0) -> list[EffectRows]:
+    """A layer's effects in their order, with what each of their properties shows at a time."""
+    return [
+        EffectRows(
+            each.id, each.label, each.on,
+            [_row(layer, PROPERTIES[name].row, (name,), time, values, half) for name in each.properties],
+        )
+        for each in layer.effects
+    ]  # fmt: skip
+
+
+def _row(
+    layer: Layer, label: str, names: tuple[str, ...], time: int, values: dict[str, tuple[float, ...]], half: int
+) -> Row:
+    states = [state_of(layer.track(name), time, half) for name in names]
+    strongest = next(state for state in ("loose", "here", "elsewhere", "none") if state in states)
+    facts = PROPERTIES[names[0]]
+    if facts.kind == "colour":
+        colour = values[names[0]]
+        return Row(label, names, [], strongest, "", hex_colour(colour)[:7] if colour[3] > 0 else "")
+    if facts.kind == "outline":
+        return Row(label, names, [], strongest, f"{len(values[names[0]]) // 6} points")
+    wells = [
+        _well(PROPERTIES[name], component, part, values[name][component])
+        for name in names
+        for component, part in enumerate(PROPERTIES[name].components)
+    ]
+    return Row(label, names, wells, strongest, _hint(facts, values[names[0]][0]))
 
 
 def _well(facts: Property, component: int, part: str, value: float) -> Well:
     label = f"{facts.label} {part}".strip()
     return Well(
         facts.id, component, label, number(facts.shown(value), facts.decimals), facts.unit, facts.factor,
-        facts.decimals, STEPS.get(facts.id, 1.0),
+        facts.decimals, facts.step,
     )  # fmt: skip
 
 
-def _hint(name: str, value: float) -> str:
+def _hint(facts: Property, value: float) -> str:
     """Turns, where an angle is more than one."""
-    if name != "rotation" or abs(value) < 360:
+    if "turning" not in facts.traits or abs(value) < 360:
         return ""
     return f"{number(value / 360, 2)} turns"
 

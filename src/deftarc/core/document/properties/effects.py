@@ -1,0 +1,20 @@
+"""The numbers of effects, each under the effect that has it."""
+
+from dataclasses import replace
+
+from deftarc.core.document.properties.property import PROPERTIES, Property
+
+_EFFECT = Property("", "", "px", (0.0,), owner="effect", drives="effect", page="look")
+_LENGTH = replace(_EFFECT, low=0.0, high=1_000, step=0.25)
+
+for facts in (
+    replace(_LENGTH, id="blur_radius", label="Blur", default=(8.0,), row="Radius", field="radius"),
+    replace(_EFFECT, id="shadow_distance", label="Shadow distance", default=(18.0,), low=-10_000, high=10_000,
+            row="Distance", field="distance"),
+    replace(_EFFECT, id="shadow_direction", label="Shadow direction", unit="°", default=(60.0,), row="Direction",
+            field="direction", step=0.5, traits=frozenset(("turning",))),
+    replace(_LENGTH, id="shadow_softness", label="Shadow softness", default=(9.0,), row="Softness", field="softness"),
+    replace(_EFFECT, id="shadow_colour", label="Shadow colour", unit="", default=(0.0, 0.0, 0.0, 0.4), factor=100.0,
+            speed="%/s", kind="colour", row="Colour", field="colour"),
+):  # fmt: skip
+    PROPERTIES.add(facts)

@@ -1,0 +1,155 @@
+"""The graph of sources: in which order they are sampled, what is still as it was, and who would read himself.
+
+Values are kept by the identity of a source and of all that it read. All tracks that are to be sampled are sampled in
+one go.
+"""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from deftarc.core.base.arrays import Floats, Integers
+from deftarc.core.base.errors import Refusal
+from deftarc.core.curves.curve import sample_many
+from deftarc.core.evaluate.source import Keys, Node, Path, Source
+
+
+@dataclass(eq=False)
+class _Entry:
+    source: Source
+    needs: tuple[Node, ...]
+    #: What was read for the value, and the value.
+    inputs: tuple[Any, ...] | None = None
+    value: Any = None
+
+
+def told_plainly(node: Node) -> str:
+    return f"{' › '.join(node.path)}, {node.what}"
+
+
+def _same(one: tuple[Any, ...], other: tuple[Any, ...] | None) -> bool:
+    return other is not None and all(a is b for a, b in zip(one, other, strict=True))
+
+
+@dataclass(eq=False)
+class Graph:
+    """Sources by the nodes they drive, with their values at one set of times."""
+
+    times: Integers
+    #: How a node is called where a circle is told.
+    named: Callable[[Node], str] = told_plainly
+    _entries: dict[Node, _Entry] = field(default_factory=dict)
+    _readers: dict[Node, set[Node]] = field(default_factory=dict)
+    _stale: set[Node] = field(default_factory=set)
+
+    def __post_init__(self) -> None:
+        self._at = self.times.astype(np.float64)
+
+    def __contains__(self, node: Node) -> bool:
+        return node in self._entries
+
+    def source(self, node: Node) -> Source | None:
+        found = self._entries.get(node)
+        return found.source if found is not None else None
+
+    def put(self, node: Node, source: Source) -> None:
+        """Lets a source drive a node; nothing happens where one that is the same does so already."""
+        before = self._entries.get(node)
+        if before is not None and (before.source is source or before.source == source):
+            return
+        needs = source.needs()
+        if before is not None:
+            for each in before.needs:
+                self._readers[each].discard(node)
+        self._entries[node] = _Entry(source, needs, value=before.value if before is not None else None)
+        for each in needs:
+            self._readers.setdefault(each, set()).add(node)
+        self._stale.add(node)
+
+    def drop(self, nodes: Iterable[Node]) -> None:
+        """Forgets nodes; who reads one of them has to be given another source, or to be dropped, too."""
+        for node in nodes:
+            gone = self._entries.pop(node, None)
+            if gone is not None:
+                self._stale.discard(node)
+                for each in gone.needs:
+                    self._readers[each].discard(node)
+
+    def of(self, path: Path) -> list[Node]:
+        return [node for node in self._entries if node.path == path]
+
+    def settle(self) -> Iterable[Node]:
+        """Brings every value up to date, and tells which it looked at.
+
+        Refusal, naming its members, where sources read each other in a circle.
+        """
+        if not self._stale:
+            return ()
+        affected = self._affected()
+        keys = [node for node in self._stale if isinstance(self._entries[node].source, Keys)]
+        tracks = [self._entries[node].source.track for node in keys]  # type: ignore[attr-defined]
+        if tracks:
+            rows = sample_many([track.curve for track in tracks], self.times)
+            for node, track, row in zip(keys, tracks, rows, strict=True):
+                entry = self._entries[node]
+                entry.value, entry.inputs = track.sampled(self._at, row), ()
+        done = set(keys)
+        for node in affected:
+            self._bring(node, affected, done)
+        self._stale.clear()
+        return affected
+
+    def _affected(self) -> dict[Node, None]:
+        """What is stale and all that reads it, however far on; in no order."""
+        found: dict[Node, None] = dict.fromkeys(self._stale)
+        waiting = list(found)
+        while waiting:
+            for reader in self._readers.get(waiting.pop(), ()):
+                if reader not in found:
+                    found[reader] = None
+                    waiting.append(reader)
+        return found
+
+    def _bring(self, first: Node, affected: dict[Node, None], done: set[Node]) -> None:
+        """One node and what it needs up to date; without recursion, since carriers may be a thousand deep."""
+        chain = [first]
+        on_chain = {first}
+        while chain:
+            node = chain[-1]
+            if node in done:
+                on_chain.discard(chain.pop())
+                continue
+            entry = self._entries[node]
+            due = next((each for each in entry.needs if each in affected and each not in done), None)
+            if due is None:
+                inputs = tuple(self._value(each) for each in entry.needs)
+                if node in self._stale or not _same(inputs, entry.inputs):
+                    entry.value, entry.inputs = entry.source.sample(self._at, self.read), inputs
+                done.add(node)
+                on_chain.discard(chain.pop())
+                continue
+            if due in on_chain:
+                ring = [*chain[chain.index(due) :], due]
+                raise Refusal(f"These would drive each other in a circle: {' → '.join(map(self.named, ring))}.")
+            chain.append(due)
+            on_chain.add(due)
+
+    def _value(self, node: Node) -> Any:
+        return self._entries[node].value
+
+    def get(self, node: Node) -> Any:
+        """A node's value, as ``[]``; None where nothing drives it."""
+        found = self._entries.get(node)
+        return found.value if found is not None else None
+
+    def __getitem__(self, node: Node) -> Any:
+        """A node's value at the graph's times, once all is settled. KeyError where nothing drives it."""
+        return self._entries[node].value
+
+    def read(self, node: Node, times: Floats) -> Any:
+        """A node's values at any times; those of the graph's own are at hand."""
+        if times is self._at:
+            return self._entries[node].value
+        return self._entries[node].source.sample(times, self.read)

@@ -1,0 +1,198 @@
+"""The sources made of a layer's properties: what it is by itself, and where it comes to be under its carriers."""
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from deftarc.core.base.arrays import Floats
+from deftarc.core.base.matrices import compose
+from deftarc.core.document import Layer
+from deftarc.core.document.artwork import Painted, TextShaper
+from deftarc.core.document.properties import PROPERTIES, SHAPING
+from deftarc.core.document.shown import shown_values
+from deftarc.core.document.track import AnyTrack, NumberTrack, PathTrack
+from deftarc.core.evaluate.frames import EffectAt
+from deftarc.core.evaluate.source import OWN, PLACED, Node, Path, Read, Source
+from deftarc.core.evaluate.turning import turned
+from deftarc.core.spaces.outline import bounds_over_time
+
+#: No number of a matrix is larger; far enough out that nothing of it is seen, and still a number in 32 bits.
+REACH = 1e30
+
+
+@dataclass(eq=False)
+class OwnState:
+    """What a layer is by itself: its matrix, opacity, looks, outline and effects."""
+
+    matrix: Floats
+    opacity: Floats
+    look: dict[str, Floats]
+    outline: tuple[str, Floats] | None
+    effects: tuple[EffectAt, ...]
+
+
+class Own(Source):
+    """A layer by itself, made of what its properties show."""
+
+    def __init__(self, layer: Layer, path: Path, driven: tuple[str, ...], shape_text: TextShaper | None) -> None:
+        self.layer, self.path, self.driven, self.shape_text = layer, path, driven, shape_text
+
+    def needs(self) -> tuple[Node, ...]:
+        return tuple(Node(self.path, name) for name in self.driven)
+
+    def sample(self, times: Floats, read: Read) -> OwnState:
+        layer = self.layer
+        given = {name: read(Node(self.path, name), times) for name in self.driven}
+
+        def shown(name: str) -> Floats:
+            return shown_values(layer, name, given[name] if name in given else resting_samples(layer, name))
+
+        value = {name: given[name] if name in given else resting_samples(layer, name) for name in _transform(layer)}
+        look, outline = _look(layer, given, self.shape_text)
+        effects = tuple(
+            EffectAt(each.id, each.kind, {
+                PROPERTIES[own].kept_in: shown(name)
+                for own, name in zip(each.keyable, each.properties, strict=True)
+            })
+            for each in layer.effects if each.on
+        )  # fmt: skip
+        opacity = shown_values(layer, "opacity", value["opacity"])[:, 0]
+        return OwnState(own_matrix(layer, value, way_of(layer, value, times)), opacity, look, outline, effects)
+
+
+def _transform(layer: Layer) -> list[str]:
+    return [name for name in layer.properties if name in TRANSFORM]
+
+
+def resting_samples(layer: Layer, name: str) -> Floats:
+    """The numbers (1, components) of a property that nothing drives."""
+    track = layer.tracks.get(name)
+    if track is None:
+        default = TRANSFORM.get(name)
+        if default is not None:
+            return default
+        track = layer.track(name)
+    return np.array([track.resting()], np.float64)
+
+
+def _default(name: str) -> Floats:
+    value = PROPERTIES[name].default
+    return np.array([value if name == "position" else value[:1]], np.float64)
+
+
+#: What every layer has, whatever it is made of, with what it is at first.
+TRANSFORM = {facts.id: _default(facts.id) for facts in PROPERTIES.plain() if facts.owner == "transform"}
+
+
+@dataclass(frozen=True)
+class Placed(Source):
+    """A layer where its carriers bring it. Two that say the same are the same."""
+
+    path: Path
+    carrier: Path | None
+    hands_opacity: bool
+    as_one: bool
+    hides: bool
+
+    def needs(self) -> tuple[Node, ...]:
+        own = Node(self.path, OWN)
+        return (own,) if self.carrier is None else (own, Node(self.carrier, PLACED))
+
+    def sample(self, times: Floats, read: Read) -> "PlacedState":
+        own: OwnState = read(Node(self.path, OWN), times)
+        above: PlacedState | None = None if self.carrier is None else read(Node(self.carrier, PLACED), times)
+        opacity = own.opacity if above is None or above.handed is None else own.opacity * above.handed
+        # What is put together first is laid on with the group's opacity, which its members then do not have as well.
+        handed = None if self.as_one else opacity if self.hands_opacity else above.handed if above is not None else None
+        hidden = above is not None and (above.hidden or above.hides)
+        world = own.matrix if above is None else within_reach(above.world @ own.matrix)
+        return PlacedState(own, world, opacity, handed, hidden, self.hides)
+
+
+@dataclass(eq=False)
+class PlacedState:
+    """A layer in the scene: ``handed`` is the opacity that goes on to what it carries, None where all of it shows;
+    ``hidden`` whether a group above hides it, ``hides`` whether it is one that does.
+    """
+
+    own: OwnState
+    world: Floats
+    opacity: Floats
+    handed: Floats | None
+    hidden: bool
+    hides: bool
+
+
+def within_reach(matrices: Floats) -> Floats:
+    """Matrices with no number beyond REACH: carriers that grow what they carry, many deep, would reach past all
+    numbers, and past those a page and a painter know long before.
+    """
+    if matrices.max(initial=0.0) <= REACH and matrices.min(initial=0.0) >= -REACH:
+        return matrices
+    return np.clip(matrices, -REACH, REACH)
+
+
+def way_of(layer: Layer, samples: dict[str, Floats], times: npt.ArrayLike) -> "Floats | None":
+    """Degrees (F,) that a layer's way adds to its rotation at times (F,); None where it adds none."""
+    track = layer.tracks.get("position")
+    if not isinstance(track, PathTrack) or not (samples["along"].any() or samples["lean"].any()):
+        return None
+    shares = (shown_values(layer, name, samples[name])[:, 0] for name in ("along", "lean"))
+    return turned(track, np.asarray(times, np.float64), *shares)
+
+
+def own_matrix(layer: Layer, samples: dict[str, Floats], way: "Floats | None" = None) -> Floats:
+    """A layer's matrices (F or 1, 3, 3) from its px to those of whoever carries it; ``way`` turns it besides."""
+    value = {
+        # What rests as every layer does at first shows as it is.
+        name: samples[name] if samples[name] is TRANSFORM[name] and name != "scale"
+        else shown_values(layer, name, samples[name])
+        for name in _transform(layer)
+    }  # fmt: skip
+    scale = _beside(value["scale_x"], value["scale_y"]) if layer.scale_link == "free" else value["scale"]
+    rotation = value["rotation"][:, 0]
+    return compose(
+        _beside(value["position_x"], value["position_y"]) if layer.axes_split else value["position"],
+        rotation if way is None else rotation + way,
+        scale,
+        _beside(value["skew_x"], value["skew_y"]),
+        _beside(value["pivot_x"], value["pivot_y"]),
+    )
+
+
+def _look(
+    layer: Layer, driven: dict[str, Floats], shape_text: TextShaper | None
+) -> tuple[dict[str, Floats], tuple[str, Floats] | None]:
+    """What of a layer's artwork changes over time: its looks, and its outline if that does."""
+    artwork = layer.artwork
+    moving = {n: driven[n] if n in driven else resting_samples(layer, n)
+              for n in artwork.keyable if n in layer.tracks or n in driven}  # fmt: skip
+    if not moving or not isinstance(artwork, Painted):
+        return {}, None
+    look = {name: shown_values(layer, name, each) for name, each in moving.items() if name not in SHAPING}
+    shaping = {name: shown_values(layer, name, each) for name, each in moving.items() if name in SHAPING}
+    if not shaping:
+        return look, None
+    outline = artwork.outline({n: v if n == "outline" else v[:, 0] for n, v in shaping.items()}, shape_text)
+    look["bounds"] = bounds_over_time(*outline)
+    return look, outline
+
+
+def _beside(x: Floats, y: Floats) -> Floats:
+    """Two columns (F or 1, 1) as one (F, 2)."""
+    return np.concatenate(np.broadcast_arrays(x, y), axis=1)
+
+
+def loose_value(track: AnyTrack, time: int) -> tuple[float, ...] | None:
+    """The components of a track's loose value, if it has one of just this time."""
+    loose = track.loose
+    if loose is None or loose.time != time:
+        return None
+    return loose.value if isinstance(loose.value, tuple) else (loose.value,)
+
+
+__all__ = [
+    "REACH", "TRANSFORM", "NumberTrack", "Own", "OwnState", "Placed", "PlacedState", "loose_value", "own_matrix",
+    "resting_samples", "way_of", "within_reach",
+]  # fmt: skip
