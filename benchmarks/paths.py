@@ -10,7 +10,8 @@ from deftarc.core.curves.sides import Side
 from deftarc.core.document import Layer, Project, Rectangle, Scene
 from deftarc.core.document.keys import NumberKey, PathKey
 from deftarc.core.document.track import NumberTrack, PathTrack
-from deftarc.core.edit import BendPath, apply
+from deftarc.core.edit import apply
+from deftarc.core.edit.paths import BendPath
 from deftarc.core.evaluate import Evaluator, frame_times
 from deftarc.core.spaces.points import point_at
 

@@ -2,6 +2,7 @@
 
 from deftarc.core.changes.places import released
 from deftarc.core.document.artwork import Carrier, Contour, FreePath
+from deftarc.core.document.effects import EFFECTS
 from tests.scenes import at, floated, gull, layer, numbers, positions, project, side
 
 WAVE = FreePath(contours=(Contour(points=((0, 0, 0, 0, 9, 0), (60, 0, -9, 0, 9, 9), (90, 0, 0, 0, 0, 0))),))
@@ -30,6 +31,13 @@ EDITS = [
     ("describe_layers", {"layers": ["gull"], "tag": "pine"}, "Tag Gull"),
     ("describe_layers", {"layers": ["gull"], "name": "Bird"}, "Rename Gull to Bird"),
     ("change_artwork", {"layer": "wave", "change": {"stroke_width": 9}}, "Change stroke width of Wave"),
+    ("add_effect", {"layers": ["gull", "wave"], "effect": {"kind": "blur", "id": "soft"}}, "Blur on 2 layers"),
+    ("add_effect", {"layers": ["gull"], "effect": {"kind": "shadow", "id": "under", "colour": "#12345680"}}, "Shadow on Gull"),
+    ("change_effect", {"layers": ["veiled"], "effect": "mist", "on": False}, "Switch Blur of Veiled off"),
+    ("change_effect", {"layers": ["veiled"], "effect": "mist", "move": 1}, "Reorder the effects of Veiled"),
+    ("change_effect", {"layers": ["veiled"], "effect": "mist", "remove": True}, "Take Blur off Veiled"),
+    ("paint_as_one", {"layers": ["fleet"], "as_one": True}, "Paint Fleet as one"),
+    ("blend_layers", {"layers": ["gull"], "blend": "multiply"}, "Blend Gull: multiply"),
     ("replace_artwork", {"layer": "gull", "artwork": DOT}, "Replace the artwork of Gull"),
     ("order_layers", {"layers": ["mast"], "before": "gull"}, "Reorder Mast"),
     ("set_parent", {"layers": ["gull"], "parent": "mast", "time": 0}, "Let Mast carry Gull"),
@@ -129,4 +137,7 @@ def harbour():
         mast,
         swing,
         wide,
+        layer("Veiled").changed(effects=(EFFECTS["blur"](id="mist"), EFFECTS["shadow"](id="deep"))),
+        layer("Fleet", Carrier(group=True)),
+        layer("Dory").changed(parent="fleet"),
     )

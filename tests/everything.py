@@ -4,7 +4,9 @@ import numpy as np
 
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Contour, FreePath, Kept, Project
-from deftarc.core.edit import DeleteLayers, EaseKeys, MakeCraft, apply_all
+from deftarc.core.edit import apply_all
+from deftarc.core.edit.eases import EaseKeys, MakeCraft
+from deftarc.core.edit.layers import DeleteLayers
 from deftarc.core.evaluate import evaluate, wire_rows
 from tests.scenes import at, layer, numbers
 

@@ -10,6 +10,9 @@ from PIL import Image
 
 from deftarc.core.changes.css import parse_easing
 from deftarc.core.changes.ease import laid
+from deftarc.core.document.artwork import Ellipse
+from deftarc.core.document.blend import BLENDS
+from deftarc.core.document.effects import EFFECTS
 from deftarc.core.evaluate import evaluate, frame_times
 from deftarc.core.spaces.bends import path_of
 from deftarc.core.spaces.points import PathPoint
@@ -17,6 +20,7 @@ from deftarc.formats.wire import pack, table_parts
 from deftarc.paint.skia.painter import blank
 from deftarc.paint.skia.scene import painter_for
 from deftarc.web.panels.drawings import drawing_told
+from deftarc.web.served import effect_scripts
 from tests.scenes import at, numbers, side
 
 AXE = Path(__file__).parents[1] / "vendor" / "axe.min.js"
@@ -113,11 +117,13 @@ def test_steps_and_linear_follow_chromiums_own(tab, served):
         assert np.abs(ours - np.array(row)).max() < 1e-4, easing
 
 
-PAINT = """async ({ scene, message, drawings, frame }) => {
+PAINT = """async ({ scene, message, drawings, frame, scripts }) => {
   const { prepare, paint, picturesReady } = await import("/static/js/painter.js");
-  const { unpack } = await import("/static/js/table.js");
-  const { items } = unpack(Uint8Array.from(atob(message), (c) => c.charCodeAt(0)).buffer);
-  const made = items.map((item) => ({ ...item, drawing: prepare(drawings[item.layer]) }));
+  const { grown, unpack } = await import("/static/js/table.js");
+  for (const script of scripts) await import(script);
+  const { head, items } = unpack(Uint8Array.from(atob(message), (c) => c.charCodeAt(0)).buffer);
+  for (const item of items) if (!item.children) item.drawing = prepare(drawings[item.layer]);
+  const made = grown(items, head.table.roots);
   await picturesReady();
   const canvas = document.createElement("canvas");
   canvas.width = scene.width; canvas.height = scene.height;
@@ -139,6 +145,7 @@ def how_far_apart(tab, served, scene, frame):
         "message": base64.b64encode(pack({"table": head}, blobs)).decode(),
         "drawings": {name: drawing_told(each) for name, each in told.items()},
         "frame": frame,
+        "scripts": effect_scripts(),
     }
     canvas = Image.open(BytesIO(base64.b64decode(tab.evaluate(PAINT, given)))).convert("RGB")
     pixels, surface = blank(scene.width, scene.height)
@@ -248,3 +255,69 @@ def serious(tab):
 def test_the_api_is_documented_by_its_page(tab, served):
     tab.goto(served.at("/docs"))
     tab.get_by_text("/api/projects/{project_id}/edits").first.wait_for()
+
+
+def treated(kind, **fields):
+    """Layers treated by an effect, turned, mirrored, squeezed and skewed, and a group painted as one; all keyed."""
+    from deftarc.core.document.artwork import Carrier
+    from deftarc.core.document.effects import EFFECTS
+    from tests.scenes import layer, positions, scene
+
+    effect = EFFECTS[kind](id="one", **fields)
+    name = effect.properties[0]
+    keys = numbers((0, 2), (20, 14))
+    rows = []
+    for n, tracks in enumerate(
+        (
+            {},
+            {"rotation": numbers((0, 0), (20, 200))},
+            {"scale": numbers(value=-0.8), "rotation": numbers(value=30)},
+            {"scale_x": numbers(value=1.5), "scale_y": numbers(value=0.6), "rotation": numbers(value=20)},
+            {"skew_x": numbers(value=30), "opacity": numbers((0, 1), (20, 0.4))},
+        )
+    ):
+        made = layer(f"L{n}", position=positions(value=(90 + 180 * (n % 3), 80 + 150 * (n // 3))), **tracks)
+        made = made.changed(effects=(effect,), tracks={**made.tracks, name: keys})
+        rows.append(made)
+    group = layer(
+        "Fleet", Carrier(group=True, as_one=True), position=positions(value=(480, 250)), opacity=numbers(value=0.6)
+    )
+    group = group.changed(effects=(effect,), tracks={**group.tracks, name: keys})
+    members = [layer("Hull", position=positions(value=(-20, 0))), layer("Sail", position=positions(value=(25, 20)))]
+    ground = layer("Ground", position=positions(value=(320, 180)), rotation=numbers(value=8))
+    return scene(
+        *rows, group, *(each.changed(parent="fleet") for each in members), ground, frames=21, background="#f8efd8"
+    )
+
+
+@pytest.mark.parametrize("kind", sorted(EFFECTS))
+def test_every_effect_is_painted_alike_by_both_painters(tab, served, kind):
+    tab.goto(served.at("/"))
+    for frame in (0, 9, 20):
+        apart = how_far_apart(tab, served, treated(kind), frame)
+        assert (apart > 16).mean() < 0.004, f"frame {frame}"
+        assert np.mean(apart) < 1
+
+
+@pytest.mark.parametrize("blend", list(BLENDS))
+def test_every_way_of_blending_is_painted_alike_also_within_a_group(tab, served, blend):
+    from deftarc.core.document.artwork import Carrier
+    from tests.scenes import layer, positions, scene
+
+    def disc(name, colour, x, y):
+        return layer(name, Ellipse(width=150, height=150, fill=colour), position=positions(value=(x, y)))
+
+    over = disc("Over", "#c2621caa", 190, 140).changed(blend=blend)
+    group = layer(
+        "Fleet", Carrier(group=True, as_one=True), position=positions(value=(400, 0)), opacity=numbers(value=0.8)
+    )
+    inside = disc("In", "#2f6fb0", 60, 140).changed(blend=blend, parent="fleet")
+    within = disc("With", "#d9b26f", 130, 200).changed(parent="fleet")
+    made = scene(
+        over, group.changed(blend=blend), inside, within, disc("Under", "#1d7f62", 120, 180),
+        disc("Beside", "#7a4fa3", 470, 220), frames=2, background="#9fb8c8",
+    )  # fmt: skip
+    tab.goto(served.at("/"))
+    apart = how_far_apart(tab, served, made, 0)
+    assert (apart > 16).mean() < 0.004
+    assert np.mean(apart) < 1

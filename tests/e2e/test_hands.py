@@ -5,7 +5,8 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from deftarc.core.edit import DescribeLayers, MoveSpans
+from deftarc.core.edit.layers import DescribeLayers
+from deftarc.core.edit.spans import MoveSpans
 from tests.e2e.pairing import PairHand
 
 AT = 29_400_000  # flicks a frame in Crossing

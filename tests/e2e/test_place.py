@@ -101,7 +101,7 @@ def test_each_scene_is_as_it_was_left_and_a_reload_changes_nothing(bench):
 def test_a_scene_deleted_in_another_window_is_left(bench):
     scene(bench, "Buoy")
     projects = bench.served.shop.projects
-    from deftarc.core.edit import DeleteScene
+    from deftarc.core.edit.scenes import DeleteScene
 
     bench.served.shop.commit("quillhaven", projects.open("quillhaven").revision, DeleteScene(scene="buoy"))
     expect(bench.tab.get_by_text("The scene this page showed is gone")).to_be_visible()

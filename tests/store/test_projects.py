@@ -7,7 +7,8 @@ from sqlalchemy import text
 
 from deftarc.core.base.errors import Refusal, UnknownThing
 from deftarc.core.document import Project, Rectangle, Scene
-from deftarc.core.edit import EDIT, AddLayer
+from deftarc.core.edit import EDIT
+from deftarc.core.edit.add import AddLayer
 from deftarc.formats.bring_in import Asset
 from deftarc.store.assets import AssetStore
 from deftarc.store.database import open_database

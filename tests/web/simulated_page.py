@@ -7,7 +7,7 @@ answer is held here, so that a page that lived through many edits can be laid be
 import math
 import re
 
-from deftarc.formats.wire import unpack
+from deftarc.formats.wire import blocks_of, unpack
 from deftarc.web.live.lines import filled
 from deftarc.web.live.page import Looking
 from deftarc.web.look import Look
@@ -16,11 +16,7 @@ from deftarc.web.look import Look
 INSIDE = {"pair": ("pair-curves",), "figures": ("figures-key", "figures-segment")}
 #: What an answer in two parts tells only in the second.
 REST = ("history", "axis", "folded", "stops", "pair", "told")
-WELL = re.compile(r'(<span class="well"[^>]*data-property="(\w+)"[^>]*>.*?<input[^>]*?)value="[^"]*"', re.S)
-
-
-def _blocks(item):
-    return [*item.get("look", []), *([item["outline"]] if "outline" in item else [])]
+WELL = re.compile(r'(<span class="well"[^>]*data-property="([\w/]+)"[^>]*>.*?<input[^>]*?)value="[^"]*"', re.S)
 
 
 class SimulatedPage:
@@ -29,7 +25,7 @@ class SimulatedPage:
         self.asked = {"scene": scene, "axis": {"start": 0, "end": 100 * 28224000, "width": 500}, **asked}
         self.info, self.items, self.drawings, self.columns, self.tops = {}, {}, {}, {}, {}
         self.rows, self.fragments, self.head, self.still = {}, {}, {}, None
-        self.order = []
+        self.order, self.roots = [], None
         self.refused, self.gone = "", False
 
     def look(self, edit=None, light=False, fresh=False, snap=None, ahead=False):
@@ -64,7 +60,7 @@ class SimulatedPage:
         def items(table):
             for item in table["items"]:
                 numbers = take(item["rows"], 7)
-                yield item["layer"], (item, numbers, [take(b["rows"], b["wide"]) for b in _blocks(item)])
+                yield item["layer"], (item, numbers, [take(b["rows"], b["wide"]) for b in blocks_of(item)])
 
         if head.get("scene"):
             self._switched(head["scene"]["id"])
@@ -73,6 +69,7 @@ class SimulatedPage:
         # The order of the parts in an answer: the table, the still picture, the columns.
         if "table" in head:
             self.items.update(items(head["table"]))
+            self.roots = head["table"]["roots"]
         still = (head["still"]["first"], dict(items(head["still"]))) if "still" in head else None
         fresh = {column["name"]: (column, take(column["rows"], column["wide"])) for column in head.get("columns", ())}
         assert at == len(rest)
@@ -124,12 +121,17 @@ class SimulatedPage:
             html = WELL.sub(lambda m: m[1] if m[2] in self.columns else m[0], html)
         return html
 
+    def shows(self, name):
+        """Whether an item is in the picture: a group put together once may be one no more."""
+        return "children" not in self.items[name][0] or bool(self.roots)
+
     def picture(self):
         """What lies under a hand on the picture, and what is drawn over it."""
         return {
             "order": self.order,
             "layers": dict(self.info),
-            "items": dict(self.items),
+            "roots": self.roots,
+            "items": {name: item for name, item in self.items.items() if self.shows(name)},
             "still": self.still,
             "pose": self.pose,
             "columns": {name: told for name, told in self.columns.items() if not name.startswith("pair")},
@@ -143,7 +145,8 @@ class SimulatedPage:
             "order": self.order,
             "layers": {name: {k: v for k, v in each.items() if k != "drawing"} for name, each in self.info.items()},
             "drawings": {name: self.drawings[each["drawing"]] for name, each in self.info.items()},
-            "items": self.items,
+            "roots": self.roots,
+            "items": {name: item for name, item in self.items.items() if self.shows(name)},
             "still": self.still,
             "pose": self.pose,
             "columns": self.columns,

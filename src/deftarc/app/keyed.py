@@ -1,22 +1,17 @@
 """What *Keying changes* has keyed since it was switched on: listed, and taken back at once."""
 
-import json
 from dataclasses import dataclass
+
+from pydantic import ValidationError
 
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.time import told_frame
 from deftarc.core.document import Project
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import AnyTrack
-from deftarc.core.edit import EditBase, RestoreKeys
+from deftarc.core.edit import EDIT, EditBase
+from deftarc.core.edit.keys import RestoreKeys
 from deftarc.store.projects import ProjectStore
-
-POSITION = ("position", "position_x", "position_y")
-#: Which properties an edit by hand keys, where it does not say so itself.
-BY_HAND = {
-    "move_layers": POSITION, "move_each": POSITION, "turn_layers": ("rotation",),
-    "scale_layers": ("scale", "scale_x", "scale_y"), "drag_points": ("outline",), "round_points": ("outline",),
-}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -40,14 +35,13 @@ def keyed_since(projects: ProjectStore, project_id: str, step: int) -> list[Keye
     for row in projects.history(project_id):
         if not step < row.number <= opened.cursor or '"keying":true' not in row.edit:
             continue
-        edit = json.loads(row.edit)
-        layers = edit.get("layers") or [edit["layer"], *edit.get("others", ())] if "steps" not in edit else [
-            each["layer"] for each in edit["steps"]
-        ]  # fmt: skip
-        names = edit.get("properties") or ([edit["property"]] if "property" in edit else BY_HAND.get(edit["kind"], ()))
-        if names and names[0].startswith("pivot"):
-            names = [*names, *POSITION]
-        lanes.update((edit["scene"], layer, name) for layer in layers for name in names)
+        try:
+            edit = EDIT.validate_json(row.edit)
+        except ValidationError:
+            # Made by an edit that there is none of any more: what it keyed cannot be told.
+            continue
+        scene = getattr(edit, "scene", "")
+        lanes.update((scene, *lane) for lane in edit.keyed())
     return [found for lane in sorted(lanes) if (found := _changed(before, opened.project, *lane)) is not None]
 
 

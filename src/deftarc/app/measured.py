@@ -12,7 +12,10 @@ from deftarc.core.base.matrices import from_six
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.artwork import Contour, FreePath, Logo, Node6, Painted, Text, TextForm
 from deftarc.core.document.drawing import Drawing, Group, Node, Shape, Solid
-from deftarc.core.edit import EditBase, MoveEach, Part, ReplaceArtwork, SetValue, Step, TakeApart
+from deftarc.core.edit import EditBase
+from deftarc.core.edit.layers import Part, ReplaceArtwork, TakeApart
+from deftarc.core.edit.transform import MoveEach, Step
+from deftarc.core.edit.values import SetValue
 from deftarc.core.evaluate import pose
 from deftarc.core.spaces.outline import Outline
 from deftarc.formats.bring_in import Asset

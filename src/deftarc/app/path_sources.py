@@ -12,7 +12,7 @@ from deftarc.core.base.matrices import from_six
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.artwork import Contour
 from deftarc.core.document.drawing import Drawing, Group, Node, Shape
-from deftarc.core.edit import TakePath
+from deftarc.core.edit.paths import TakePath
 from deftarc.core.evaluate import carried_by, matrix_at
 from deftarc.core.spaces.bends import path_of
 from deftarc.core.spaces.outline import Outline

@@ -16,8 +16,12 @@ from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.artwork import FreePath
 from deftarc.core.document.track import NumberTrack
 from deftarc.core.document.units import units_of
-from deftarc.core.edit import DragPoints, EditBase, MoveKeys, MoveLayers, MoveSpans, StretchKeys, TrimSpan, apply
+from deftarc.core.edit import EditBase, apply
 from deftarc.core.edit.base import quoted
+from deftarc.core.edit.move_keys import MoveKeys, StretchKeys
+from deftarc.core.edit.outlines import DragPoints
+from deftarc.core.edit.spans import MoveSpans, TrimSpan
+from deftarc.core.edit.transform import MoveLayers
 from deftarc.core.evaluate import FrameTable, Leaf, pose, still
 from deftarc.formats.materials import Materials
 

@@ -19,10 +19,10 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Layer, Project, Scene, assets_of
 from deftarc.core.document.artwork import Artwork, Carrier
 from deftarc.core.document.track import NumberTrack, PathTrack
-from deftarc.core.edit import AddFont, AddLayer, AddScene, ChangeArtwork, EditBase, ReplaceArtwork, TakeApart
+from deftarc.core.edit import EditBase
 from deftarc.core.evaluate import delivered, evaluate, frame_times
 from deftarc.formats.archive import ProjectFile, write_as_it_lies, write_project
-from deftarc.formats.asset_kinds import FONT, refuse_wrong, wanted_by
+from deftarc.formats.asset_kinds import MEDIA_OF, refuse_wrong, wanted_by
 from deftarc.formats.bring_in import Asset
 from deftarc.formats.materials import Materials
 from deftarc.paint.skia.painter import blank, unpremultiplied
@@ -109,18 +109,11 @@ class Workshop:
 
     def _check_artwork(self, edit: EditBase) -> None:
         """What an edit brings in has to be here, and to be drawable."""
-        artworks: list[Artwork] = []
-        if isinstance(edit, AddLayer | ReplaceArtwork):
-            artworks = [edit.artwork]
-        elif isinstance(edit, TakeApart):
-            artworks = [part.artwork for part in edit.parts]
-        elif isinstance(edit, AddScene):
-            artworks = [layer.artwork for layer in edit.scene.layers]
-        elif isinstance(edit, AddFont):
-            refuse_wrong([(edit.font.asset, frozenset((FONT,)))], self.assets.media([edit.font.asset]))
-        elif isinstance(edit, ChangeArtwork) and edit.change.font is not None:
-            self.materials.shaper.font(edit.change.font)
-        for artwork in artworks:
+        for font in edit.fonts():
+            refuse_wrong([(font.asset, MEDIA_OF["font"])], self.assets.media([font.asset]))
+        for face in edit.faces():
+            self.materials.shaper.font(face)
+        for artwork in edit.artworks():
             wanted = list(wanted_by(artwork))
             media = self.assets.media(name for name, _ in wanted)
             if len(media) < len({name for name, _ in wanted}):

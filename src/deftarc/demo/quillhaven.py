@@ -23,22 +23,16 @@ from deftarc.core.document import (
 )
 from deftarc.core.document.artwork import Carrier
 from deftarc.core.document.craft import Settle
-from deftarc.core.edit import (
-    AddFont,
-    AddLayer,
-    ClosePath,
-    DragPoints,
-    EaseKeys,
-    EditBase,
-    GroupLayers,
-    JoinPath,
-    MakeCraft,
-    SetKeys,
-    SetParent,
-    SetValue,
-    SplitAxes,
-    apply,
-)
+from deftarc.core.edit import EditBase, apply
+from deftarc.core.edit.add import AddLayer
+from deftarc.core.edit.eases import EaseKeys, MakeCraft
+from deftarc.core.edit.families import GroupLayers, SetParent
+from deftarc.core.edit.keys import SetKeys
+from deftarc.core.edit.outlines import DragPoints
+from deftarc.core.edit.paths import ClosePath, JoinPath
+from deftarc.core.edit.samples import SplitAxes
+from deftarc.core.edit.scenes import AddFont
+from deftarc.core.edit.values import SetValue
 from deftarc.demo.signal_font import signal_font
 from deftarc.formats.bring_in import Asset, bring_in
 from deftarc.formats.read.font import check_font

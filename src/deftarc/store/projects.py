@@ -13,8 +13,9 @@ from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Project, new_id
-from deftarc.core.edit import EditBase, Note, RenameProject, apply
+from deftarc.core.edit import EditBase, Note, apply
 from deftarc.core.edit.layers import distinct
+from deftarc.core.edit.scenes import RenameProject
 from deftarc.store.database import Sessions
 from deftarc.store.parts import PartIndex, Written
 from deftarc.store.reading_parts import UNREADABLE, Reading, is_stand_in

@@ -8,10 +8,8 @@ from deftarc.app.snapping import SnapAsked
 from deftarc.core.arrange.axes import Axes
 from deftarc.core.base.model import Frozen
 from deftarc.core.changes.keys import KeyRef
-from deftarc.core.edit import Edit, LaySamples, ReduceKeys, SplitAxes
+from deftarc.core.edit import Edit
 
-#: Edits whose outcome is looked at before it is kept.
-REDUCING = (LaySamples, ReduceKeys, SplitAxes)
 Unit = Literal["timecode", "drop", "frames", "seconds"]
 
 
@@ -117,4 +115,4 @@ class Look(Frozen):
     @property
     def held(self) -> bool:
         """Whether a hand holds what is tried. A tolerance is tried too, and then the hand is free to point."""
-        return self.edit is not None and not isinstance(self.edit, REDUCING)
+        return self.edit is not None and not self.edit.looked_at

@@ -11,6 +11,7 @@ from deftarc.app.workshop import Workshop
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.time import RATES, timecode
 from deftarc.core.document import PRESETS
+from deftarc.core.document.artwork import ARTWORKS
 from deftarc.core.document.eases import EASES
 from deftarc.core.document.find import find_scene
 from deftarc.fonts.faces import FACES
@@ -20,6 +21,7 @@ from deftarc.store.settings import MOST_AT_ONCE, Settings
 from deftarc.store.trouble import StoreTrouble
 from deftarc.web.api.models import NewProject
 from deftarc.web.context import Shop, templates
+from deftarc.web.served import effect_scripts, page_lists
 
 router = APIRouter(include_in_schema=False, default_response_class=HTMLResponse)
 
@@ -214,8 +216,13 @@ def workbench(request: Request, project_id: str, shop: Shop, scene: str | None =
     return templates.TemplateResponse(
         request,
         "workbench.html",
-        {"opened": opened, "project": opened.project, "scene": shown, "faces": FACES.values(), "eases": EASES.values()},
-    )
+        {
+            "opened": opened, "project": opened.project, "scene": shown,
+            "faces": FACES.values(), "eases": EASES.values(),
+            "artworks": {name: kind for name, kind in ARTWORKS.items() if kind.icon},
+            "lists": page_lists(), "effect_scripts": effect_scripts(),
+        },
+    )  # fmt: skip
 
 
 @router.get("/projects/{project_id}/parts/{part}")

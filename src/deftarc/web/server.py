@@ -36,6 +36,7 @@ from deftarc.web.api.models import Refused
 from deftarc.web.context import HERE, lock_offer, templates
 from deftarc.web.guard import EVERYWHERE, HEADERS, LOOPBACK, Guard, policy
 from deftarc.web.live import socket as live
+from deftarc.web.served import more_folders
 from deftarc.web.tidying import Tidying
 
 
@@ -73,6 +74,8 @@ def create_app(
     app.state.readers = readers or shared()
     app.add_middleware(Guard, token=token, hosts=hosts)
     app.mount("/static/fonts", StaticFiles(directory=str(FILES)), name="fonts")
+    for name, folder in more_folders().items():
+        app.mount(f"/static/more/{name}", StaticFiles(directory=folder), name=f"more {name}")
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
     for router in (
         projects.router,

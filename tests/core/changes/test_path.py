@@ -18,18 +18,10 @@ from deftarc.core.changes.path import (
     spread,
     toggled,
 )
-from deftarc.core.edit import (
-    AddPathPoint,
-    BendPath,
-    ClosePath,
-    EvenPace,
-    JoinPath,
-    SetRounding,
-    SetValue,
-    TakePath,
-    TimeSegment,
-    apply,
-)
+from deftarc.core.edit import apply
+from deftarc.core.edit.pace import EvenPace, TimeSegment
+from deftarc.core.edit.paths import AddPathPoint, BendPath, ClosePath, JoinPath, SetRounding, TakePath
+from deftarc.core.edit.values import SetValue
 from deftarc.core.spaces.points import PathPoint, point_at
 from tests.core.spaces.test_bends import rows
 from tests.scenes import at, floated, layer, numbers, positions, project, side

@@ -9,7 +9,11 @@ from deftarc.core.changes.split import apart, together
 from deftarc.core.document import Project
 from deftarc.core.document.keys import NumberKey
 from deftarc.core.document.track import NumberTrack
-from deftarc.core.edit import LaySamples, MoveLayers, MovePivot, ReduceKeys, SetParent, SetValue, SplitAxes, apply
+from deftarc.core.edit import apply
+from deftarc.core.edit.families import SetParent
+from deftarc.core.edit.samples import LaySamples, ReduceKeys, SplitAxes
+from deftarc.core.edit.transform import MoveLayers, MovePivot
+from deftarc.core.edit.values import SetValue
 from deftarc.core.evaluate import evaluate, frame_times, pose
 from tests.core.changes.test_reduce import bent_motion
 from tests.scenes import RATE, at, floated, layer, numbers, positions, project, side

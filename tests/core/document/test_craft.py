@@ -85,7 +85,8 @@ def test_gravity_tells_the_time_of_a_bounce():
 
 def test_gravity_typed_says_how_long_a_bounce_takes_between_keys_and_at_the_playhead():
     from deftarc.core.changes.keys import KeyRef
-    from deftarc.core.edit import TypeCraft, apply
+    from deftarc.core.edit import apply
+    from deftarc.core.edit.eases import TypeCraft
     from tests.scenes import layer, project
 
     ref = KeyRef(layer="ball", property="rotation", time=0)

@@ -5,7 +5,9 @@ import pytest
 
 from deftarc.core.base.errors import Refusal
 from deftarc.core.changes.keys import by_amount, change_value, evenly, insert_key, multiplied
-from deftarc.core.edit import LinkScale, SetCurve, apply
+from deftarc.core.edit import apply
+from deftarc.core.edit.sides import SetCurve
+from deftarc.core.edit.transform import LinkScale
 from deftarc.core.evaluate import evaluate, frame_times
 from tests.scenes import at, gull, layer, numbers, project, side
 

@@ -7,7 +7,9 @@ import pytest
 
 from deftarc.core.document.keys import PathKey
 from deftarc.core.document.track import PathTrack
-from deftarc.core.edit import MoveLayers, ScaleLayers, SetParent, TurnLayers, apply
+from deftarc.core.edit import apply
+from deftarc.core.edit.families import SetParent
+from deftarc.core.edit.transform import MoveLayers, ScaleLayers, TurnLayers
 from deftarc.core.evaluate import evaluate, heading_at, matrix_at, still
 from deftarc.core.evaluate.turning import turned
 from deftarc.core.spaces.points import point_at

@@ -99,7 +99,7 @@ def test_a_project_whose_layer_is_broken_opens_with_it_marked(tmp_path, how):
     assert first.name.startswith("Damaged:")
     assert second.name == "Ferry"
     # It goes on: an edit of another layer leaves the damaged part stored as it lies.
-    from deftarc.core.edit import DescribeLayers
+    from deftarc.core.edit.layers import DescribeLayers
 
     again.commit("p", opened.revision, DescribeLayers(scene="crossing", layers=("ferry",), name="Boat"))
     assert [each.name for each in ProjectStore(shop.projects.sessions).open("p").project.scenes[0].layers][1] == "Boat"

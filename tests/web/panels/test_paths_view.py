@@ -8,7 +8,10 @@ from deftarc.core.changes.keys import KeyRef
 from deftarc.core.changes.places import released
 from deftarc.core.document import Project
 from deftarc.core.document.keys import PathKey
-from deftarc.core.edit import FloatKeys, JoinPath, LaySamples, SplitAxes, apply
+from deftarc.core.edit import apply
+from deftarc.core.edit.pace import FloatKeys
+from deftarc.core.edit.paths import JoinPath
+from deftarc.core.edit.samples import LaySamples, SplitAxes
 from deftarc.web.live.page import Looking
 from deftarc.web.look import Look
 from deftarc.web.panels.axis import TimeAxis

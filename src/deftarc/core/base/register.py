@@ -35,6 +35,12 @@ class Register(Mapping[str, T], Generic[T]):
     def __iter__(self) -> Iterator[str]:
         return iter(self._things)
 
+    def __eq__(self, other: object) -> bool:
+        return self is other
+
+    def __hash__(self) -> int:
+        return id(self)
+
     def __len__(self) -> int:
         return len(self._things)
 

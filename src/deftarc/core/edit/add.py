@@ -1,5 +1,6 @@
 """A new layer, and where in time it goes: for the whole scene, on top from a time, by insert, or by overwrite."""
 
+from collections.abc import Iterable
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -9,7 +10,7 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Identity, Moment, Name, Number
 from deftarc.core.changes.retime import motion_retimed, shifted_span, span_of
 from deftarc.core.document import TAGS, Layer, Project, Scene, new_id
-from deftarc.core.document.artwork import Artwork
+from deftarc.core.document.artwork import Artwork, ArtworkBase
 from deftarc.core.document.track import NumberTrack, PathTrack
 from deftarc.core.edit.base import EditBase, Note
 from deftarc.core.edit.layers import copy_name, distinct, room_for, shelved
@@ -104,6 +105,9 @@ class AddLayer(EditBase):
                 # It carries others, which would lose their way: it stays, and shows no more.
                 rows.append(layer.changed(hidden=True))
         return scene.changed(layers=tuple(rows))
+
+    def artworks(self) -> Iterable[ArtworkBase]:
+        return (self.artwork,)
 
     def label(self, project: Project) -> str:
         how = {"insert": "Insert", "overwrite": "Overwrite with"}.get(self.place, "Add")

@@ -1,14 +1,21 @@
 """What every edit is: a frozen model with a kind, a sentence for the history, and a pure ``apply``."""
 
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
-from deftarc.core.base.model import Kinded
+from deftarc.core.base.model import Identity, Kinded
+from deftarc.core.base.register import Register
 from deftarc.core.changes.keys import KeyRef
-from deftarc.core.document import Project
+from deftarc.core.document import Layer, Project, Scene, UserFont
+from deftarc.core.document.artwork import ArtworkBase
+from deftarc.core.document.properties import PROPERTIES, Property, property_named
+from deftarc.core.document.track import AnyTrack
 
-if TYPE_CHECKING:
-    from collections.abc import Sequence
+#: A property of a layer, by their ids.
+LaneName = tuple[str, str]
+#: The names a position has, whichever way its axes are kept.
+POSITION = ("position", "position_x", "position_y")
 
 
 @dataclass(frozen=True)
@@ -21,6 +28,30 @@ class Note:
 
 
 class EditBase(Kinded):
+    """What an edit says of itself besides what it does. One with a ``kind`` is registered by that."""
+
+    #: It is about a scene or the project as a whole, or about the list, and goes past locks.
+    past_locks: ClassVar[bool] = False
+    #: It changes where layers stand in the list, which is a change of those layers where they are locked.
+    reorders: ClassVar[bool] = False
+    #: The paths it brings keep their joints, whatever the project's own are.
+    brings_paths: ClassVar[bool] = False
+    #: What it comes to is looked at before it is kept.
+    looked_at: ClassVar[bool] = False
+    #: How a drag of it is drawn to what lies near; see app/snapping.
+    snaps: ClassVar[Literal["", "box", "point", "keys", "spans", "edge", "told"]] = ""
+
+    if TYPE_CHECKING:
+
+        @property
+        def kind(self) -> str: ...
+
+    @classmethod
+    def __pydantic_init_subclass__(cls, **_more: Any) -> None:
+        field = cls.model_fields.get("kind")
+        if field is not None and field.default is not None:
+            EDITS.add(cls)
+
     def apply(self, project: Project) -> Project:
         """The project after this edit; shares what did not change. Raises Refusal and changes nothing."""
         raise NotImplementedError
@@ -33,9 +64,51 @@ class EditBase(Kinded):
         """The keys of ``project`` selected once it is made of ``before``; None leaves the selection alone."""
         return None
 
-    def notes(self, before: Project, after: Project) -> "Sequence[Note]":
+    def notes(self, before: Project, after: Project) -> Sequence[Note]:
         """What is to be told once it is done."""
         return ()
+
+    def artworks(self) -> Iterable[ArtworkBase]:
+        """The artworks it brings in: their files have to be here, and they have to be drawable."""
+        return ()
+
+    def fonts(self) -> Iterable[UserFont]:
+        """The fonts it brings into the project."""
+        return ()
+
+    def faces(self) -> Iterable[str]:
+        """The ids of faces that it sets texts in."""
+        return ()
+
+    def keyed(self) -> Iterable[LaneName]:
+        """The lanes it keys because *Keying changes* is on; none where it is not."""
+        return ()
+
+
+EDITS: Register[type[EditBase]] = Register("edits", lambda edit: edit.model_fields["kind"].default)
+
+
+class LaneEdit(EditBase):
+    """An edit of one property of one layer."""
+
+    scene: Identity
+    layer: Identity
+    property: str
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        layer = scene.layer(self.layer)
+        facts = property_named(self.property)
+        track = self.on_track(scene, layer, facts, layer.track(facts.id))
+        return project.with_scene(scene.with_layer(layer.with_track(facts.id, track)))
+
+    def on_track(self, scene: Scene, layer: Layer, facts: Property, track: AnyTrack) -> AnyTrack:
+        """The property's track after this edit."""
+        raise NotImplementedError
+
+    def of_what(self, project: Project) -> str:
+        """“Rotation of Gull”."""
+        return f"{PROPERTIES[self.property].label} of {project.scene(self.scene).layer(self.layer).name}"
 
 
 def quoted(names: list[str]) -> str:

@@ -2,7 +2,8 @@
 
 import itertools
 from collections.abc import Sequence
-from typing import Annotated, Literal
+from functools import cached_property
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -21,63 +22,50 @@ from deftarc.core.document import Project, Scene
 from deftarc.core.document.craft import AnyCraft, Bounce, Craft, Settle, time_of_fall
 from deftarc.core.document.eases import EASES
 from deftarc.core.document.properties import PROPERTIES, property_named
-from deftarc.core.document.track import NumberTrack
-from deftarc.core.edit.base import EditBase, Note
-from deftarc.core.edit.keys import KeyRefs, by_lane, lane_names
+from deftarc.core.document.track import AnyTrack, NumberTrack
+from deftarc.core.edit.base import EditBase, LaneName, Note
+from deftarc.core.edit.keys import KeysEdit, by_lane, grouped, lane_names
 from deftarc.core.edit.move_keys import offer_frames
 
 ONE_KEY = "An ease shapes the way between two keys, and this lane has only one. Set a second key."
 
 
-class EaseKeys(EditBase):
+class EaseKeys(KeysEdit):
     """A named ease on segments: those between neighbouring selected keys of a lane.
 
     Where only one key of a lane is selected, the segment after it, or before it if it is the last. ``on`` one side
     leaves the other side of each segment alone. ``as_one`` lays one ease over each lane's whole run.
     """
 
+    nothing: ClassVar[str] = ONE_KEY
     kind: Literal["ease_keys"] = "ease_keys"
-    scene: Identity
-    keys: KeyRefs
     ease: str
     strength: Annotated[float, Field(ge=0, le=100)] = 50.0
     on: On = "both"
     as_one: bool = False
     steps: Steps | None = None
 
-    def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        eased = 0
-        for (layer_id, name), times in by_lane(scene, self.keys).items():
-            layer = scene.layer(layer_id)
-            track = layer.track(name)
-            starts = segments_of(track.key_times, set(times))
-            eased += len(starts)
-            if self.as_one and len(starts) > 1:
-                first, last = _run(track.key_times, starts)
-                track = ease_as_one(track, first, last, self.ease, self.strength)
-            else:
-                track = ease_segments(track, starts, self.ease, self.strength, self.on, self.steps)
-            scene = scene.with_layer(layer.with_track(name, track))
-        if not eased:
-            raise Refusal(ONE_KEY)
-        return project.with_scene(scene)
+    def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack | None:
+        starts = segments_of(track.key_times, set(times))
+        if self.as_one and len(starts) > 1:
+            first, last = _run(track.key_times, starts)
+            return ease_as_one(track, first, last, self.ease, self.strength)
+        # A name that there is none of is refused even where nothing is eased.
+        made = ease_segments(track, starts, self.ease, self.strength, self.on, self.steps)
+        return made if starts else None
 
     def label(self, project: Project) -> str:
         ease = EASES.get(self.ease)
-        return f"{ease.label if ease else self.ease} on {lane_names(project, self.scene, self.keys)}"
+        return f"{ease.label if ease else self.ease} on {self.of_what(project)}"
 
     def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         """As one, the inner keys have other times now: the whole run stays selected."""
         if not self.as_one:
             return None
         scene = project.scene(self.scene)
-        lanes: dict[tuple[str, str], list[int]] = {}
-        for ref in self.keys:
-            lanes.setdefault((ref.layer, ref.property), []).append(ref.time)
         return [
             KeyRef(layer=layer, property=name, time=time)
-            for (layer, name), times in lanes.items()
+            for (layer, name), times in grouped(self.keys).items()
             for time in scene.layer(layer).track(name).key_times
             if min(times) <= time <= max(times)
         ]
@@ -105,35 +93,29 @@ def _run(key_times: list[int], starts: list[int]) -> tuple[int, int]:
     return first, first + len(starts)
 
 
-class LayEase(EditBase):
+class LayEase(KeysEdit):
     """A shape on the selected segments: told as CSS text, or as the knots of an ease of one's own."""
 
+    nothing: ClassVar[str] = ONE_KEY
     kind: Literal["lay_ease"] = "lay_ease"
-    scene: Identity
-    keys: KeyRefs
     text: Annotated[str, Field(max_length=20_000)] | None = None
     knots: Annotated[tuple[Knot, ...], Field(min_length=2, max_length=limits.MAX_EASE_KNOTS)] | None = None
     title: Annotated[str, Field(max_length=limits.MAX_NAME)] = ""
 
-    def apply(self, project: Project) -> Project:
+    @cached_property
+    def _laid(self) -> Sequence[Knot]:
         if (self.text is None) == (self.knots is None):
             raise Refusal("Say which ease: as CSS text, or one of your own.")
-        knots = parse_easing(self.text) if self.text is not None else OwnEase(name="x", knots=self.knots or ()).knots
-        scene = project.scene(self.scene)
-        done = 0
-        for (layer_id, name), times in by_lane(scene, self.keys).items():
-            layer = scene.layer(layer_id)
-            track = layer.track(name)
-            for start in reversed(segments_of(track.key_times, set(times))):
-                track = laid(track, track.key_times.index(start), knots)
-                done += 1
-            scene = scene.with_layer(layer.with_track(name, track))
-        if not done:
-            raise Refusal(ONE_KEY)
-        return project.with_scene(scene)
+        return parse_easing(self.text) if self.text is not None else OwnEase(name="x", knots=self.knots or ()).knots
+
+    def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack | None:
+        starts = segments_of(track.key_times, set(times))
+        for start in reversed(starts):
+            track = laid(track, track.key_times.index(start), self._laid)
+        return track if starts else None
 
     def label(self, project: Project) -> str:
-        return f"{self.title or 'A CSS ease'} on {lane_names(project, self.scene, self.keys)}"
+        return f"{self.title or 'A CSS ease'} on {self.of_what(project)}"
 
 
 class KeepEase(EditBase):
@@ -266,7 +248,7 @@ def _ends(scene: Scene, refs: list[KeyRef]) -> list[KeyRef] | None:
     return [KeyRef(layer=layer, property=name, time=track.keys[k].time) for k in (found.first, found.last)]
 
 
-class TypeCraft(EditBase):
+class TypeCraft(KeysEdit):
     """A number that a settle or a bounce was made from typed anew: its keys are made again, if no hand changed them.
 
     ``field`` is far, often, soon, keeps, height or gravity; ``told`` is in the shown unit, shares in per cent, and
@@ -274,8 +256,6 @@ class TypeCraft(EditBase):
     """
 
     kind: Literal["type_craft"] = "type_craft"
-    scene: Identity
-    keys: KeyRefs
     field: Literal["far", "often", "soon", "keeps", "height", "gravity"]
     told: Annotated[str, Field(max_length=200)]
 

@@ -1,7 +1,7 @@
 """Edits of who carries whom, of groups, and of the order of layers."""
 
 from collections.abc import Sequence
-from typing import Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
@@ -137,6 +137,7 @@ class OrderLayers(LayersEdit):
     With ``regroup`` they also become members of ``group``, or of none, their picture at ``time`` unchanged.
     """
 
+    reorders: ClassVar[bool] = True
     kind: Literal["order_layers"] = "order_layers"
     before: Identity | None = None
     regroup: bool = False

@@ -1,6 +1,6 @@
 """Edits of keys: set, delete, clear, turn back."""
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -10,7 +10,8 @@ from deftarc.core.base.model import Frozen, Identity, Moment
 from deftarc.core.changes.keys import KeyRef, change_value, cleared, delete_keys, set_key
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.properties import PROPERTIES, property_named
-from deftarc.core.edit.base import EditBase, quoted
+from deftarc.core.document.track import AnyTrack
+from deftarc.core.edit.base import EditBase, LaneName, quoted
 from deftarc.core.evaluate import pose
 
 KeyRefs = Annotated[tuple[KeyRef, ...], Field(min_length=1, max_length=limits.MAX_KEYS_PER_LANE)]
@@ -40,6 +41,36 @@ def lane_names(project: Project, scene_id: str, keys: tuple[KeyRef, ...]) -> str
     scene = project.scene(scene_id)
     number = "a key" if len(keys) == 1 else f"{len(keys)} keys"
     return f"{number} of {quoted([scene.layer(x).name for x in dict.fromkeys(ref.layer for ref in keys)])}"
+
+
+class KeysEdit(EditBase):
+    """An edit of keys, lane by lane."""
+
+    #: What is told where none of the lanes had anything for it to do.
+    nothing: ClassVar[str] = ""
+    scene: Identity
+    keys: KeyRefs
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        done = False
+        for (layer_id, name), times in by_lane(scene, self.keys).items():
+            layer = scene.layer(layer_id)
+            made = self.on_lane(scene, (layer_id, name), layer.track(name), times)
+            if made is not None:
+                done = True
+                scene = scene.with_layer(layer.with_track(name, made))
+        if not done and self.nothing:
+            raise Refusal(self.nothing)
+        return project.with_scene(scene)
+
+    def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack | None:
+        """A lane's track after this edit of its keys at some times; None where there is nothing for it to do."""
+        raise NotImplementedError
+
+    def of_what(self, project: Project) -> str:
+        """“3 keys of Gull”."""
+        return lane_names(project, self.scene, self.keys)
 
 
 class Lane(Frozen):
@@ -100,20 +131,14 @@ class SetKeys(EditBase):
         return refs if len({ref.property for ref in refs}) == 1 else None
 
 
-class DeleteKeys(EditBase):
+class DeleteKeys(KeysEdit):
     kind: Literal["delete_keys"] = "delete_keys"
-    scene: Identity
-    keys: KeyRefs
 
-    def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        for (layer_id, name), times in by_lane(scene, self.keys).items():
-            layer = scene.layer(layer_id)
-            scene = scene.with_layer(layer.with_track(name, delete_keys(layer.track(name), set(times))))
-        return project.with_scene(scene)
+    def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack:
+        return delete_keys(track, set(times))
 
     def label(self, project: Project) -> str:
-        return f"Delete {lane_names(project, self.scene, self.keys)}"
+        return f"Delete {self.of_what(project)}"
 
     def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         return []
@@ -208,6 +233,7 @@ class WorkBackwards(EditBase):
 class RestoreKeys(EditBase):
     """Tracks put back to what is told: how what *Keying changes* keyed is taken back at once."""
 
+    brings_paths: ClassVar[bool] = True
     kind: Literal["restore_layers"] = "restore_layers"
     scene: Identity
     layers: Annotated[tuple[Layer, ...], Field(min_length=1, max_length=limits.MAX_LAYERS)]

@@ -1,7 +1,8 @@
 """Edits of layers as wholes: delete, duplicate, describe, artwork changed, replaced, shared, taken apart."""
 
+from collections.abc import Iterable
 from hashlib import sha1
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field
 
@@ -10,7 +11,7 @@ from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Colour, Frozen, Identity, Moment, Name, Number
 from deftarc.core.document import Kept, Layer, Project, Scene, Tag
-from deftarc.core.document.artwork import PAINT, Artwork, Carrier, Painted
+from deftarc.core.document.artwork import PAINT, Artwork, ArtworkBase, Carrier, Painted
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import PathTrack
 from deftarc.core.edit.base import EditBase, quoted
@@ -167,6 +168,7 @@ class Unlink(LayersEdit):
 class DescribeLayers(LayersEdit):
     """Name, visibility, lock, tag and what else describes a layer: whatever is given is set on each."""
 
+    past_locks: ClassVar[bool] = True
     kind: Literal["describe_layers"] = "describe_layers"
     name: Name | None = None
     hidden: bool | None = None
@@ -243,6 +245,9 @@ class ChangeArtwork(EditBase):
             scene = scene.with_layer(layer.changed(artwork=artwork))
         return project.with_scene(scene)
 
+    def faces(self) -> Iterable[str]:
+        return () if self.change.font is None else (self.change.font,)
+
     def label(self, project: Project) -> str:
         changed = ", ".join(self.change.model_dump(exclude_none=True)).replace("_", " ") or "artwork"
         return f"Change {changed} of {project.scene(self.scene).layer(self.layer).name}"
@@ -260,6 +265,9 @@ class ReplaceArtwork(EditBase):
         scene = project.scene(self.scene)
         layer = scene.layer(self.layer)
         return shelved(project, [layer]).with_scene(scene.with_layer(with_artwork(layer, self.artwork)))
+
+    def artworks(self) -> Iterable[ArtworkBase]:
+        return (self.artwork,)
 
     def label(self, project: Project) -> str:
         return f"Replace the artwork of {project.scene(self.scene).layer(self.layer).name}"
@@ -321,8 +329,10 @@ class TakeApart(EditBase):
         taken = {each.id for each in scene.layers}
         # The group moves as the layer did; what of its look was keyed goes to each part.
         looks = {n: t for n, t in layer.tracks.items() if n in PAINT}
-        tracks = {n: t for n, t in layer.tracks.items() if not PROPERTIES[n].artwork}
-        group = layer.changed(artwork=Carrier(group=True), hands_opacity=True, link=None, tracks=tracks)
+        # What treated it whole treats them together.
+        as_one = bool(layer.effects) or layer.blend != "normal"
+        tracks = {n: t for n, t in layer.tracks.items() if PROPERTIES[n].owner != "artwork"}
+        group = layer.changed(artwork=Carrier(group=True, as_one=as_one), hands_opacity=True, link=None, tracks=tracks)
         rows = [group] + [
             Layer(id=_derived(layer.id, taken), name=part.name, artwork=part.artwork, tag=layer.tag, parent=layer.id,
                   start=layer.start, end=layer.end, tracks={**looks, "position": PathTrack(value=part.at)})
@@ -331,6 +341,9 @@ class TakeApart(EditBase):
         at = scene.layers.index(layer)
         layers = (*scene.layers[:at], *rows, *scene.layers[at + 1 :])
         return shelved(project, [layer]).with_scene(scene.changed(layers=layers))
+
+    def artworks(self) -> Iterable[ArtworkBase]:
+        return [part.artwork for part in self.parts]
 
     def label(self, project: Project) -> str:
         return f"Take {project.scene(self.scene).layer(self.layer).name} apart"

@@ -5,11 +5,6 @@ from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.edit.base import EditBase, quoted
 from deftarc.core.edit.layers import DescribeLayers
 
-#: What is done to a scene or a project as a whole, and what the list says of a layer, goes past locks.
-PAST_LOCKS = {
-    "describe_layers", "change_scene", "add_scene", "duplicate_scene", "delete_scene", "rename_scene", "rename_project",
-}  # fmt: skip
-
 
 class Locked(Refusal):
     """An edit would change what is locked; ``unlock`` is the edit that lets it, ``offer`` its words."""
@@ -33,8 +28,7 @@ def _lockers(scene: Scene) -> dict[str, Layer]:
 
 def refuse_locked(before: Project, after: Project, edit: EditBase) -> None:
     """Raises Locked where an edit changed, moved in the list or took away a locked layer."""
-    kind = type(edit).model_fields["kind"].default
-    if kind in PAST_LOCKS:
+    if edit.past_locks:
         return
     after_scenes = {scene.id: scene for scene in after.scenes}
     for scene in before.scenes:
@@ -43,17 +37,13 @@ def refuse_locked(before: Project, after: Project, edit: EditBase) -> None:
             continue
         lockers = _lockers(scene)
         known = {layer.id: layer for layer in now.layers}
-        moved = set(getattr(edit, "layers", ())) if kind == "order_layers" else set()
+        moved = set(getattr(edit, "layers", ())) if edit.reorders else set()
         touched = [
             layer for layer in scene.layers
-            if layer.id in lockers and (layer.id in moved or not _same(known.get(layer.id), layer))
+            if layer.id in lockers and (layer.id in moved or known.get(layer.id) != layer)
         ]  # fmt: skip
         if touched:
             raise _locked(scene, touched, lockers)
-
-
-def _same(one: Layer | None, other: Layer) -> bool:
-    return one is other or one == other
 
 
 def _locked(scene: Scene, touched: list[Layer], lockers: dict[str, Layer]) -> Locked:

@@ -1,7 +1,7 @@
 """Edits that move keys in time and value: dragged, stretched with a box, released from their points."""
 
 from collections.abc import Callable, Sequence
-from typing import Annotated, Literal, TypeVar
+from typing import Annotated, ClassVar, Literal, TypeVar
 
 import numpy as np
 from pydantic import Field
@@ -9,15 +9,15 @@ from pydantic import Field
 from deftarc.core.arrange.difference import difference
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
-from deftarc.core.base.model import Identity, Moment, Number
+from deftarc.core.base.model import Moment, Number
 from deftarc.core.changes.keys import KeyRef, change_values, held, in_proportion, move_keys
 from deftarc.core.changes.places import at_distance, released
 from deftarc.core.changes.rebuild import concrete
 from deftarc.core.document import Project, Scene
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import AnyTrack, ColourTrack, NumberTrack, OutlineTrack, PathTrack
-from deftarc.core.edit.base import EditBase, Note
-from deftarc.core.edit.keys import KeyRefs, by_lane, lane_names
+from deftarc.core.edit.base import LaneName, Note
+from deftarc.core.edit.keys import KeysEdit, by_lane
 
 T = TypeVar("T", NumberTrack, PathTrack, ColourTrack, OutlineTrack, AnyTrack)
 
@@ -52,16 +52,15 @@ def lifted(track: T, name: str, indices: list[int], to: Callable[[float], float]
 Onto = Literal["beside", "replace"]
 
 
-class MoveKeys(EditBase):
+class MoveKeys(KeysEdit):
     """Keys moved together: by so many flicks, and in their values by ``lift`` in the measure's unit.
 
     A position's keys that rest on points keep their height; its pace keys move along the path. Where one would land
     on a key that stays, ``onto`` says what becomes of that.
     """
 
+    snaps: ClassVar = "keys"
     kind: Literal["move_keys"] = "move_keys"
-    scene: Identity
-    keys: KeyRefs
     by: Moment = 0
     lift: Number = 0.0
     onto: Onto = "beside"
@@ -94,21 +93,19 @@ class MoveKeys(EditBase):
         raise Refusal("There is no free frame near these keys. Move them elsewhere, or let them replace what is there.")
 
     def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        by, _ = self.landing(scene)
+        by, _ = self.landing(project.scene(self.scene))
         for ref in self.keys:
             _checked(ref.time + by)
-        for (layer_id, name), times in by_lane(scene, self.keys).items():
-            layer = scene.layer(layer_id)
-            track = layer.track(name)
-            if self.lift:
-                track = lifted(track, name, indices_of(track, times), lambda measure: measure + self.lift)
-            track = move_keys(track, {time: time + by for time in times})
-            scene = scene.with_layer(layer.with_track(name, track))
-        return project.with_scene(scene)
+        # Where they really land is worked out once for all lanes: they move together.
+        return super(MoveKeys, self.changed(by=by, onto="replace")).apply(project)
+
+    def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack:
+        if self.lift:
+            track = lifted(track, lane[1], indices_of(track, times), lambda measure: measure + self.lift)
+        return move_keys(track, {time: time + self.by for time in times})
 
     def label(self, project: Project) -> str:
-        return f"Move {lane_names(project, self.scene, self.keys)}"
+        return f"Move {self.of_what(project)}"
 
     def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         by, _ = self.landing(before.scene(self.scene))
@@ -121,16 +118,15 @@ def indices_of(track: AnyTrack, times: list[int]) -> list[int]:
     return [k for k, time in enumerate(track.key_times) if time in wanted]
 
 
-class StretchKeys(EditBase):
+class StretchKeys(KeysEdit):
     """Keys stretched about a moment and a value: times by ``longer``, values by ``taller``.
 
     ``on_frames`` lands every key on a whole frame. Keys that would land on each other, or on one that stays, come to
     stand beside it, unless they are to replace those that stay.
     """
 
+    snaps: ClassVar = "told"
     kind: Literal["stretch_keys"] = "stretch_keys"
-    scene: Identity
-    keys: KeyRefs
     about: Moment
     longer: Annotated[float, Field(gt=0, le=1000)] = 1.0
     level: Number = 0.0
@@ -152,20 +148,14 @@ class StretchKeys(EditBase):
         at = self.about + (time - self.about) * self.longer
         return _checked(scene.rate.time_of(scene.rate.nearest(round(at))) if self.on_frames else round(at))
 
-    def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        for (layer_id, name), times in by_lane(scene, self.keys).items():
-            layer = scene.layer(layer_id)
-            track = layer.track(name)
-            if self.taller != 1.0:
-                to = lambda measure: self.level + (measure - self.level) * self.taller  # noqa: E731
-                track = lifted(track, name, indices_of(track, times), to)
-            track = move_keys(track, self._moves(scene, layer_id, name, times))
-            scene = scene.with_layer(layer.with_track(name, track))
-        return project.with_scene(scene)
+    def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack:
+        if self.taller != 1.0:
+            to = lambda measure: self.level + (measure - self.level) * self.taller  # noqa: E731
+            track = lifted(track, lane[1], indices_of(track, times), to)
+        return move_keys(track, self._moves(scene, *lane, times))
 
     def label(self, project: Project) -> str:
-        return f"Stretch {lane_names(project, self.scene, self.keys)}"
+        return f"Stretch {self.of_what(project)}"
 
     def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         scene = before.scene(self.scene)
@@ -195,33 +185,29 @@ def kept_apart(moves: dict[int, int], staying: set[int], frame: int) -> dict[int
     return out
 
 
-class KeysOnFrames(EditBase):
+class KeysOnFrames(KeysEdit):
     """Keys put on the nearest whole frames. What that changes of the motion is told: the greatest deviation."""
 
+    nothing: ClassVar[str] = "These keys stand on whole frames already."
     kind: Literal["keys_on_frames"] = "keys_on_frames"
-    scene: Identity
-    keys: KeyRefs
 
     def _moves(self, scene: Scene) -> dict[tuple[str, str], dict[int, int]]:
-        out = {}
-        for lane, times in by_lane(scene, self.keys).items():
-            to = {time: scene.rate.time_of(scene.rate.nearest(time)) for time in times}
-            staying = set(scene.layer(lane[0]).track(lane[1]).key_times) - set(times)
-            out[lane] = kept_apart(to, staying, scene.rate.flicks)
-        return out
+        return {
+            lane: self._moved(scene, scene.layer(lane[0]).track(lane[1]), times)
+            for lane, times in by_lane(scene, self.keys).items()
+        }
 
-    def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        moves = self._moves(scene)
-        if all(old == new for lane in moves.values() for old, new in lane.items()):
-            raise Refusal("These keys stand on whole frames already.")
-        for (layer_id, name), to in moves.items():
-            layer = scene.layer(layer_id)
-            scene = scene.with_layer(layer.with_track(name, move_keys(layer.track(name), to)))
-        return project.with_scene(scene)
+    @staticmethod
+    def _moved(scene: Scene, track: AnyTrack, times: list[int]) -> dict[int, int]:
+        to = {time: scene.rate.time_of(scene.rate.nearest(time)) for time in times}
+        return kept_apart(to, set(track.key_times) - set(times), scene.rate.flicks)
+
+    def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack | None:
+        to = self._moved(scene, track, times)
+        return move_keys(track, to) if any(old != new for old, new in to.items()) else None
 
     def label(self, project: Project) -> str:
-        return f"Put {lane_names(project, self.scene, self.keys)} on frames"
+        return f"Put {self.of_what(project)} on frames"
 
     def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         moves = self._moves(before.scene(self.scene))
@@ -258,28 +244,19 @@ def offer_frames(before: Project, after: Project, scene_id: str) -> tuple[Note, 
     return (Note(f"{words} between frames, where the motion is exact.", "Put on frames", mend),)
 
 
-class ReleaseKeys(EditBase):
+class ReleaseKeys(KeysEdit):
     """Keys of positions taken off their points: as pace keys they can be moved along the path."""
 
+    nothing: ClassVar[str] = "Only a key of a position that rests on a point of its path can be released from it."
     kind: Literal["release_keys"] = "release_keys"
-    scene: Identity
-    keys: KeyRefs
 
-    def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        done = 0
-        for (layer_id, name), times in by_lane(scene, self.keys).items():
-            layer = scene.layer(layer_id)
-            track = layer.track(name)
-            if not isinstance(track, PathTrack):
-                continue
-            for k in indices_of(track, times):
-                done += track.keys[k].rests
-                track = released(concrete(track, (k,)), k)
-            scene = scene.with_layer(layer.with_track(name, track))
-        if not done:
-            raise Refusal("Only a key of a position that rests on a point of its path can be released from it.")
-        return project.with_scene(scene)
+    def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack | None:
+        indices = indices_of(track, times)
+        if not isinstance(track, PathTrack) or not any(track.keys[k].rests for k in indices):
+            return None
+        for k in indices:
+            track = released(concrete(track, (k,)), k)
+        return track
 
     def label(self, project: Project) -> str:
-        return f"Release {lane_names(project, self.scene, self.keys)}"
+        return f"Release {self.of_what(project)}"

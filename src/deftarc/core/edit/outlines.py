@@ -3,8 +3,8 @@
 Points have lasting identity: one added enters every key of the outline without changing any shape.
 """
 
-from collections.abc import Callable
-from typing import Annotated, Literal
+from collections.abc import Callable, Iterable
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
@@ -19,7 +19,7 @@ from deftarc.core.document import Layer, Project
 from deftarc.core.document.artwork import Contour, FreePath
 from deftarc.core.document.keys import BlendKey
 from deftarc.core.document.track import OutlineTrack
-from deftarc.core.edit.base import EditBase
+from deftarc.core.edit.base import EditBase, LaneName
 from deftarc.core.evaluate import pose
 from deftarc.core.spaces.bends import in_line
 
@@ -40,6 +40,9 @@ class OutlineEdit(EditBase):
         # A key within half a frame of the one shown is that frame's.
         now = self.changed(time=layer.track("outline").time_near(self.time, scene.half))
         return project.with_scene(scene.with_layer(now.on_path(layer, layer.artwork)))
+
+    def keyed(self) -> Iterable[LaneName]:
+        return ((self.layer, "outline"),) if self.keying else ()
 
     def on_path(self, layer: Layer, art: FreePath) -> Layer:
         raise NotImplementedError
@@ -64,6 +67,7 @@ class DragPoints(OutlineEdit):
     lie in one line, unless ``apart``.
     """
 
+    snaps: ClassVar = "point"
     kind: Literal["drag_points"] = "drag_points"
     points: Annotated[tuple[Index, ...], Field(min_length=1, max_length=limits.MAX_OUTLINE_POINTS)]
     part: Literal["point", "arriving", "leaving"] = "point"

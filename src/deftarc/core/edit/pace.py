@@ -1,7 +1,7 @@
 """Edits of when a path's points are passed: floating and set, at one speed, at even distances, frames by segment."""
 
 from collections.abc import Sequence
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -13,11 +13,11 @@ from deftarc.core.changes.floating import floating, with_keys, without_keys
 from deftarc.core.changes.keys import KeyRef, move_keys
 from deftarc.core.changes.path import at_even_distances, at_one_speed
 from deftarc.core.changes.retime import FURTHEST
-from deftarc.core.document import Layer, Project
-from deftarc.core.document.properties import PROPERTIES, property_named
-from deftarc.core.document.track import PathTrack
-from deftarc.core.edit.base import EditBase, Note
-from deftarc.core.edit.keys import KeyRefs, by_lane, lane_names
+from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.document.properties import Property
+from deftarc.core.document.track import AnyTrack, PathTrack
+from deftarc.core.edit.base import EditBase, LaneEdit, LaneName, Note
+from deftarc.core.edit.keys import KeysEdit
 from deftarc.core.edit.move_keys import indices_of, offer_frames
 from deftarc.core.edit.paths import Indices, PathEdit
 
@@ -38,28 +38,17 @@ class SetPoints(PathEdit):
         return "Set the time of points on the path of"
 
 
-class FloatKeys(EditBase):
+class FloatKeys(KeysEdit):
     """Keys of positions taken away, their points left on the path to float: one segment runs through them."""
 
+    nothing: ClassVar[str] = "Only keys of a position have points that can float."
     kind: Literal["float_keys"] = "float_keys"
-    scene: Identity
-    keys: KeyRefs
 
-    def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        done = False
-        for (layer_id, name), times in by_lane(scene, self.keys).items():
-            layer = scene.layer(layer_id)
-            track = layer.track(name)
-            if isinstance(track, PathTrack):
-                done = True
-                scene = scene.with_layer(layer.with_track(name, without_keys(track, times)))
-        if not done:
-            raise Refusal("Only keys of a position have points that can float.")
-        return project.with_scene(scene)
+    def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack | None:
+        return without_keys(track, times) if isinstance(track, PathTrack) else None
 
     def label(self, project: Project) -> str:
-        return f"Let {lane_names(project, self.scene, self.keys)} float"
+        return f"Let {self.of_what(project)} float"
 
     def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         return []
@@ -97,7 +86,7 @@ class EvenPace(EditBase):
         return []
 
 
-class TimeSegment(EditBase):
+class TimeSegment(LaneEdit):
     """The segment after a key given a length in time, typed as frames, timecode or seconds.
 
     With ``keep`` the total stays: the next segment, or for the last one the one before, gives or takes. Without, all
@@ -105,17 +94,11 @@ class TimeSegment(EditBase):
     """
 
     kind: Literal["time_segment"] = "time_segment"
-    scene: Identity
-    layer: Identity
-    property: str
     time: Moment
     told: Annotated[str, Field(max_length=40)]
     keep: bool = False
 
-    def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        layer = scene.layer(self.layer)
-        track = layer.track(property_named(self.property).id)
+    def on_track(self, scene: Scene, layer: Layer, facts: Property, track: AnyTrack) -> AnyTrack:
         times = track.key_times
         if self.time not in times[:-1]:
             raise unknown("segment", f"{layer.name}, {self.property} at {self.time}")
@@ -138,8 +121,7 @@ class TimeSegment(EditBase):
                 raise Refusal("The segment before is not long enough to give that. Take less, or let the total change.")
         if max(abs(time) for time in moves.values()) > FURTHEST:
             raise Refusal(f"A key lies at most {limits.MAX_TIME_SECONDS // 3600} hours from the scene's start.")
-        return project.with_scene(scene.with_layer(layer.with_track(self.property, move_keys(track, moves))))
+        return move_keys(track, moves)
 
     def label(self, project: Project) -> str:
-        name = project.scene(self.scene).layer(self.layer).name
-        return f"Time a segment of {PROPERTIES[self.property].label} of {name}"
+        return f"Time a segment of {self.of_what(project)}"

@@ -3,7 +3,7 @@
 Pointer steps come in scene px and are taken back through what carries the layer. No key changes its time here.
 """
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
@@ -215,6 +215,7 @@ class TakePath(EditBase):
     motion gets them at ``time`` and at ``end``.
     """
 
+    brings_paths: ClassVar[bool] = True
     kind: Literal["take_path"] = "take_path"
     scene: Identity
     layer: Identity

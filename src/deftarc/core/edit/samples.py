@@ -4,7 +4,7 @@ Each says afterwards how many keys it took and how far it is off at most.
 """
 
 from collections.abc import Sequence
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
@@ -25,8 +25,8 @@ from deftarc.core.changes.trace import traced
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.properties import PROPERTIES, Property, property_named
 from deftarc.core.document.track import AnyTrack, BlendTrack, NumberTrack, PathTrack
-from deftarc.core.edit.base import EditBase, Note
-from deftarc.core.edit.keys import KeyRefs, by_lane, grouped, lane_names
+from deftarc.core.edit.base import EditBase, LaneEdit, LaneName, Note
+from deftarc.core.edit.keys import KeysEdit, grouped
 from deftarc.core.evaluate import carried_by
 
 #: In the property's shown unit: px, °, %.
@@ -47,17 +47,16 @@ def _told(facts: Property, before: int, after: int, off: float, what: str) -> No
     return Note(f"{keys} for {before} {what}, off by at most {amount} {facts.unit}.".replace("  ", " "))
 
 
-class LaySamples(EditBase):
+class LaySamples(LaneEdit):
     """Samples made a property's motion, with few keys within a tolerance; what motion it had is replaced.
 
     ``values`` are in shown units, a row a sample: one number, or x and y of a position, which may come in ``scene``
     px and then are taken back through what carries the layer at each moment.
     """
 
+    brings_paths: ClassVar[bool] = True
+    looked_at: ClassVar[bool] = True
     kind: Literal["lay_samples"] = "lay_samples"
-    scene: Identity
-    layer: Identity
-    property: str
     times: Annotated[tuple[Moment, ...], Field(min_length=1, max_length=limits.MAX_SAMPLES)]
     values: Annotated[tuple[tuple[Number, ...], ...], Field(min_length=1, max_length=limits.MAX_SAMPLES)]
     tolerance: Tolerance
@@ -85,11 +84,7 @@ class LaySamples(EditBase):
                 rows = np.array([apply(back, row[None])[0] for back, row in zip(backs, rows, strict=True)])
         return times, rows
 
-    def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        layer = scene.layer(self.layer)
-        facts = property_named(self.property)
-        track = layer.track(facts.id)
+    def on_track(self, scene: Scene, layer: Layer, facts: Property, track: AnyTrack) -> AnyTrack:
         times, rows = self._rows(scene, layer)
         tolerance = self.tolerance / facts.factor
         made: AnyTrack
@@ -104,7 +99,7 @@ class LaySamples(EditBase):
                 values = np.clip(values, facts.low, facts.high)
             keys = number_keys(times, values, fitted(times, values, tolerance))
             made = NumberTrack(value=float(values[0]), keys=tuple(keys))
-        return project.with_scene(scene.with_layer(layer.with_track(self.property, made)))
+        return made
 
     def label(self, project: Project) -> str:
         return f"{self.title} {project.scene(self.scene).layer(self.layer).name}"
@@ -127,27 +122,20 @@ def _deviation(one: Floats, other: Floats) -> float:
     return float(np.sqrt(((one - other) ** 2).sum(axis=1)).max())
 
 
-class ReduceKeys(EditBase):
+class ReduceKeys(KeysEdit):
     """Keys too many made few within a tolerance, in each lane from the first to the last of those told."""
 
+    looked_at: ClassVar[bool] = True
     kind: Literal["reduce_keys"] = "reduce_keys"
-    scene: Identity
-    keys: KeyRefs
     tolerance: Tolerance
 
-    def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        for (layer_id, name), times in by_lane(scene, self.keys).items():
-            layer = scene.layer(layer_id)
-            track = layer.track(name)
-            if isinstance(track, BlendTrack):
-                raise Refusal("A colour's or an outline's keys are not reduced. Select keys of numbers or positions.")
-            tolerance = self.tolerance / PROPERTIES[name].factor
-            scene = scene.with_layer(layer.with_track(name, _reduced(track, times, scene.rate.flicks, tolerance)))
-        return project.with_scene(scene)
+    def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack:
+        if isinstance(track, BlendTrack):
+            raise Refusal("A colour's or an outline's keys are not reduced. Select keys of numbers or positions.")
+        return _reduced(track, times, scene.rate.flicks, self.tolerance / PROPERTIES[lane[1]].factor)
 
     def label(self, project: Project) -> str:
-        return f"Reduce {lane_names(project, self.scene, self.keys)}"
+        return f"Reduce {self.of_what(project)}"
 
     def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         out = []
@@ -211,6 +199,8 @@ def _reduced(track: AnyTrack, times: list[int], frame: int, tolerance: float) ->
 class SplitAxes(EditBase):
     """A position's x and y on their own, or combined as a path again; the motion stays within a tolerance of px."""
 
+    brings_paths: ClassVar[bool] = True
+    looked_at: ClassVar[bool] = True
     kind: Literal["split_axes"] = "split_axes"
     scene: Identity
     layer: Identity

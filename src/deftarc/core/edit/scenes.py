@@ -1,6 +1,7 @@
 """Edits of the project, its scenes, and what belongs to a scene as a whole."""
 
-from typing import Annotated, Literal
+from collections.abc import Iterable
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -14,10 +15,12 @@ from deftarc.core.base.time import FLICKS, FrameRate
 from deftarc.core.changes.keys import multiplied
 from deftarc.core.changes.retime import motion_retimed
 from deftarc.core.document import Guide, Layer, Project, Scene, UserFont, new_id
+from deftarc.core.document.artwork import ArtworkBase
 from deftarc.core.edit.base import EditBase
 
 
 class RenameProject(EditBase):
+    past_locks: ClassVar[bool] = True
     kind: Literal["rename_project"] = "rename_project"
     name: Name
 
@@ -29,6 +32,7 @@ class RenameProject(EditBase):
 
 
 class AddScene(EditBase):
+    past_locks: ClassVar[bool] = True
     kind: Literal["add_scene"] = "add_scene"
     scene: Scene
 
@@ -37,6 +41,9 @@ class AddScene(EditBase):
         if any(scene.id == self.scene.id for scene in project.scenes):
             raise Refusal("A scene with this id is there already.")
         return project.changed(scenes=(*project.scenes, self.scene))
+
+    def artworks(self) -> Iterable[ArtworkBase]:
+        return [layer.artwork for layer in self.scene.layers]
 
     def label(self, project: Project) -> str:
         return f"Add the scene {self.scene.name}"
@@ -48,6 +55,7 @@ def room_for_scene(project: Project) -> None:
 
 
 class DuplicateScene(EditBase):
+    past_locks: ClassVar[bool] = True
     kind: Literal["duplicate_scene"] = "duplicate_scene"
     scene: Identity
     id: Identity = Field(default_factory=new_id)
@@ -69,6 +77,7 @@ class DuplicateScene(EditBase):
 
 
 class RenameScene(EditBase):
+    past_locks: ClassVar[bool] = True
     kind: Literal["rename_scene"] = "rename_scene"
     scene: Identity
     name: Name
@@ -81,6 +90,7 @@ class RenameScene(EditBase):
 
 
 class DeleteScene(EditBase):
+    past_locks: ClassVar[bool] = True
     kind: Literal["delete_scene"] = "delete_scene"
     scene: Identity = Field()
 
@@ -102,6 +112,7 @@ class ChangeScene(EditBase):
     seconds, and so the length. A new length keeps keys and spans, or with ``stretch`` changes them in proportion.
     """
 
+    past_locks: ClassVar[bool] = True
     kind: Literal["change_scene"] = "change_scene"
     scene: Identity
     name: Name | None = None
@@ -252,6 +263,9 @@ class AddFont(EditBase):
         if len(project.fonts) >= limits.MAX_FONTS:
             raise Refusal(f"A project holds at most {limits.MAX_FONTS} fonts of its own.")
         return project.changed(fonts=(*project.fonts, self.font))
+
+    def fonts(self) -> Iterable[UserFont]:
+        return (self.font,)
 
     def label(self, project: Project) -> str:
         return f"Bring in the font {self.font.label}"

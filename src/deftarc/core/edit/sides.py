@@ -1,6 +1,6 @@
 """Edits of sides, joints and curves: what handles, typed speeds and the gestures in the pair do."""
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
@@ -28,27 +28,24 @@ from deftarc.core.changes.sides import (
     with_side,
 )
 from deftarc.core.curves.sides import Automatic
-from deftarc.core.document import Project
-from deftarc.core.document.properties import GROWING, PROPERTIES, property_named
+from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.document.properties import GROWING, PROPERTIES, Property, property_named
 from deftarc.core.document.track import AnyTrack, NumberTrack
-from deftarc.core.edit.base import EditBase
+from deftarc.core.edit.base import EditBase, LaneEdit, LaneName
 from deftarc.core.edit.eases import segments_of
-from deftarc.core.edit.keys import KeyRefs, Lane, by_lane, lane_names
+from deftarc.core.edit.keys import KeysEdit, Lane, by_lane
 from deftarc.core.edit.move_keys import indices_of
 
 #: The least reach of a side that is bent by the curve itself.
 LEAST_BEND = 0.05
 
 
-class ShapeSide(EditBase):
+class ShapeSide(LaneEdit):
     """One side's handle dragged: to a ``reach`` of its segment, and to a ``rise`` or a ``speed`` a second, in the
     measure's unit. What is left out stays. On a smooth joint the other side follows, unless it is broken ``apart``.
     """
 
     kind: Literal["shape_side"] = "shape_side"
-    scene: Identity
-    layer: Identity
-    property: str
     time: Moment
     side: Which
     reach: float | None = None
@@ -58,11 +55,7 @@ class ShapeSide(EditBase):
     #: A speed goes to the other side too, whatever the joint.
     together: bool = False
 
-    def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        layer = scene.layer(self.layer)
-        name = property_named(self.property).id
-        track = layer.track(name)
+    def on_track(self, scene: Scene, layer: Layer, facts: Property, track: AnyTrack) -> AnyTrack:
         index = _index(track, self.time)
         now = side_at(track, index, self.side)
         reach = now.reach if self.reach is None else self.reach
@@ -81,13 +74,13 @@ class ShapeSide(EditBase):
         if self.together and self.speed is not None and made.keys[index].joint != "smooth":
             other: Which = "arriving" if self.side == "leaving" else "leaving"
             made = typed_speed(made, index, other, self.speed)
-        return project.with_scene(scene.with_layer(layer.with_track(name, made)))
+        return made
 
     def label(self, project: Project) -> str:
-        return f"Shape {PROPERTIES[self.property].label} of {project.scene(self.scene).layer(self.layer).name}"
+        return f"Shape {self.of_what(project)}"
 
 
-class BendSegment(EditBase):
+class BendSegment(LaneEdit):
     """A segment's curve taken at a share of its time and dragged by ``lift`` in the measure's unit.
 
     Both sides take part, the nearer one by more, so that the curve goes on lying under the hand. On smooth joints
@@ -95,19 +88,12 @@ class BendSegment(EditBase):
     """
 
     kind: Literal["bend_segment"] = "bend_segment"
-    scene: Identity
-    layer: Identity
-    property: str
     #: The time of the segment's first key.
     time: Moment
     share: Annotated[float, Field(gt=0, lt=1)]
     lift: Number
 
-    def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        layer = scene.layer(self.layer)
-        name = property_named(self.property).id
-        track = layer.track(name)
+    def on_track(self, scene: Scene, layer: Layer, facts: Property, track: AnyTrack) -> AnyTrack:
         k = segment_of(track, _index(track, self.time), "leaving")
         leaving, arriving = side_at(track, k, "leaving"), side_at(track, k + 1, "arriving")
         # Where the hand is on the cubic, as its own parameter.
@@ -119,11 +105,10 @@ class BendSegment(EditBase):
                 raise Refusal("That is further than any motion here can go.")
         # A side of no reach rises without end: it is given some to bend with.
         made = with_side(track, k, "leaving", max(leaving.reach, LEAST_BEND), leaving.rise + lift * v)
-        made = with_side(made, k + 1, "arriving", max(arriving.reach, LEAST_BEND), arriving.rise - lift * u)
-        return project.with_scene(scene.with_layer(layer.with_track(name, made)))
+        return with_side(made, k + 1, "arriving", max(arriving.reach, LEAST_BEND), arriving.rise - lift * u)
 
     def label(self, project: Project) -> str:
-        return f"Bend {PROPERTIES[self.property].label} of {project.scene(self.scene).layer(self.layer).name}"
+        return f"Bend {self.of_what(project)}"
 
 
 def _index(track: AnyTrack, time: int) -> int:
@@ -132,52 +117,43 @@ def _index(track: AnyTrack, time: int) -> int:
     return track.key_times.index(time)
 
 
-class TypeSide(EditBase):
+class TypeSide(KeysEdit):
     """A side's speed or reach typed, on all selected keys that have that side.
 
     ``speed`` in the shown unit a second keeps the reach; ``reach`` in per cent, or in frames as ``12f``, keeps the
     speed. Both may be relative, as any number.
     """
 
+    nothing: ClassVar[str] = "None of these keys has a handle on that side."
     kind: Literal["type_side"] = "type_side"
-    scene: Identity
-    keys: KeyRefs
     side: Which
     speed: Annotated[str, Field(max_length=200)] | None = None
     reach: Annotated[str, Field(max_length=200)] | None = None
 
-    def apply(self, project: Project) -> Project:
+    def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack | None:
         if (self.speed is None) == (self.reach is None):
             raise Refusal("Type a speed or a reach.")
-        scene = project.scene(self.scene)
-        done = 0
-        for (layer_id, name), times in by_lane(scene, self.keys).items():
-            layer = scene.layer(layer_id)
-            track = layer.track(name)
-            factor = PROPERTIES[name].factor
-            for k in indices_of(track, times):
-                try:
-                    segment = segment_of(track, k, self.side)
-                except Refusal:
-                    if len(self.keys) == 1:
-                        raise
-                    continue
-                done += 1
-                if self.speed is not None:
-                    now = speed_of(track, k, self.side) * factor
-                    track = typed_speed(track, k, self.side, evaluate_number(self.speed, now) / factor)
-                else:
-                    frames = seconds(track, segment) * scene.rate.per_second
-                    reach = side_at(track, k, self.side).reach
-                    track = typed_reach(track, k, self.side, _reach(self.reach or "", reach, frames))
-            scene = scene.with_layer(layer.with_track(name, track))
-        if not done:
-            raise Refusal("None of these keys has a handle on that side.")
-        return project.with_scene(scene)
+        factor = PROPERTIES[lane[1]].factor
+        before = track
+        for k in indices_of(track, times):
+            try:
+                segment = segment_of(track, k, self.side)
+            except Refusal:
+                if len(self.keys) == 1:
+                    raise
+                continue
+            if self.speed is not None:
+                now = speed_of(track, k, self.side) * factor
+                track = typed_speed(track, k, self.side, evaluate_number(self.speed, now) / factor)
+            else:
+                frames = seconds(track, segment) * scene.rate.per_second
+                reach = side_at(track, k, self.side).reach
+                track = typed_reach(track, k, self.side, _reach(self.reach or "", reach, frames))
+        return track if track is not before else None
 
     def label(self, project: Project) -> str:
         what = "speed" if self.speed is not None else "reach"
-        return f"Type the {self.side} {what} of {lane_names(project, self.scene, self.keys)}"
+        return f"Type the {self.side} {what} of {self.of_what(project)}"
 
 
 def _reach(told: str, now: float, frames: float) -> float:
@@ -188,32 +164,29 @@ def _reach(told: str, now: float, frames: float) -> float:
     return evaluate_number(words, now * 100) / 100
 
 
-class ChooseJoint(EditBase):
+class ChooseJoint(KeysEdit):
     """How the curve goes through some keys. Automatic joints have tension, continuity and bias, −1 to 1.
 
     ``next`` is the one after what the first key has: corner, smooth, automatic, and round again.
     """
 
     kind: Literal["choose_joint"] = "choose_joint"
-    scene: Identity
-    keys: KeyRefs
     joint: Literal["corner", "smooth", "automatic", "next"]
     automatic: Automatic | None = None
 
     def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        joint = self._joint(project)
-        for (layer_id, name), times in by_lane(scene, self.keys).items():
-            layer = scene.layer(layer_id)
-            track = layer.track(name)
-            how = self.automatic if self.automatic != Automatic() else None
-            for k in indices_of(track, times):
-                track = with_joint(track, k, joint, how)
-            scene = scene.with_layer(layer.with_track(name, track))
-        return project.with_scene(scene)
+        by_lane(project.scene(self.scene), self.keys)
+        # The next joint is the one after the first key's, for all of them.
+        return super(ChooseJoint, self.changed(joint=self._joint(project))).apply(project)
+
+    def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack:
+        how = self.automatic if self.automatic != Automatic() else None
+        for k in indices_of(track, times):
+            track = with_joint(track, k, self.joint, how) if self.joint != "next" else track
+        return track
 
     def label(self, project: Project) -> str:
-        return f"{self._joint(project).capitalize()} joint on {lane_names(project, self.scene, self.keys)}"
+        return f"{self._joint(project).capitalize()} joint on {self.of_what(project)}"
 
     def _joint(self, project: Project) -> Literal["corner", "smooth", "automatic"]:
         if self.joint != "next":
@@ -225,12 +198,10 @@ class ChooseJoint(EditBase):
         return after[track.keys[_index(track, first.time)].joint]
 
 
-class BendKeys(EditBase):
+class BendKeys(KeysEdit):
     """Sides of keys turned straight or into curves; ``toggle`` does what is not so yet, for all alike."""
 
     kind: Literal["bend_keys"] = "bend_keys"
-    scene: Identity
-    keys: KeyRefs
     to: Literal["curve", "straight", "toggle"] = "toggle"
     on: On = "both"
 
@@ -242,62 +213,44 @@ class BendKeys(EditBase):
             tracks = [(scene.layer(layer).track(name), times) for (layer, name), times in lanes.items()]
             bent = any(bends(track, k) for track, times in tracks for k in indices_of(track, times))
             to = "straight" if bent else "curve"
+        return super(BendKeys, self.changed(to=to)).apply(project)
+
+    def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack:
         sides: tuple[Which, ...] = ("arriving", "leaving") if self.on == "both" else (self.on,)
-        for (layer_id, name), times in lanes.items():
-            layer = scene.layer(layer_id)
-            track = layer.track(name)
-            for k in indices_of(track, times):
-                track = straightened(track, k, sides) if to == "straight" else curved(track, k, sides)
-            scene = scene.with_layer(layer.with_track(name, track))
-        return project.with_scene(scene)
+        for k in indices_of(track, times):
+            track = straightened(track, k, sides) if self.to == "straight" else curved(track, k, sides)
+        return track
 
     def label(self, project: Project) -> str:
         verb = {"curve": "Bend", "straight": "Straighten", "toggle": "Bend or straighten"}[self.to]
-        return f"{verb} {lane_names(project, self.scene, self.keys)}"
+        return f"{verb} {self.of_what(project)}"
 
 
-class ShiftPeak(EditBase):
+class ShiftPeak(LaneEdit):
     """The speed peak of the segment after a key moved to a fraction of its time."""
 
     kind: Literal["shift_peak"] = "shift_peak"
-    scene: Identity
-    layer: Identity
-    property: str
     time: Moment
     to: Annotated[float, Field(ge=0, le=1)]
 
-    def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        layer = scene.layer(self.layer)
-        name = property_named(self.property).id
-        track = layer.track(name)
-        made = with_peak(track, _index(track, self.time), self.to)
-        return project.with_scene(scene.with_layer(layer.with_track(name, made)))
+    def on_track(self, scene: Scene, layer: Layer, facts: Property, track: AnyTrack) -> AnyTrack:
+        return with_peak(track, _index(track, self.time), self.to)
 
     def label(self, project: Project) -> str:
-        name = project.scene(self.scene).layer(self.layer).name
-        return f"Move the speed peak of {PROPERTIES[self.property].label} of {name}"
+        return f"Move the speed peak of {self.of_what(project)}"
 
 
-class KeepWithin(EditBase):
+class KeepWithin(KeysEdit):
     """The selected segments kept within their keys, once: rises are shortened as little as it takes."""
 
     kind: Literal["keep_within"] = "keep_within"
-    scene: Identity
-    keys: KeyRefs
 
-    def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        for (layer_id, name), times in by_lane(scene, self.keys).items():
-            layer = scene.layer(layer_id)
-            track = layer.track(name)
-            starts = segments_of(track.key_times, set(times))
-            made = kept_within(track, [track.key_times.index(start) for start in starts])
-            scene = scene.with_layer(layer.with_track(name, made))
-        return project.with_scene(scene)
+    def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack:
+        starts = segments_of(track.key_times, set(times))
+        return kept_within(track, [track.key_times.index(start) for start in starts])
 
     def label(self, project: Project) -> str:
-        return f"Keep {lane_names(project, self.scene, self.keys)} within"
+        return f"Keep {self.of_what(project)} within"
 
 
 class SetCurve(EditBase):

@@ -1,6 +1,6 @@
 """Edits of when layers show: spans moved with their keys or without, trimmed, given one length, stretched."""
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -30,6 +30,7 @@ class MoveSpans(SpanEdit):
     moves. An open end becomes the scene's when the start moves.
     """
 
+    snaps: ClassVar = "spans"
     kind: Literal["move_spans"] = "move_spans"
     by: Moment
     keys: bool = True
@@ -45,6 +46,7 @@ class MoveSpans(SpanEdit):
 class TrimSpan(SpanEdit):
     """The start or the end of spans put at a time; keys stay where they are."""
 
+    snaps: ClassVar = "edge"
     kind: Literal["trim_span"] = "trim_span"
     start: Moment | None = None
     end: Moment | None = None

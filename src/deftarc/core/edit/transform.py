@@ -4,7 +4,8 @@ Pointer positions come in scene px; what they mean is worked out here, however d
 and scaled, so that every hand does the same.
 """
 
-from typing import Annotated, Literal
+from collections.abc import Iterable
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
@@ -22,7 +23,7 @@ from deftarc.core.changes.split import refitted
 from deftarc.core.curves.sides import Side
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.track import NumberTrack
-from deftarc.core.edit.base import EditBase, quoted
+from deftarc.core.edit.base import POSITION, EditBase, LaneName, quoted
 from deftarc.core.evaluate import carried_by, heading_at, matrix_at, pose
 
 #: What a scale that takes more keys to stay as it is may be off, as a factor: five hundredths of a per cent.
@@ -37,6 +38,9 @@ Point = tuple[Number, Number]
 
 
 class HandEdit(EditBase):
+    """What a hand does to layers on the picture; ``drives`` names the properties that it changes."""
+
+    drives: ClassVar[tuple[str, ...]] = ()
     scene: Identity
     layers: Annotated[tuple[Identity, ...], Field(min_length=1, max_length=limits.MAX_LAYERS)]
     time: Moment
@@ -58,6 +62,9 @@ class HandEdit(EditBase):
     def on_layer(self, scene: Scene, layer: Layer) -> Layer:
         raise NotImplementedError
 
+    def keyed(self) -> Iterable[LaneName]:
+        return [(layer, name) for layer in self.layers for name in self.drives] if self.keying else ()
+
     def verb(self) -> str:
         """What the history calls the gesture."""
         raise NotImplementedError
@@ -70,6 +77,8 @@ class HandEdit(EditBase):
 class MoveLayers(HandEdit):
     """Layers moved by (dx, dy) scene px; constrained to the longer of the two along ``axes``."""
 
+    snaps: ClassVar = "box"
+    drives: ClassVar[tuple[str, ...]] = POSITION
     kind: Literal["move_layers"] = "move_layers"
     dx: Number
     dy: Number
@@ -98,6 +107,7 @@ class TurnLayers(HandEdit):
     Constrained, the angle that results is a whole number of 15° steps.
     """
 
+    drives: ClassVar[tuple[str, ...]] = ("rotation",)
     kind: Literal["turn_layers"] = "turn_layers"
     degrees: Number
 
@@ -123,6 +133,7 @@ class ScaleLayers(HandEdit):
     constrain to whole tenths; free ones go their own ways, and constrained keep their proportion.
     """
 
+    drives: ClassVar[tuple[str, ...]] = ("scale", "scale_x", "scale_y")
     kind: Literal["scale_layers"] = "scale_layers"
     start: Point
     to: Point
@@ -288,6 +299,9 @@ class MoveEach(EditBase):
             )
             project = move.apply(project)
         return project
+
+    def keyed(self) -> Iterable[LaneName]:
+        return [(step.layer, name) for step in self.steps for name in POSITION] if self.keying else ()
 
     def label(self, project: Project) -> str:
         scene = project.scene(self.scene)

@@ -1,5 +1,6 @@
 """Edits of values: a number typed, dragged or stepped, a colour picked, on one layer or on all that are selected."""
 
+from collections.abc import Iterable
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -14,9 +15,9 @@ from deftarc.core.changes.insert import insert_key
 from deftarc.core.changes.keys import KeyRef, change_value, held, in_proportion, set_key
 from deftarc.core.changes.places import at_distance
 from deftarc.core.document import Layer, Project, Scene
-from deftarc.core.document.properties import PROPERTIES, property_named
-from deftarc.core.document.track import PathTrack
-from deftarc.core.edit.base import EditBase, quoted
+from deftarc.core.document.properties import PROPERTIES, Property, property_named
+from deftarc.core.document.track import AnyTrack, PathTrack
+from deftarc.core.edit.base import POSITION, EditBase, LaneEdit, LaneName, quoted
 from deftarc.core.edit.transform import MovePivot, pivot_shift
 from deftarc.core.evaluate import pose
 from deftarc.core.spaces.colour import parse_colour
@@ -89,6 +90,11 @@ class SetValue(EditBase):
         if self.told is not None:
             return evaluate_number(self.told, facts.shown(now)) / facts.factor
         return now + self.by if self.by is not None else float(self.value or 0.0)
+
+    def keyed(self) -> Iterable[LaneName]:
+        # A pivot that is keyed keys the position with it.
+        names = (self.property, *POSITION) if self.property.startswith("pivot") else (self.property,)
+        return [(layer, name) for layer in (self.layer, *self.others) for name in names] if self.keying else ()
 
     def label(self, project: Project) -> str:
         scene = project.scene(self.scene)
@@ -182,25 +188,18 @@ class TypeKey(EditBase):
         return f"A key of {project.scene(self.scene).layer(self.layer).name}"
 
 
-class PutKey(EditBase):
+class PutKey(LaneEdit):
     """A key at a time and a value, as the pointer says: on the curve it changes nothing, off it it bends the motion.
 
     On a position it is a pace key, and its value the distance along the path.
     """
 
     kind: Literal["put_key"] = "put_key"
-    scene: Identity
-    layer: Identity
-    property: str
     time: Moment
     #: In core units; None is on the curve.
     value: Number | None = None
 
-    def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        layer = scene.layer(self.layer)
-        facts = property_named(self.property)
-        track = layer.track(facts.id)
+    def on_track(self, scene: Scene, layer: Layer, facts: Property, track: AnyTrack) -> AnyTrack:
         time = track.time_near(self.time, scene.half)
         track = insert_key(track, time, pace=True) if track.keys else set_key(track, time)
         if self.value is not None and facts.kind == "number":
@@ -208,7 +207,7 @@ class PutKey(EditBase):
         elif self.value is not None and isinstance(track, PathTrack):
             before = track.measures()
             track = in_proportion(at_distance(track, track.key_times.index(time), self.value), before)
-        return project.with_scene(scene.with_layer(layer.with_track(facts.id, track)))
+        return track
 
     def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         scene = project.scene(self.scene)
@@ -216,7 +215,7 @@ class PutKey(EditBase):
         return [KeyRef(layer=self.layer, property=self.property, time=time)]
 
     def label(self, project: Project) -> str:
-        return f"Key {PROPERTIES[self.property].label} of {project.scene(self.scene).layer(self.layer).name}"
+        return f"Key {self.of_what(project)}"
 
 
 class CopyNumbers(EditBase):
@@ -244,6 +243,9 @@ class CopyNumbers(EditBase):
                     layer = layer.with_track(name, track)
             scene = scene.with_layer(layer)
         return project.with_scene(scene)
+
+    def keyed(self) -> Iterable[LaneName]:
+        return [(layer, name) for layer in self.layers for name in self.properties] if self.keying else ()
 
     def label(self, project: Project) -> str:
         scene = project.scene(self.scene)

@@ -77,6 +77,11 @@ class FrameTable:
         """All that is put together, those within others after them."""
         return tuple(each for each in walk(self.roots) if isinstance(each, Group))
 
+    @property
+    def branches(self) -> tuple[Branch, ...]:
+        """All leaves, then all groups."""
+        return (*self.leaves, *self.groups)
+
     def leaf(self, layer: str) -> Leaf | None:
         return next((each for each in self.leaves if each.layer == layer), None)
 

@@ -20,14 +20,26 @@ from deftarc.core.document.drawing import (
     Solid,
     Stroke,
 )
-from deftarc.core.evaluate import FrameTable, Leaf
+from deftarc.core.evaluate import Branch, FrameTable, Leaf
+from deftarc.core.evaluate import Group as Together
 from deftarc.core.spaces.outline import Outline
 from deftarc.core.spaces.rounds import commands
+from deftarc.paint.skia.effects import filters_of
 
 Pixels = npt.NDArray[np.uint8]
 CAPS = {"butt": skia.Paint.kButt_Cap, "round": skia.Paint.kRound_Cap, "square": skia.Paint.kSquare_Cap}
 JOINS = {"miter": skia.Paint.kMiter_Join, "round": skia.Paint.kRound_Join, "bevel": skia.Paint.kBevel_Join}
 RULES = {"nonzero": skia.PathFillType.kWinding, "evenodd": skia.PathFillType.kEvenOdd}
+#: W3C Compositing's modes as Skia has them.
+BLEND_MODES: dict[str, skia.BlendMode] = {
+    "normal": skia.BlendMode.kSrcOver, "multiply": skia.BlendMode.kMultiply, "screen": skia.BlendMode.kScreen,
+    "overlay": skia.BlendMode.kOverlay, "darken": skia.BlendMode.kDarken, "lighten": skia.BlendMode.kLighten,
+    "color-dodge": skia.BlendMode.kColorDodge, "color-burn": skia.BlendMode.kColorBurn,
+    "hard-light": skia.BlendMode.kHardLight, "soft-light": skia.BlendMode.kSoftLight,
+    "difference": skia.BlendMode.kDifference, "exclusion": skia.BlendMode.kExclusion, "hue": skia.BlendMode.kHue,
+    "saturation": skia.BlendMode.kSaturation, "color": skia.BlendMode.kColor,
+    "luminosity": skia.BlendMode.kLuminosity,
+}  # fmt: skip
 _ADD = {"M": skia.Path.moveTo, "L": skia.Path.lineTo, "C": skia.Path.cubicTo, "Z": skia.Path.close}
 SAMPLING = skia.SamplingOptions(skia.FilterMode.kLinear, skia.MipmapMode.kLinear)
 
@@ -292,18 +304,47 @@ class SkiaPainter:
         canvas.clear(colour4(background) if background else 0)
         canvas.save()
         canvas.scale(*scale)
-        for item in table.leaves:
-            if not item.shows[0] <= row < item.shows[1]:
-                continue
-            opacity = float(item.opacity[min(row, len(item.opacity) - 1)])
-            if opacity <= 0:
-                continue
-            draw = self._at(item, row) if item.look or item.outline else self.prepared[item.layer]
-            canvas.save()
-            canvas.concat(_matrix(tuple(six(item.matrix[min(row, len(item.matrix) - 1)]))))
-            draw(canvas, opacity)
+        for branch in table.roots:
+            self._branch(canvas, branch, row)
+        canvas.restore()
+
+    def _branch(self, canvas: skia.Canvas, branch: Branch, row: int) -> None:
+        """A leaf or a group, its canvas in scene px."""
+        if not branch.shows[0] <= row < branch.shows[1]:
+            return
+        opacity = float(branch.opacity[min(row, len(branch.opacity) - 1)])
+        if opacity <= 0:
+            return
+        scene_px = canvas.getTotalMatrix()
+        matrix = _matrix(tuple(six(branch.matrix[min(row, len(branch.matrix) - 1)])))
+        treated = filters_of(branch.effects, row) if branch.effects and _has_size(matrix) else None
+        group = isinstance(branch, Together)
+        aside = treated is not None or branch.blend != "normal" or (group and opacity < 1)
+        canvas.save()
+        if aside or not group:
+            canvas.concat(matrix)
+        if aside or group:
+            # Put together by itself, treated in its own px, and laid on as one; being isolated even where nothing
+            # else asks for it.
+            laid = skia.Paint(Alphaf=opacity, BlendMode=BLEND_MODES[branch.blend])
+            if treated is not None:
+                laid.setImageFilter(treated)
+            canvas.saveLayer(None, laid)
+        if isinstance(branch, Together):
+            canvas.setMatrix(scene_px)
+            for each in branch.children:
+                self._branch(canvas, each, row)
+        else:
+            draw = self._at(branch, row) if branch.look or branch.outline else self.prepared[branch.layer]
+            draw(canvas, 1.0 if aside else opacity)
+        if aside or group:
             canvas.restore()
         canvas.restore()
+
+
+def _has_size(matrix: skia.Matrix) -> bool:
+    """Whether a matrix leaves anything of what it moves: what is scaled to nothing is not treated."""
+    return bool(abs(matrix.getScaleX() * matrix.getScaleY() - matrix.getSkewX() * matrix.getSkewY()) > 1e-12)
 
 
 def blank(width: int, height: int) -> tuple[Pixels, skia.Surface]:

@@ -10,7 +10,8 @@ from deftarc.core.base.model import Identity, Name
 from deftarc.core.changes.css import easing_text, parse_easing
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.curves.knots import OwnEase
-from deftarc.core.edit import Edit, shape_of
+from deftarc.core.edit import Edit
+from deftarc.core.edit.eases import shape_of
 from deftarc.web.api.models import Body, ProjectId
 from deftarc.web.context import Shop
 from deftarc.web.panels.tryouts import MOST, Candidate, tried

@@ -14,7 +14,8 @@ from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Identity, Moment
 from deftarc.core.document import UserFont
-from deftarc.core.edit import AddFont, EditBase
+from deftarc.core.edit import EditBase
+from deftarc.core.edit.scenes import AddFont
 from deftarc.formats.bring_in import Asset
 from deftarc.web.api.models import EditId, MadeFont, ProjectId, Revision, State
 from deftarc.web.context import Shop, Uploads

@@ -10,7 +10,8 @@ from deftarc.core.base.model import Colour, Name
 from deftarc.core.base.time import RATES, FrameRate, parse_moment
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import PRESETS, Project, Scene
-from deftarc.core.edit import ChangeScene, Edit, EditBase, Note
+from deftarc.core.edit import Edit, EditBase, Note
+from deftarc.core.edit.scenes import ChangeScene
 from deftarc.store.projects import OpenProject
 
 EditId = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9-]{8,40}$")]

@@ -8,7 +8,8 @@ from starlette.concurrency import run_in_threadpool
 from deftarc.app.path_sources import path_of_layer, path_of_logo
 from deftarc.core.base import limits
 from deftarc.core.base.model import Identity, Moment
-from deftarc.core.edit import EditBase, TakePath
+from deftarc.core.edit import EditBase
+from deftarc.core.edit.paths import TakePath
 from deftarc.formats.read.samples import Samples
 from deftarc.web.api.layers import made
 from deftarc.web.api.models import Body, ProjectId, Revision, State

@@ -8,13 +8,16 @@ from starlette.concurrency import run_in_threadpool
 
 from deftarc.app.measured import size_factor
 from deftarc.core.base import limits
-from deftarc.core.base.errors import Refusal
+from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import AssetHash, Name
 from deftarc.core.base.time import parse_moment, timecode
 from deftarc.core.document import new_id
-from deftarc.core.document.artwork import Logo, Picture
+from deftarc.core.document.artwork import ARTWORKS, Logo, Picture
 from deftarc.core.document.drawing import Drawing
-from deftarc.core.edit import AddLayer, AddScene, EditBase, ReplaceArtwork
+from deftarc.core.edit import EditBase
+from deftarc.core.edit.add import AddLayer
+from deftarc.core.edit.layers import ReplaceArtwork
+from deftarc.core.edit.scenes import AddScene
 from deftarc.core.evaluate import evaluate, frame_times
 from deftarc.formats.bring_in import BroughtIn
 from deftarc.formats.wire import pack, table_parts
@@ -48,6 +51,15 @@ def frames(
     table = evaluate(scene, frame_times(scene, first, number), shop.materials.shaper.form)
     head, blobs = table_parts(table, first)
     return Response(pack(head, blobs), media_type="application/octet-stream")
+
+
+@router.get("/artworks/{kind}")
+def first_artwork(kind: str, side: Annotated[float, Query(ge=1, le=limits.MAX_SIDE)] = 300) -> dict[str, Any]:
+    """Artwork of a kind that is good to begin with, about so many px large."""
+    made = ARTWORKS[kind].first(round(side)) if kind in ARTWORKS else None
+    if made is None:
+        raise unknown("artwork to begin with", kind)
+    return {"name": made.label, "artwork": made.model_dump(mode="json", exclude_defaults=True)}
 
 
 @router.get("/projects/{project_id}/scenes/{scene_id}/layers/{layer_id}/drawing")

@@ -25,13 +25,13 @@ from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.artwork import FreePath
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.edit import EditBase, Locked, apply
-from deftarc.core.evaluate import Evaluator, Leaf, frame_times, has_loose, pose, still
+from deftarc.core.evaluate import Branch, Evaluator, frame_times, has_loose, pose, still
 from deftarc.formats.wire import pack, table_parts
 from deftarc.store.projects import OpenProject
 from deftarc.web.context import fragment, lock_offer
 from deftarc.web.live.answering import Answering, axis_of, folded_of, kind_of
 from deftarc.web.live.lines import changed_lines
-from deftarc.web.look import REDUCING, Look
+from deftarc.web.look import Look
 from deftarc.web.panels.axis import TimeAxis, ticks
 from deftarc.web.panels.columns import Columns
 from deftarc.web.panels.drawings import drawing_key, drawing_told
@@ -58,7 +58,7 @@ class Looking:
     scene_id: str = ""
     sent_layers: dict[str, Layer] = field(default_factory=dict)
     #: By layer the item the page has of it: whatever it was composed from, another one is another picture.
-    sent_items: dict[str, Leaf] = field(default_factory=dict)
+    sent_items: dict[str, Branch] = field(default_factory=dict)
     sent_order: list[str] = field(default_factory=list)
     sent_head: Scene | None = None
     listing: Listing = field(default_factory=Listing)
@@ -151,7 +151,7 @@ class Looking:
         frame = min(max(look.frame, 0), here.frames - 1)
         head["frame"] = frame
         edit: EditBase | None = look.edit
-        if look.edit is not None and look.snap is not None:
+        if look.edit is not None and look.snap is not None and look.edit.snaps:
             table = self.evaluator.table(here, frame_times(here))
             edit, told = snapped(opened.project, look.edit, look.snap, self.shop.materials, table, frame, look.unit)
             head["snapped"] = {"told": told, "edit": edit.model_dump(mode="json") if edit is not None else None}
@@ -261,7 +261,8 @@ class Looking:
                 {"id": layer.id, "name": layer.name, "drawing": key, "hidden": layer.hidden, "locked": layer.locked,
                  "link": layer.scale_link, "kind": layer.artwork.kind, "parent": layer.parent, "group": layer.group,
                  "reference": layer.reference, "tag": layer.tag, "shared": layer.link is not None,
-                 "hands": layer.hands_opacity, "start": layer.start,
+                 "hands": layer.hands_opacity, "start": layer.start, "as_one": layer.as_one,
+                 "traits": sorted(layer.artwork.traits),
                  "trouble": self.shop.materials.trouble(layer.artwork)}
             )  # fmt: skip
         head["layers"] = {"order": order, "changed": told, "drawings": drawings}
@@ -304,10 +305,10 @@ class Looking:
             raise Refusal("This scene has more frames times layers than a page can play. Make it shorter.")
         table = self.evaluator.table(scene, frame_times(scene))
         # An item is made anew exactly when something it comes from changed: the layer, or whoever carries it.
-        changed = {item.layer for item in table.leaves if self.sent_items.get(item.layer) is not item}
+        changed = {each.layer for each in table.branches if self.sent_items.get(each.layer) is not each}
         head["table"], parts = table_parts(table, 0, changed)
         blobs.extend(parts)
-        self.sent_items = {item.layer: item for item in table.leaves}
+        self.sent_items = {each.layer: each for each in table.branches}
         self.sent_layers = {layer.id: layer for layer in scene.layers}
         self.sent_order = [layer.id for layer in scene.layers]
         self.sent_head = scene
@@ -351,7 +352,7 @@ class Looking:
 
     def _told(self, head: dict[str, Any], edit: EditBase | None, before: Project, after: Project) -> None:
         """What a tentative edit that reduces would come to."""
-        if isinstance(edit, REDUCING):
+        if edit is not None and edit.looked_at:
             head["told"] = [note.text for note in edit.notes(before, after)]
 
     def _tables(self, fragments: dict[str, str], look: Look, scene: Scene, chosen: Layer | None) -> None:

@@ -77,8 +77,9 @@ class ArtworkBase(Kinded):
     #: What can be done with it: *painted* with a fill and a stroke, *words*, *points*, *pictured* from a file,
     #: *parts* it can be taken apart into; *empty*, nothing to see of itself; *boxed*, taken anywhere in its box.
     traits: ClassVar[frozenset[str]] = frozenset()
-    #: Its icon in the Add menu, where it can be added with a first shape that is good to go on from.
+    #: Its icon in the Add menu, where it can be added with a first shape that is good to go on from; and what for.
     icon: ClassVar[str] = ""
+    about: ClassVar[str] = ""
 
     @property
     def empty(self) -> bool:

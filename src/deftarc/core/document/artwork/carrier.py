@@ -15,7 +15,8 @@ class Carrier(ArtworkBase):
     """
 
     label: ClassVar[str] = "Carrier"
-    icon: ClassVar[str] = "plus-circle-dotted"
+    icon: ClassVar[str] = "diagram-2"
+    about: ClassVar[str] = "unseen, carries others"
     traits: ClassVar[frozenset[str]] = frozenset(("empty",))
     kind: Literal["carrier"] = "carrier"
     group: bool = False

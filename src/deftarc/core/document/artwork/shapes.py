@@ -51,7 +51,7 @@ class Polygon(Painted):
 
     keyable: ClassVar[tuple[str, ...]] = ("sides", "outer", "roundness", *PAINT)
     label: ClassVar[str] = "Polygon"
-    icon: ClassVar[str] = "hexagon"
+    icon: ClassVar[str] = "pentagon"
     kind: Literal["polygon"] = "polygon"
     sides: Annotated[float, Field(ge=3, le=100)] = 6
     outer: Length = 100.0

@@ -17,12 +17,19 @@ class Shadow(EffectBase):
     """
 
     label: ClassVar[str] = "Shadow"
-    keyable: ClassVar[tuple[str, ...]] = ("shadow_distance", "shadow_direction", "shadow_softness", "shadow_colour")
+    keyable: ClassVar[tuple[str, ...]] = (
+        "shadow_distance",
+        "shadow_direction",
+        "shadow_softness",
+        "shadow_colour",
+        "shadow_opacity",
+    )
     kind: Literal["shadow"] = "shadow"
     distance: Annotated[float, Field(ge=-10_000, le=10_000)] = 18.0
     direction: Annotated[float, Field(ge=-1e7, le=1e7)] = 60.0
     softness: Annotated[float, Field(ge=0, le=1_000)] = 9.0
-    colour: Colour | None = "#00000066"
+    colour: Colour | None = "#000000"
+    opacity: Annotated[float, Field(ge=0, le=1)] = 0.4
 
     @classmethod
     def reach(cls, values: Values) -> Floats:

@@ -14,7 +14,9 @@ for facts in (
     replace(_EFFECT, id="shadow_direction", label="Shadow direction", unit="°", default=(60.0,), row="Direction",
             field="direction", step=0.5, traits=frozenset(("turning",))),
     replace(_LENGTH, id="shadow_softness", label="Shadow softness", default=(9.0,), row="Softness", field="softness"),
-    replace(_EFFECT, id="shadow_colour", label="Shadow colour", unit="", default=(0.0, 0.0, 0.0, 0.4), factor=100.0,
+    replace(_EFFECT, id="shadow_colour", label="Shadow colour", unit="", default=(0.0, 0.0, 0.0, 1.0), factor=100.0,
             speed="%/s", kind="colour", row="Colour", field="colour"),
+    replace(_EFFECT, id="shadow_opacity", label="Shadow opacity", unit="%", default=(0.4,), factor=100.0, low=0.0,
+            high=1.0, row="Opacity", field="opacity", step=0.5),
 ):  # fmt: skip
     PROPERTIES.add(facts)

@@ -9,12 +9,15 @@ from markupsafe import Markup
 from deftarc.core.arrange.axes import position_in
 from deftarc.core.curves.knots import OwnEase
 from deftarc.core.document import Layer, Project, Scene
-from deftarc.core.edit import segments_of
+from deftarc.core.document.blend import BLENDS
+from deftarc.core.document.effects import EFFECTS
+from deftarc.core.edit.eases import segments_of
+from deftarc.core.edit.effects import treatable
 from deftarc.core.evaluate import has_loose
 from deftarc.fonts.faces import FACES
 from deftarc.web.context import fragment
 from deftarc.web.look import Look
-from deftarc.web.panels.figures.numbers import Row, rows_of, span_figures
+from deftarc.web.panels.figures.numbers import EffectRows, Row, effects_of, rows_of, span_figures
 from deftarc.web.panels.figures.segment import EaseChoice, KeyFigures, SegmentFigures, key_figures, segment_figures
 
 
@@ -48,13 +51,16 @@ class Figuring:
         """The fragments that are to be drawn again. ``values`` are what each property shows at the frame."""
         time = scene.rate.time_of(frame)
         rows: list[Row] = []
-        if chosen is not None and not chosen.artwork.keyable:
+        effects: list[EffectRows] = []
+        has_look = chosen is not None and (treatable(chosen) or chosen.group)
+        if not has_look:
             # What has no look has its motion: numbers of what is selected never hide.
             look = look.changed(page="motion")
         if chosen is not None:
             if look.axes != "parent":
                 values = {**values, **_told_in(look, scene, chosen, values, time)}
             rows = rows_of(chosen, time, values, look.page, scene.half)
+            effects = effects_of(chosen, time, values, scene.half) if look.page == "look" else []
         key, segment = self._key(look, project, scene, chosen, everywhere)
         tiles = _tiles(segment.choices) if segment is not None else ""
         out = {
@@ -66,8 +72,8 @@ class Figuring:
         span = span_figures(scene, chosen, look.unit) if chosen is not None else None
         shape = (
             chosen and (chosen.id, chosen.name, chosen.artwork, chosen.parent, chosen.scale_link, chosen.link),
-            [(row.label, row.properties, row.state, row.hint, row.colour) for row in rows], span, look.page, look.axes,
-            len(look.layers), look.points,
+            _shape(rows), [(each.id, each.on, _shape(each.rows)) for each in effects], span, look.page, look.axes,
+            len(look.layers), look.points, chosen and chosen.blend,
         )  # fmt: skip
         if (
             (look.edit is not None or look.light)
@@ -81,7 +87,8 @@ class Figuring:
             "parts/figures.html", project=project, scene=scene, layer=chosen, rows=rows, several=len(look.layers),
             frame=frame, page=look.page, axes=look.axes,
             carrier=scene.layer(chosen.parent) if chosen is not None and chosen.parent else None,
-            faces=FACES.values(), points=look.points, span=span,
+            faces=FACES.values(), points=look.points, span=span, has_look=has_look, effects=effects,
+            effect_kinds=EFFECTS, blends=BLENDS,
             taken=chosen and sum(1 for s in project.scenes for x in s.layers if x.link and x.link == chosen.link),
         )  # fmt: skip
         # The panel first: the key's figures stand in it.
@@ -106,6 +113,11 @@ class Figuring:
             key_figures(scene, chosen, ref.property, index, look.unit),
             segment_figures(scene, chosen, ref.property, segments_of(times, selected), index, own),
         )
+
+
+def _shape(rows: list[Row]) -> list[tuple[object, ...]]:
+    """What rows are drawn from, but their numbers."""
+    return [(row.label, row.properties, row.state, row.hint, row.colour) for row in rows]
 
 
 def _told_in(

@@ -1,6 +1,7 @@
 // Adding layers: from the menu, by dropping files, by drawing, from the shelf; and where in time they go.
 import { bringIn, bringInFont, commit, look, momentOf, settled } from "./link.js";
 import { openShelf, refreshFonts } from "./dialogs.js";
+import { lists } from "./lists.js";
 import { say } from "./notice.js";
 import { newId, state, timeNow } from "./state.js";
 import { toScene } from "./view.js";
@@ -73,15 +74,19 @@ async function addKept(index, select) {
   if (kept) addArtwork(kept.name, kept.artwork, select);
 }
 
+// Artwork of a kind that is good to begin with.
+async function addFirst(kind, side, select) {
+  const response = await fetch(`/api/artworks/${kind}?side=${side}`);
+  if (!response.ok) return;
+  const { name, artwork } = await response.json();
+  addArtwork(name, artwork, select);
+}
+
 export function addThing(what, select, selectTool) {
   const side = Math.round(Math.min(state.scene.width, state.scene.height) * 0.3);
   if (what === "file") { replacing = null; chooser.multiple = true; chooser.click(); }
   if (what === "text") { dialog.querySelector("textarea").value = ""; dialog.returnValue = ""; dialog.showModal(); dialog.querySelector("textarea").focus(); }
-  if (what === "rectangle") addArtwork("Rectangle", { kind: "rectangle", width: Math.round(side * 1.5), height: side, fill: "#1f5c6b" }, select);
-  if (what === "ellipse") addArtwork("Ellipse", { kind: "ellipse", width: side, height: side, fill: "#e2a21b" }, select);
-  if (what === "polygon") addArtwork("Polygon", { kind: "polygon", sides: 6, outer: Math.round(side / 2), fill: "#7a4fa3" }, select);
-  if (what === "star") addArtwork("Star", { kind: "star", spikes: 5, outer: Math.round(side / 2), inner: Math.round(side * 0.22), fill: "#e2a21b" }, select);
-  if (what === "carrier") addArtwork("Carrier", { kind: "carrier" }, select);
+  if (lists.artworks.some((each) => each.kind === what)) addFirst(what, side, select);
   if (what === "pen" || what === "line") selectTool(what);
   if (what === "shelf") openShelf((index) => addKept(index, select));
 }

@@ -4,7 +4,7 @@ import { attempt, commit, look, momentOf, putBack, revealRow } from "./link.js";
 import { hint, say } from "./notice.js";
 import { boundsAt } from "./painter.js";
 import { frameOf, shownItem } from "./picking.js";
-import { isInside, isLocked, liked, like, sameKey, state, timeNow } from "./state.js";
+import { newId, isInside, isLocked, liked, like, sameKey, state, timeNow } from "./state.js";
 import { keyAll, keyHere } from "./lanes.js";
 
 const figures = document.getElementById("figures");
@@ -71,6 +71,8 @@ function nine(button) {
 async function changed(field) {
   const { value } = field;
   if (field.matches("[data-parent]")) commit({ kind: "set_parent", scene: scene(), layers: state.layers, parent: value || null, time: timeNow() });
+  else if (field.matches("[data-blend]")) commit({ kind: "blend_layers", scene: scene(), layers: state.layers, blend: value });
+  else if (field.matches("[data-as-one]")) commit({ kind: "paint_as_one", scene: scene(), layers: state.layers, as_one: field.checked });
   else if (field.matches("[data-span-start], [data-span-end]")) {
     const found = await momentOf(value, true);
     if (!found) { look({ fresh: true }); return; }
@@ -139,6 +141,13 @@ export function openLanes(names) {
   look();
 }
 
+// What an effect's own buttons do: it is switched, moved in the order, or taken away.
+function changeEffect(button) {
+  const { effectDo, effect } = button.dataset;
+  const change = { earlier: { move: -1 }, later: { move: 1 }, remove: { remove: true }, on: { on: button.getAttribute("aria-pressed") !== "true" } }[effectDo];
+  commit({ kind: "change_effect", scene: scene(), layers: [state.layers[0]], effect, ...change });
+}
+
 function clicked(event) {
   const at = (name) => event.target.closest(`[data-${name}]`);
   if (at("key")) keyHere(at("key").dataset.key.split(" "));
@@ -147,6 +156,8 @@ function clicked(event) {
   else if (at("paint-none")) paintNone(at("paint-none"));
   else if (at("nine")) nine(at("nine"));
   else if (at("link")) commit({ kind: "link_scale", scene: scene(), layer: state.layers[0], others: others(), link: at("link").dataset.link, time: timeNow() });
+  else if (at("effect-add")) commit({ kind: "add_effect", scene: scene(), layers: state.layers, effect: { kind: at("effect-add").dataset.effectAdd, id: newId() } });
+  else if (at("effect-do")) changeEffect(at("effect-do"));
   else if (at("do")?.dataset.do === "key-all") keyAll();
   else if (at("do")?.dataset.do === "let-go") commit({ kind: "clear_loose", scene: scene(), layers: state.layers });
 }

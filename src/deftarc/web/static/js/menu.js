@@ -1,5 +1,6 @@
 // What can be done here: one menu for right clicks, the keyboard's menu key, and the buttons with three dots.
 import { commit, request } from "./link.js";
+import { lists } from "./lists.js";
 import { ask, say } from "./notice.js";
 import { closePath, deletePoints, roundPoint } from "./pen.js";
 import { isolate, keyAll, keyHere, renameInPlace, toggleOf } from "./lanes.js";
@@ -127,14 +128,16 @@ export function layerItems(places) {
   const told = state.info.get(id);
   if (!told) return [];
   const many = state.layers.length > 1;
+  const can = (trait) => told.traits.includes(trait);
   const flag = (which, on, off) => [told[which] ? off : on, () => toggleOf(state.layers, which)];
   return [
     ["Rename", () => renameInPlace(id)],
     ["Duplicate", places.duplicate, "Ctrl D"],
-    told.kind !== "carrier" && ["Make a linked copy", places.linkedCopy, "Ctrl Shift D"],
+    !can("empty") && ["Make a linked copy", places.linkedCopy, "Ctrl Shift D"],
     told.shared && ["Unlink from its copies", () => commit({ kind: "unlink", scene: scene(), layers: state.layers })],
     ["Group", group, "Ctrl G"],
     told.group && ["Ungroup", ungroup, "Ctrl Shift G"],
+    told.group && [told.as_one ? "Paint it layer by layer" : "Paint it as one", () => commit({ kind: "paint_as_one", scene: scene(), layers: state.layers, as_one: !told.as_one })],
     told.parent && ["Free of its parent", () => commit({ kind: "set_parent", ...here(), parent: null })],
     "-",
     ["Set keys on all of its transform", keyAll],
@@ -150,16 +153,16 @@ export function layerItems(places) {
     ["Give a length with keys in proportion…", places.stretch],
     "-",
     ["Align…", () => places.alignMenu()],
-    ["picture", "logo"].includes(told.kind) && ["Fit the frame", () => size("fit")],
-    ["picture", "logo"].includes(told.kind) && ["Fill the frame", () => size("fill")],
-    ["picture", "logo"].includes(told.kind) && ["At 100 %", () => size("full")],
-    told.kind !== "carrier" && ["Replace its artwork by a file…", places.replace],
-    told.kind === "text" && ["Turn into outlines", () => request(`/scenes/${scene()}/layers/${id}/outlines`, {})],
-    told.kind === "text" && ["Letters apart, as outlines", () => request(`/scenes/${scene()}/layers/${id}/outlines`, { letters: true })],
-    told.kind === "logo" && ["Take apart into layers, or a free path", () => request(`/scenes/${scene()}/layers/${id}/apart`, {})],
+    can("pictured") && ["Fit the frame", () => size("fit")],
+    can("pictured") && ["Fill the frame", () => size("fill")],
+    can("pictured") && ["At 100 %", () => size("full")],
+    !can("empty") && ["Replace its artwork by a file…", places.replace],
+    can("words") && ["Turn into outlines", () => request(`/scenes/${scene()}/layers/${id}/outlines`, {})],
+    can("words") && ["Letters apart, as outlines", () => request(`/scenes/${scene()}/layers/${id}/outlines`, { letters: true })],
+    can("parts") && !can("words") && ["Take apart into layers, or a free path", () => request(`/scenes/${scene()}/layers/${id}/apart`, {})],
     ["Its motion path", places.path, "E"],
-    told.kind === "text" && ["Edit its words", places.editText],
-    told.kind === "free" && ["Edit its points", () => document.querySelector("[data-tool=points]").click()],
+    can("words") && ["Edit its words", places.editText],
+    can("points") && ["Edit its points", () => document.querySelector("[data-tool=points]").click()],
     "-",
     flag("hidden", "Hide", "Show"),
     flag("locked", "Lock", "Unlock"),
@@ -208,5 +211,5 @@ export function alignMenu() {
 
 export function tagMenu() {
   const box = document.getElementById("figures").getBoundingClientRect();
-  showMenu(box.left + 60, box.top - 60, ["plum", "sea", "pine", "brick", "ochre", "slate"].map((tag) => [tag[0].toUpperCase() + tag.slice(1), () => commit({ kind: "describe_layers", scene: state.scene.id, layers: state.layers, tag })]));
+  showMenu(box.left + 60, box.top - 60, lists.tags.map((tag) => [tag[0].toUpperCase() + tag.slice(1), () => commit({ kind: "describe_layers", scene: state.scene.id, layers: state.layers, tag })]));
 }

@@ -1,4 +1,6 @@
 // Paints drawings through a FrameTable's matrices on a 2D canvas. Knows no rule of motion.
+import { giveBack, goesAside, layAside, sheetFor, through } from "./branches.js";
+import { cssColour } from "./effects/register.js";
 import { columnAt, rowAt } from "./table.js";
 
 const pictures = new Map();
@@ -105,7 +107,7 @@ function strokeRadial(ctx, node) {
   const { paint } = node.stroke;
   const [a, b, c, d] = paint.matrix;
   if (Math.abs(a * d - b * c) < 1e-12) return;
-  const spare = spareOf(ctx);
+  const spare = sheetFor(ctx);
   spare.save();
   spare.setTransform(ctx.getTransform());
   strokeStyle(spare, node.stroke);
@@ -124,20 +126,7 @@ function strokeRadial(ctx, node) {
   ctx.setTransform(1, 0, 0, 1, 0, 0);
   ctx.drawImage(spare.canvas, 0, 0);
   ctx.restore();
-  spares.push(spare);
-}
-
-// A clean canvas of the same size to paint on aside; whoever takes one gives it back.
-function spareOf(ctx) {
-  const spare = spares.pop() || document.createElement("canvas").getContext("2d");
-  if (spare.canvas.width !== ctx.canvas.width || spare.canvas.height !== ctx.canvas.height) {
-    spare.canvas.width = ctx.canvas.width;
-    spare.canvas.height = ctx.canvas.height;
-  } else {
-    spare.setTransform(1, 0, 0, 1, 0, 0);
-    spare.clearRect(0, 0, spare.canvas.width, spare.canvas.height);
-  }
-  return spare;
+  giveBack(spare);
 }
 
 function drawNode(ctx, node) {
@@ -153,7 +142,6 @@ function drawNode(ctx, node) {
   } else drawShape(ctx, node);
 }
 
-const spares = [];
 // Several things under one opacity are painted aside and laid on as one; a single fill needs no detour.
 function together(ctx, opacity, nodes) {
   if (opacity <= 0) return;
@@ -165,7 +153,7 @@ function together(ctx, opacity, nodes) {
     ctx.globalAlpha = before;
     return;
   }
-  const spare = spareOf(ctx);
+  const spare = sheetFor(ctx);
   spare.setTransform(ctx.getTransform());
   spare.imageSmoothingQuality = "high";
   for (const node of nodes) drawNode(spare, node);
@@ -174,7 +162,7 @@ function together(ctx, opacity, nodes) {
   ctx.globalAlpha *= opacity;
   ctx.drawImage(spare.canvas, 0, 0);
   ctx.restore();
-  spares.push(spare);
+  giveBack(spare);
 }
 
 // The path of an outline that changes, as it is at a frame.
@@ -192,10 +180,7 @@ function traced(outline, frame) {
   return path;
 }
 
-const rgba = (block, frame) => {
-  const [r, g, b, a] = columnAt(block, frame);
-  return { kind: "solid", colour: `rgb(${r * 255} ${g * 255} ${b * 255} / ${a})` };
-};
+const rgba = (block, frame) => ({ kind: "solid", colour: cssColour(columnAt(block, frame)) });
 
 // What an item is made of at a frame: its drawing, or the one shape of it with the looks it has then.
 export function nodesAt(item, frame) {
@@ -218,24 +203,38 @@ export const boundsAt = (item, frame) => (item.look?.bounds ? columnAt(item.look
 
 // Whether two states of an item look alike at a frame: then the picture need not be painted again for it.
 export function alikeAt(one, other, frame) {
-  if (one.look || one.outline || other.look || other.outline || one.drawing !== other.drawing) return false;
+  if ([one, other].some((item) => item.look || item.outline || item.effects || item.blend || item.children)) return false;
+  if (one.drawing !== other.drawing) return false;
   const [a, b] = [rowAt(one, frame), rowAt(other, frame)];
   return showsAt(one, frame) === showsAt(other, frame) && a.every((n, k) => n === b[k]);
 }
 
 export const showsAt = (item, frame) => frame >= item.shows[0] && frame < item.shows[1];
 
-// Items from the bottom up, each with its prepared drawing; base is the matrix from scene px to canvas px.
+// Items from the bottom up, each with its prepared drawing, or with the parts that are put together for it; base is the
+// matrix from scene px to canvas px.
 export function paint(ctx, items, frame, base) {
   ctx.imageSmoothingEnabled = true;
   ctx.imageSmoothingQuality = "high";
   for (const item of items) {
-    if (!item.drawing || !showsAt(item, frame)) continue;
-    const row = rowAt(item, frame);
-    ctx.setTransform(base[0], base[1], base[2], base[3], base[4], base[5]);
-    ctx.transform(row[0], row[1], row[2], row[3], row[4], row[5]);
-    together(ctx, row[6], nodesAt(item, frame));
+    const at = item.still ? item.frame : frame;
+    if (!(item.drawing || item.parts) || !showsAt(item, at)) continue;
+    const row = rowAt(item, at);
+    if (row[6] <= 0) continue;
+    if (goesAside(item)) {
+      layAside(ctx, item, at, through(item, at, base), row[6], (sheet) => {
+        if (item.parts) paint(sheet, item.parts, frame, base);
+        else drawLeaf(sheet, item, at, base, 1);
+      });
+    } else drawLeaf(ctx, item, at, base, row[6]);
   }
+}
+
+function drawLeaf(ctx, item, frame, base, opacity) {
+  const row = rowAt(item, frame);
+  ctx.setTransform(base[0], base[1], base[2], base[3], base[4], base[5]);
+  ctx.transform(row[0], row[1], row[2], row[3], row[4], row[5]);
+  together(ctx, opacity, nodesAt(item, frame));
 }
 
 const probe = typeof document === "undefined" ? null : document.createElement("canvas").getContext("2d");

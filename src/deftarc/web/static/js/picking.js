@@ -10,13 +10,16 @@ export const shownItem = (id) => {
 };
 export const frameOf = (item) => (item.still ? 0 : state.frame);
 
+// What shows, from the bottom up; groups painted as one with what is put together for them.
 export function itemsShown() {
-  const out = [];
-  for (let k = state.order.length - 1; k >= 0; k -= 1) {
-    const item = shownItem(state.order[k]);
-    if (item && !isolatedOut(state.order[k])) out.push(state.recording?.layer === item.layer ? followed(item) : item);
-  }
-  return out;
+  const built = (id) => {
+    const item = shownItem(id);
+    if (!item) return null;
+    if (item.children) return { ...item, parts: item.children.map(built).filter(Boolean) };
+    if (isolatedOut(id)) return null;
+    return state.recording?.layer === item.layer ? followed(item) : item;
+  };
+  return (state.roots || [...state.order].reverse()).map(built).filter(Boolean);
 }
 
 // A layer that follows the hand while it is recorded.
@@ -41,7 +44,7 @@ export function pivotNow() {
 // A layer's corners in scene px; a group's are those around all its members.
 export function cornersOf(id) {
   const told = state.info.get(id);
-  if (told?.kind === "carrier") return told.group ? around(state.order.filter((other) => isInside(other, id))) : null;
+  if (told?.traits.includes("empty")) return told.group ? around(state.order.filter((other) => isInside(other, id))) : null;
   const item = shownItem(id);
   if (!item?.drawing) return null;
   const row = rowAt(item, frameOf(item));
@@ -57,7 +60,7 @@ export function boxAround(ids) {
 }
 
 function around(ids) {
-  const box = boxAround(ids.filter((id) => state.info.get(id)?.kind !== "carrier"));
+  const box = boxAround(ids.filter((id) => !state.info.get(id)?.traits.includes("empty")));
   if (!box) return null;
   const [left, top, right, bottom] = box;
   return [{ x: left, y: top }, { x: right, y: top }, { x: right, y: bottom }, { x: left, y: bottom }];
@@ -74,11 +77,11 @@ export function stackAt(clientX, clientY) {
     if (isHidden(id) || isLocked(id) || isolatedOut(id)) continue;
     const item = shownItem(id);
     let hit = false;
-    if (state.info.get(id)?.kind === "carrier") {
+    if (state.info.get(id)?.traits.includes("empty")) {
       const pivot = state.layers[0] === id ? pivotNow() : null;
       hit = Boolean(pivot) && Math.hypot(pivot.x - at.x, pivot.y - at.y) * view.zoom < 9;
     } else if (item?.drawing) {
-      hit = showsAt(item, item.still ? item.frame : state.frame) && hits(item, frameOf(item), at.x, at.y, 3 / view.zoom, state.info.get(id).kind === "text");
+      hit = showsAt(item, item.still ? item.frame : state.frame) && hits(item, frameOf(item), at.x, at.y, 3 / view.zoom, state.info.get(id).traits.includes("boxed"));
     }
     if (hit && !out.includes(asOne(id))) out.push(asOne(id));
   }
@@ -89,7 +92,7 @@ export function stackAt(clientX, clientY) {
 export function caughtBy([left, top, right, bottom]) {
   const out = [];
   for (const id of state.order) {
-    if (isHidden(id) || isLocked(id) || isolatedOut(id) || state.info.get(id)?.kind === "carrier") continue;
+    if (isHidden(id) || isLocked(id) || isolatedOut(id) || state.info.get(id)?.traits.includes("empty")) continue;
     const item = shownItem(id);
     const box = item && showsAt(item, item.still ? item.frame : state.frame) ? boxAround([id]) : null;
     if (box && box[0] < right && box[2] > left && box[1] < bottom && box[3] > top && !out.includes(asOne(id))) out.push(asOne(id));

@@ -57,7 +57,7 @@ export function repaint(picture = true) {
     ctx.fillStyle = scene.background;
     ctx.fillRect(0, 0, scene.width, scene.height);
   }
-  for (const item of itemsShown()) paint(ctx, [item], item.still ? item.frame : state.frame, base);
+  paint(ctx, itemsShown(), state.frame, base);
   paintGhosts(ctx, base);
   ctx.setTransform(1, 0, 0, 1, 0, 0);
   // What lies outside the frame stays visible under a veil: things fly in from there.

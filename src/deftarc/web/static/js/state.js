@@ -34,6 +34,7 @@ export const state = {
   order: [], // layer ids, the topmost first
   info: new Map(), // layer id → { name, drawing, hidden, locked, link, kind, parent, group, … }
   items: new Map(), // layer id → rows over time, with its prepared drawing
+  roots: null, // what lies outside all groups painted as one, from the bottom up; null where there are none
   still: null, // values changed but not keyed, at one frame
   columns: {},
   outline: null, // the points of the path being edited

@@ -11,8 +11,10 @@ function opened(buffer) {
   const block = (told) => ({ ...told, numbers: take(told.rows, told.wide) });
   const read = (table) => table.items.map((item) => {
     const numbers = take(item.rows, 7);
-    const look = item.look && Object.fromEntries(item.look.map((told) => [told.name, block(told)]));
-    return { ...item, numbers, look, outline: item.outline && block(item.outline) };
+    const named = (list) => list && Object.fromEntries(list.map((told) => [told.name, block(told)]));
+    const look = named(item.look);
+    const effects = item.effects?.map((effect) => ({ ...effect, values: named(effect.values) }));
+    return { ...item, numbers, look, effects, outline: item.outline && block(item.outline) };
   });
   return { head, take, read };
 }
@@ -41,4 +43,19 @@ export function rowAt(item, frame) {
 export function columnAt(column, frame) {
   const row = Math.min(frame, column.rows - 1) * column.wide;
   return column.numbers.subarray(row, row + column.wide);
+}
+
+// Items of one table as a tree, from the bottom up: groups painted as one have their `parts`. What lies in a group that is
+// not in the table stands by itself.
+export function grown(items, roots) {
+  const by = new Map(items.map((item) => [item.layer, item]));
+  const placed = new Set();
+  const build = (id) => {
+    const item = by.get(id);
+    if (!item) return null;
+    placed.add(id);
+    return item.children ? { ...item, parts: item.children.map(build).filter(Boolean) } : item;
+  };
+  const tree = (roots || []).map(build).filter(Boolean);
+  return [...tree, ...items.filter((item) => !placed.has(item.layer) && !item.children)];
 }

@@ -3,7 +3,7 @@ import { commit } from "./link.js";
 import { say } from "./notice.js";
 import { paint } from "./painter.js";
 import { state } from "./state.js";
-import { unpackCandidates } from "./table.js";
+import { grown, unpackCandidates } from "./table.js";
 
 const dialog = document.getElementById("tryouts-dialog");
 const grid = dialog.querySelector(".tries");
@@ -33,7 +33,10 @@ async function ask() {
   const first = !shown;
   shown = unpackCandidates(await response.arrayBuffer());
   if (mine !== asked) return;
-  for (const candidate of shown.candidates) for (const item of candidate.items || []) item.drawing = drawingOf(item.layer);
+  for (const candidate of shown.candidates) if (candidate.items) {
+    for (const item of candidate.items) item.drawing = drawingOf(item.layer);
+    candidate.tree = grown(candidate.items, candidate.table.roots);
+  }
   layOut();
   if (first) { started = performance.now(); requestAnimationFrame(tick); }
 }
@@ -85,7 +88,7 @@ function tick(now) {
     ctx.globalAlpha = 1;
     ctx.fillStyle = shown.background || "#d2cec4";
     ctx.fillRect(0, 0, 300, 150);
-    paint(ctx, [...candidate.items].reverse(), frame, shown.base);
+    paint(ctx, candidate.tree, frame, shown.base);
     candidate.dot.setAttribute("cx", (150 * frame) / Math.max(1, shown.count - 1));
     candidate.dot.setAttribute("cy", candidate.curve.ys[frame]);
   }

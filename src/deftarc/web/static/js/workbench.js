@@ -87,6 +87,10 @@ function takePicture({ head, items, columns, still }, asked) {
   state.shownKeys = head.tentative ? head.selects || null : null;
   state.snapped = head.snapped || null;
   if (head.layers) takeLayers(head.layers);
+  if (head.table) {
+    alike &&= String(head.table.roots) === String(state.roots);
+    state.roots = head.table.roots;
+  }
   for (const told of items) {
     const item = { ...told, drawing: drawings.get(state.info.get(told.layer)?.drawing) };
     const before = state.items.get(told.layer);
@@ -224,7 +228,7 @@ function selectTool(tool) {
   if (tool === "path") setHand("bend"); else { state.pathPoints = []; delete element("stage").dataset.hand; }
   element("stage").dataset.tool = tool;
   for (const chip of document.querySelectorAll("[data-tool].chip")) chip.setAttribute("aria-pressed", String(chip.dataset.tool === tool || (tool === "line" && chip.dataset.tool === "pen")));
-  if (tool === "points" && state.info.get(state.layers[0])?.kind !== "free") say("Select a free path to edit its points. Draw one with the pen, or take a logo apart.");
+  if (tool === "points" && !state.info.get(state.layers[0])?.traits.includes("points")) say("Select a free path to edit its points. Draw one with the pen, or take a logo apart.");
   resize();
   repaint();
   look({ fresh: tool === "path" });
