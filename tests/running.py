@@ -1,5 +1,6 @@
 """A real server on a port of its own and Chromium: for the e2e tests, the benchmarks and the screenshots."""
 
+import asyncio
 import os
 import socket
 import threading
@@ -30,6 +31,61 @@ def chromium(play):
 
 #: The name by which a test client speaks to an application.
 TESTED = frozenset(("testserver",))
+
+
+class Port:
+    """A server on one port for as long as a worker runs, and what answers on it: one application after the other.
+
+    So a browser keeps what never changes, the page's scripts and faces, from test to test.
+    """
+
+    def __init__(self):
+        with socket.socket() as found:
+            found.bind(("127.0.0.1", 0))
+            self.number = found.getsockname()[1]
+        self.app = None
+        self.server = uvicorn.Server(
+            uvicorn.Config(
+                self.answer, port=self.number, lifespan="off", log_level="critical", ws_per_message_deflate=False
+            )
+        )
+        self.thread = threading.Thread(target=lambda: asyncio.run(self._serve()), daemon=True)
+        self.thread.start()
+        while not self.server.started:
+            time.sleep(0.02)
+
+    async def _serve(self):
+        self.loop = asyncio.get_running_loop()
+        await self.server.serve()
+
+    async def answer(self, scope, receive, send):
+        await self.app(scope, receive, send)
+
+    def run(self, coroutine):
+        return asyncio.run_coroutine_threadsafe(coroutine, self.loop).result(20)
+
+
+class OnPort:
+    """An application on a folder of its own that answers on a port others have used before."""
+
+    def __init__(self, port, folder, demo=True):
+        self.on, self.port, self.folder = port, port.number, folder
+        self.app = create_app(folder)
+        self.shop = self.app.state.workshop
+        if demo:
+            install(self.shop.projects, self.shop.assets)
+        self._life = self.app.router.lifespan_context(self.app)
+        port.run(self._life.__aenter__())
+        port.app = self.app
+
+    def stop(self):
+        self.on.run(self._life.__aexit__(None, None, None))
+
+    def at(self, path):
+        return f"http://127.0.0.1:{self.port}{path}"
+
+    def document(self, project="quillhaven"):
+        return self.shop.projects.open(project).project
 
 
 class Served:

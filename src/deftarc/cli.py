@@ -17,7 +17,8 @@ from deftarc.core.document.find import find_layer, find_scene
 from deftarc.formats.archive import ProjectFile, read_project
 from deftarc.formats.materials import Materials
 from deftarc.formats.read.samples import sample_csv
-from deftarc.paint.output.movie import PAPER, render_movie, render_sequence, render_still
+from deftarc.paint.output import Job, chosen, output_for
+from deftarc.paint.output.movie import PAPER
 from deftarc.paint.skia.scene import painter_for
 
 app = typer.Typer(
@@ -137,6 +138,10 @@ def render(
     frame: Annotated[int, typer.Option(help="The frame of a single picture.")] = 0,
     progress: Annotated[bool, typer.Option(help="Print “frames done of all” as it goes.")] = False,
     ground: Annotated[str, typer.Option(help="What a movie shows where its background lets through, #rrggbb.")] = PAPER,
+    more: Annotated[
+        list[str] | None,
+        typer.Option("--set", help="name=value of any other option an output has; may be told several times."),
+    ] = None,
     tied: Annotated[bool, typer.Option(hidden=True, help="End when standard input closes.")] = False,
 ) -> None:
     """Render a scene to a movie, one frame, or a folder of frames."""
@@ -150,20 +155,21 @@ def render(
 
     try:
         found = find_scene(opened.project, scene)
-        painter = painter_for(found, Materials(opened.read_asset))
-        if out.suffix.lower() == ".mp4":
-            render_movie(found, painter, out, told, ground_of(ground))
-        elif out.suffix.lower() == ".png":
-            render_still(found, painter, frame, out)
-            told(1, 1)
-        elif not out.suffix:
-            render_sequence(found, painter, out, told)
-        else:
-            raise Refusal(f"“{out.name}” is no kind of output. Use X.mp4, X.png, or a folder.")
+        output = output_for(out)
+        options = chosen(output, {"frame": frame, "ground": ground_of(ground), **dict(map(_parted, more or ()))})
+        output.check(found, options)
+        output.write(Job(found, painter_for(found, Materials(opened.read_asset))), options, out, told)
     except Refusal as error:
         fail(error)
     except (OSError, FFmpegError) as error:
         fail(Refusal(f"{out} cannot be written: {getattr(error, 'strerror', None) or error}."))
+
+
+def _parted(told: str) -> tuple[str, str]:
+    name, sign, value = told.partition("=")
+    if not sign:
+        raise Refusal(f"“{told[:40]}” is no option. Write it as name=value.")
+    return name, value
 
 
 def _end_with_input() -> None:
@@ -184,7 +190,7 @@ def export_project(
 ) -> None:
     """Write a project of the data folder to a file."""
     from deftarc.app.workshop import Workshop
-    from deftarc.paint.output.movie import whole
+    from deftarc.paint.output import whole
 
     try:
         shop = Workshop.at(data_folder(data))

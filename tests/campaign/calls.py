@@ -12,7 +12,7 @@ from PIL import Image
 from schemathesis.generation.modes import GenerationMode
 
 from deftarc.core.document.artwork import Picture
-from deftarc.formats.bring_in import Asset
+from deftarc.formats.read import Asset
 from deftarc.web.server import create_app
 from tests.every_edit import EDITS, harbour
 from tests.running import TESTED

@@ -3,7 +3,7 @@
 import pytest
 from playwright.sync_api import expect, sync_playwright
 
-from tests.running import Served, chromium
+from tests.running import OnPort, Port, Served, chromium
 
 # A busy machine may take its time; what never comes still fails.
 expect.set_options(timeout=15_000)
@@ -23,24 +23,47 @@ def browser():
         made.close()
 
 
+@pytest.fixture(scope="session")
+def port():
+    return Port()
+
+
 @pytest.fixture
-def served(tmp_path):
-    made = Served(tmp_path)
+def served(port, tmp_path):
+    """The application on a folder of its own with the demo in it."""
+    made = OnPort(port, tmp_path)
     yield made
     made.stop()
 
 
 @pytest.fixture
-def tab(browser):
-    """A fresh page; whatever its console calls an error fails the test at its end."""
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True, color_scheme="light")
+def alone(tmp_path):
+    """As ``served``, on a port of its own: it can be stopped and started again."""
+    made = Served(tmp_path)
+    yield made
+    made.stop()
+
+
+@pytest.fixture(scope="session")
+def context(browser):
+    """One browser profile for all tests of a worker: what it has read of the page's scripts it need not read again."""
+    return browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True, color_scheme="light")
+
+
+@pytest.fixture
+def tab(context, port):
+    """A fresh page that remembers nothing; whatever its console calls an error fails the test at its end."""
     page = context.new_page()
+    origin = {"origin": f"http://127.0.0.1:{port.number}", "storageTypes": "cookies,local_storage,indexeddb"}
+    context.new_cdp_session(page).send("Storage.clearDataForOrigin", origin)
+    context.clear_permissions()
     troubles = []
     page.on("console", lambda message: troubles.append(message.text) if message.type == "error" else None)
     page.on("pageerror", lambda error: troubles.append(str(error)))
     page.troubles = troubles
     yield page
-    context.close()
+    for each in context.pages:
+        each.close()
     assert not troubles, troubles
 
 

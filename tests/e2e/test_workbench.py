@@ -276,7 +276,8 @@ def test_typed_times_go_there_or_say_why_not(bench):
     bench.tab.troubles.clear()  # the console reports the 400 itself
 
 
-def test_undo_goes_on_after_the_server_was_stopped_and_started(bench):
+def test_undo_goes_on_after_the_server_was_stopped_and_started(tab, alone):
+    bench = Workbench(tab, alone)
     bench.select("sun")
     bench.type("rotation", 11)
     bench.type("rotation", 22)
@@ -289,7 +290,8 @@ def test_undo_goes_on_after_the_server_was_stopped_and_started(bench):
     bench.tab.locator("#redo").click()
     bench.settle()
     assert bench.track("sun", "rotation").value == 22
-    bench.tab.troubles.clear()  # the lost connection is reported by the console
+    tab.goto("about:blank")
+    tab.troubles.clear()  # the lost connection is reported by the console
 
 
 def test_another_windows_change_arrives_and_neither_is_lost(bench, browser):

@@ -11,7 +11,8 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.base.time import RATES
 from deftarc.core.document import Contour, Ellipse, FreePath, Rectangle
 from deftarc.formats.materials import Materials
-from deftarc.paint.output.movie import render_movie, render_sequence, render_still
+from deftarc.paint.output.frames import render_sequence, render_still
+from deftarc.paint.output.movie import render_movie
 from deftarc.paint.skia.painter import SkiaPainter
 from deftarc.paint.skia.scene import painter_for
 from tests.scenes import layer, numbers, positions, scene

@@ -9,7 +9,7 @@ from deftarc.core.base.errors import Refusal, UnknownThing
 from deftarc.core.document import Project, Rectangle, Scene
 from deftarc.core.edit import EDIT
 from deftarc.core.edit.add import AddLayer
-from deftarc.formats.bring_in import Asset
+from deftarc.formats.read import Asset
 from deftarc.store.assets import AssetStore
 from deftarc.store.database import open_database
 from deftarc.store.jobs import JobStore

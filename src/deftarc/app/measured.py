@@ -18,8 +18,8 @@ from deftarc.core.edit.transform import MoveEach, Step
 from deftarc.core.edit.values import SetValue
 from deftarc.core.evaluate import pose
 from deftarc.core.spaces.outline import Outline
-from deftarc.formats.bring_in import Asset
 from deftarc.formats.materials import Materials
+from deftarc.formats.read import Asset
 
 WORDS = {
     "left": "Align left", "centre": "Centre across", "right": "Align right", "top": "Align top",

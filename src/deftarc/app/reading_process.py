@@ -21,12 +21,8 @@ from pydantic import ValidationError
 
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
-from deftarc.core.base.time import FrameRate
 from deftarc.formats.archive import Checked, document_by_layers, opened
-from deftarc.formats.bring_in import BroughtIn, bring_in
-from deftarc.formats.read.font import check_font
-from deftarc.formats.read.samples import Samples, read_samples
-from deftarc.formats.read.svg.reader import ReadLogo, read_svg
+from deftarc.formats.read import INPUTS, BroughtIn, bring_in
 from deftarc.store.parts import Known, PartIndex, Writer, Written
 
 TOO_MUCH = "This file takes more memory to read than it is given. Make it smaller, or simplify it."
@@ -36,18 +32,6 @@ Answer = tuple[bool, Any]
 
 def _brought_in(path: Path, name: str) -> BroughtIn:
     return bring_in(path.read_bytes(), name)
-
-
-def _font(path: Path) -> tuple[bytes, str]:
-    return check_font(path.read_bytes())
-
-
-def _samples(path: Path, rate: FrameRate, pair: bool, start: int) -> Samples:
-    return read_samples(path.read_bytes(), rate, pair, start)
-
-
-def _logo(path: Path) -> ReadLogo:
-    return read_svg(path.read_bytes())
 
 
 def _project(path: Path, into: Path) -> tuple[str, Written, dict[str, str]]:
@@ -84,15 +68,21 @@ def _stored(writer: Writer, layer: Any) -> Known:
     return Known(None, known.name, known.size)
 
 
-TASKS: dict[str, Callable[..., Any]] = {
-    "brought in": _brought_in, "font": _font, "samples": _samples, "logo": _logo, "project": _project,
-}  # fmt: skip
+TASKS: dict[str, Callable[..., Any]] = {"brought in": _brought_in, "project": _project}
+
+
+def task_named(name: str) -> Callable[..., Any]:
+    """What reads a file: one of the tasks here, or an input by its id, given the file's bytes."""
+    if name in TASKS:
+        return TASKS[name]
+    read = INPUTS[name].read
+    return lambda path, *given: read(path.read_bytes(), *given)
 
 
 def answered(task: str, given: tuple[Any, ...]) -> Answer:
     """What a task comes to. Whatever a parser raises on bad data, it is a sentence."""
     try:
-        return True, TASKS[task](*given)
+        return True, task_named(task)(*given)
     except Refusal as refusal:
         return False, str(refusal)
     except ValidationError:

@@ -11,8 +11,10 @@ from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
 from threading import RLock, Thread
+from typing import Any
 
 from deftarc.core.base.errors import Refusal, UnknownThing
+from deftarc.paint.output import Options, Output
 from deftarc.store.jobs import JobStore
 from deftarc.store.tables import JobRow
 from deftarc.store.trouble import trouble_of
@@ -27,9 +29,8 @@ class Wanted:
     """A render to be made: of which scene of a project file, what, and where its file goes."""
 
     scene: str
-    kind: str
-    frame: int
-    ground: str
+    output: Output[Any]
+    options: Options
 
 
 @dataclass
@@ -76,7 +77,7 @@ class Renders:
             path.unlink(missing_ok=True)
             raise trouble_of(error, self.folder) or error from error
         try:
-            self.jobs.create(job, project, title[:300], f"{job}.{wanted.kind}", total)
+            self.jobs.create(job, project, title[:300], f"{job}{wanted.output.suffix}", total)
         except BaseException:
             path.unlink(missing_ok=True)
             raise
@@ -93,10 +94,11 @@ class Renders:
                 self._run(job, self._waiting.pop(job))
 
     def _run(self, job: str, wanted: Wanted) -> None:
+        options = wanted.options.model_dump(mode="json")
         command = [
             sys.executable, "-m", "deftarc.cli", "render", str(self.snapshot(job)), "--scene", wanted.scene,
-            "--out", str(self.folder / f"{job}.{wanted.kind}"), "--frame", str(wanted.frame), "--progress",
-            "--ground", wanted.ground, "--tied",
+            "--out", str(self.folder / f"{job}{wanted.output.suffix}"), "--progress", "--tied",
+            *(word for name, value in options.items() for word in ("--set", f"{name}={value}")),
         ]  # fmt: skip
         # Its standard input stays open as long as this process lives: by that it knows.
         try:

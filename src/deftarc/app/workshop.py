@@ -10,6 +10,7 @@ from functools import lru_cache
 from io import BytesIO
 from pathlib import Path
 from threading import RLock
+from typing import Any
 
 from PIL import Image
 
@@ -23,8 +24,9 @@ from deftarc.core.edit import EditBase
 from deftarc.core.evaluate import delivered, evaluate, frame_times
 from deftarc.formats.archive import ProjectFile, write_as_it_lies, write_project
 from deftarc.formats.asset_kinds import MEDIA_OF, refuse_wrong, wanted_by
-from deftarc.formats.bring_in import Asset
 from deftarc.formats.materials import Materials
+from deftarc.formats.read import Asset
+from deftarc.paint.output import chosen, output_named
 from deftarc.paint.skia.painter import blank, unpremultiplied
 from deftarc.paint.skia.scene import painter_for
 from deftarc.store.assets import AssetStore
@@ -172,15 +174,17 @@ class Workshop:
         self.assets.put(file.assets.values())
         return self.projects.create(file.project)
 
-    def render(self, project_id: str, scene_id: str, kind: str, frame: int, ground: str) -> str:
-        """Queues a render of the project as it is now; returns the job's id."""
+    def render(self, project_id: str, scene_id: str, kind: str, told: dict[str, Any]) -> str:
+        """Queues an output of the project as it is now; returns the job's id."""
         opened = self.projects.open(project_id)
         scene = opened.project.scene(scene_id)
-        if kind == "png" and frame >= scene.frames:
-            raise Refusal(f"{scene.name} has frames 0 to {scene.frames - 1}; there is no frame {frame}.")
-        title = f"{opened.project.name} {scene.name}" + (f" frame {frame}" if kind == "png" else "")
-        wanted = Wanted(scene.id, kind, frame, ground)
-        total = 1 if kind == "png" else scene.frames
+        output = output_named(kind)
+        if not output.suffix:
+            raise Refusal(f"{output.label} goes into a folder: use the command line, “deftarc render”.")
+        options = chosen(output, told)
+        output.check(scene, options)
+        wanted = Wanted(scene.id, output, options)
+        title, total = f"{opened.project.name} {output.title(scene, options)}", output.total(scene, options)
         return self.renders.start(project_id, title, self.export(project_id), wanted, total)
 
     def delete(self, project_id: str) -> None:

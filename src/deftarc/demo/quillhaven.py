@@ -34,7 +34,7 @@ from deftarc.core.edit.samples import SplitAxes
 from deftarc.core.edit.scenes import AddFont
 from deftarc.core.edit.values import SetValue
 from deftarc.demo.signal_font import signal_font
-from deftarc.formats.bring_in import Asset, bring_in
+from deftarc.formats.read import Asset, bring_in
 from deftarc.formats.read.font import check_font
 from deftarc.store.assets import AssetStore
 from deftarc.store.projects import ProjectStore

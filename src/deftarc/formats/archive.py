@@ -26,8 +26,8 @@ from deftarc.core.document.upgrade import format_of, upgraded_layer, upgraded_pr
 from deftarc.core.edit import sentence
 from deftarc.fonts.shaping import AssetReader
 from deftarc.formats.asset_kinds import FONT, PICTURES, Wanted, pictures_in, refuse_wrong, wanted_by_project
-from deftarc.formats.bring_in import Asset
 from deftarc.formats.materials import parse_drawing
+from deftarc.formats.read import Asset
 from deftarc.formats.read.font import check_font
 from deftarc.formats.read.picture import checked_header
 

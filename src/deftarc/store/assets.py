@@ -6,7 +6,7 @@ from sqlalchemy import func, select
 from sqlalchemy.dialects.sqlite import insert
 
 from deftarc.core.base.errors import Refusal, unknown
-from deftarc.formats.bring_in import Asset
+from deftarc.formats.read import Asset
 from deftarc.store.database import Sessions
 from deftarc.store.tables import AssetRow
 

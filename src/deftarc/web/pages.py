@@ -15,10 +15,13 @@ from deftarc.core.document.artwork import ARTWORKS
 from deftarc.core.document.eases import EASES
 from deftarc.core.document.find import find_scene
 from deftarc.fonts.faces import FACES
+from deftarc.formats.read import endings
+from deftarc.paint.output import OUTPUTS
 from deftarc.store.projects import ProjectSummary
 from deftarc.store.room import KEPT_DAYS
 from deftarc.store.settings import MOST_AT_ONCE, Settings
 from deftarc.store.trouble import StoreTrouble
+from deftarc.web.actions import ACTIONS, sheet
 from deftarc.web.api.models import NewProject
 from deftarc.web.context import Shop, templates
 from deftarc.web.served import effect_scripts, page_lists
@@ -220,7 +223,8 @@ def workbench(request: Request, project_id: str, shop: Shop, scene: str | None =
             "opened": opened, "project": opened.project, "scene": shown,
             "faces": FACES.values(), "eases": EASES.values(),
             "artworks": {name: kind for name, kind in ARTWORKS.items() if kind.icon},
-            "lists": page_lists(), "effect_scripts": effect_scripts(),
+            "lists": page_lists(), "endings": endings(), "outputs": [each for each in OUTPUTS.values() if each.icon],
+            "sheet": sheet(), "actions": ACTIONS, "effect_scripts": effect_scripts(),
         },
     )  # fmt: skip
 

@@ -9,6 +9,7 @@ from deftarc.core.document import TAGS
 from deftarc.core.document.artwork import ARTWORKS
 from deftarc.core.document.eases import EASES
 from deftarc.core.document.properties import GROWING, PROPERTIES
+from deftarc.web.actions import actions_told
 
 SCRIPTS = Path(__file__).parent / "static" / "js"
 
@@ -22,6 +23,7 @@ def page_lists() -> dict[str, Any]:
         ],
         "eases": [ease.id for ease in EASES.values()],
         "growing": sorted(GROWING),
+        "actions": actions_told(),
         "properties": {
             facts.id: {"label": facts.label, "unit": facts.unit, "kind": facts.kind} for facts in PROPERTIES.values()
         },

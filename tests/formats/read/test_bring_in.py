@@ -17,7 +17,7 @@ from deftarc.demo import build
 from deftarc.fonts.faces import FACES
 from deftarc.fonts.shaping import Shaper
 from deftarc.formats.archive import read_project, write_project
-from deftarc.formats.bring_in import Asset, bring_in
+from deftarc.formats.read import Asset, bring_in
 from deftarc.formats.read.picture import check_picture, decode_rgba
 from deftarc.formats.read.samples import sample_csv
 from tests.scenes import gull, project

@@ -5,7 +5,7 @@ import pytest
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document.drawing import Group, LinearGradient, RadialGradient, Shape, Solid
-from deftarc.formats.bring_in import bring_in
+from deftarc.formats.read import bring_in
 from deftarc.formats.read.svg.reader import read_svg
 
 

@@ -9,6 +9,7 @@ from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.fonts.shaping import typeface
 from deftarc.fonts.unpack import unpacked
+from deftarc.formats.read.base import INPUTS, Input
 
 
 def check_font(data: bytes) -> tuple[bytes, str]:
@@ -42,3 +43,10 @@ def check_font(data: bytes) -> tuple[bytes, str]:
         # Font parsers raise all sorts on bad data; whatever it is, this file cannot be used.
         raise Refusal("This font is damaged, and cannot be used.") from None
     return plain, "".join(c for c in label if c.isprintable()).strip()[: limits.MAX_NAME] or "Own font"
+
+
+def knows(head: bytes, name: str) -> bool:
+    return head[:4] in (b"\x00\x01\x00\x00", b"OTTO", b"true", b"wOF2")
+
+
+INPUTS.add(Input("font", "Font", "font", (".ttf", ".otf", ".woff2"), limits.MAX_FONT_BYTES, knows, check_font))

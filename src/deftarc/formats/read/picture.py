@@ -13,6 +13,8 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
+from deftarc.core.document import Picture
+from deftarc.formats.read.base import INPUTS, Asset, BroughtIn, Input
 
 MEDIA = {"PNG": "image/png", "JPEG": "image/jpeg", "WEBP": "image/webp"}
 #: The tag in which a camera says which way up a picture is.
@@ -100,3 +102,26 @@ def decode_rgba(data: bytes) -> Image.Image:
     """A picture's pixels as RGBA; Refusal where they cannot be decoded."""
     with _opened(data) as picture:
         return plainly(picture).convert("RGBA")
+
+
+def knows(head: bytes, name: str) -> bool:
+    return head[:4] in (b"\x89PNG", b"RIFF") or head[:2] == b"\xff\xd8"
+
+
+def read_picture(data: bytes) -> BroughtIn:
+    picture = check_picture(data)
+    asset = Asset(picture.data, picture.media)
+    return BroughtIn(Picture(asset=asset.hash, width=picture.width, height=picture.height), (asset,))
+
+
+INPUTS.add(
+    Input(
+        "picture",
+        "Picture",
+        "artwork",
+        (".png", ".jpg", ".jpeg", ".webp"),
+        limits.MAX_UPLOAD_BYTES,
+        knows,
+        read_picture,
+    )
+)

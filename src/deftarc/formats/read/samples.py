@@ -14,6 +14,7 @@ from deftarc.core.document import Layer, Scene
 from deftarc.core.document.properties import property_named
 from deftarc.core.document.track import TrackBase
 from deftarc.core.evaluate import Evaluator, frame_times
+from deftarc.formats.read.base import INPUTS, Input
 
 #: What a colour's numbers are called; in per cent of encoded sRGB.
 COLOUR_PARTS = ("red", "green", "blue", "alpha")
@@ -152,3 +153,12 @@ def _value_columns(names: list[str], when: int, pair: bool) -> list[int]:
     if not named:
         raise Refusal("There is no column of values beside the time.")
     return named[:1]
+
+
+def knows(head: bytes, name: str) -> bool:
+    return name.endswith((".csv", ".tsv", ".txt"))
+
+
+INPUTS.add(
+    Input("samples", "Samples (CSV)", "samples", (".csv", ".tsv", ".txt"), limits.MAX_CSV_BYTES, knows, read_samples)
+)

@@ -1,1 +1,8 @@
-"""What goes out as a picture or a movie: one file a kind."""
+"""What goes out as a picture or a movie: collected from a file each."""
+
+from deftarc.core.base.register import collect
+from deftarc.paint.output.base import OUTPUTS, Job, Options, Output, chosen, output_for, output_named, whole
+
+collect(__name__, __path__, ("base", "movie"))
+
+__all__ = ["OUTPUTS", "Job", "Options", "Output", "chosen", "output_for", "output_named", "whole"]

@@ -1,78 +1,28 @@
-"""Scenes to stills and movies: evaluate in stretches, paint, and hand to the encoder while painting goes on."""
+"""A movie: H.264 in MP4. Evaluated in stretches, painted, and handed to the encoder while painting goes on."""
 
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
 from fractions import Fraction
 from pathlib import Path
 from queue import Queue
 from threading import Thread
-from typing import Any
+from typing import Annotated, Any, ClassVar
 
 import av
 import numpy as np
 from av.video.reformatter import ColorRange, Colorspace
-from PIL import Image
+from pydantic import Field
 
-from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Scene
 from deftarc.core.evaluate import delivered, evaluate, frame_times
 from deftarc.core.spaces.colour import hex_colour, parse_colour
-from deftarc.paint.skia.painter import Pixels, SkiaPainter, blank, unpremultiplied
+from deftarc.paint.output.base import OUTPUTS, STRETCH, Job, Options, Output, Progress, no_progress, whole
+from deftarc.paint.skia.painter import Pixels, SkiaPainter, blank
 
-#: Frames evaluated at a time, so that a long scene needs little memory.
-STRETCH = 240
 #: Frames painted ahead of the encoder.
 AHEAD = 4
 #: A movie has no transparency; what its background lets through is this, unless another colour is chosen.
 PAPER = "#ffffff"
 #: x264: visually lossless to most eyes, and fast.
 QUALITY = {"crf": "18", "preset": "veryfast"}
-
-Progress = Callable[[int, int], None]
-
-
-@contextmanager
-def whole(target: Path) -> Iterator[Path]:
-    """Where a file is written until it is whole: beside its place, to which it then moves. Half a file is removed."""
-    half = target.with_name(f"{target.name}.part")
-    try:
-        yield half
-        half.replace(target)
-    except BaseException:
-        half.unlink(missing_ok=True)
-        raise
-
-
-def no_progress(_done: int, _all: int) -> None:
-    """For whoever does not listen."""
-
-
-def render_still(scene: Scene, painter: SkiaPainter, frame: int, target: Path) -> None:
-    """One frame as PNG, transparent where the scene has no background."""
-    if not 0 <= frame < scene.frames:
-        raise Refusal(f"{scene.name} has frames 0 to {scene.frames - 1}; there is no frame {frame}.")
-    table = evaluate(delivered(scene), frame_times(scene, frame, 1), painter.shape_text)
-    pixels, surface = blank(scene.width, scene.height)
-    painter.paint(surface.getCanvas(), table, 0, scene.background, (1.0, 1.0))
-    surface.flushAndSubmit()
-    with whole(target) as half:
-        Image.fromarray(unpremultiplied(pixels), "RGBA").save(half, "PNG")
-
-
-def render_sequence(scene: Scene, painter: SkiaPainter, folder: Path, progress: Progress = no_progress) -> None:
-    """Every frame as PNG into a folder, numbered from 0 with as many digits as it takes, at least four."""
-    folder.mkdir(parents=True, exist_ok=True)
-    digits = max(4, len(str(scene.frames - 1)))
-    pixels, surface = blank(scene.width, scene.height)
-    for first in range(0, scene.frames, STRETCH):
-        count = min(STRETCH, scene.frames - first)
-        table = evaluate(delivered(scene), frame_times(scene, first, count), painter.shape_text)
-        for row in range(count):
-            painter.paint(surface.getCanvas(), table, row, scene.background, (1.0, 1.0))
-            surface.flushAndSubmit()
-            with whole(folder / f"{first + row:0{digits}d}.png") as half:
-                Image.fromarray(unpremultiplied(pixels), "RGBA").save(half, "PNG")
-            progress(first + row + 1, scene.frames)
 
 
 def even(size: int) -> int:
@@ -181,3 +131,23 @@ class MovieWriter:
             for packet in self.stream.encode():
                 self.container.mux(packet)
         self.container.close()
+
+
+class MovieOptions(Options):
+    #: What shows where the background lets through: a movie has no transparency.
+    ground: Annotated[str, Field(pattern="^#[0-9a-fA-F]{6}$")] = PAPER
+
+
+class Movie(Output[MovieOptions]):
+    id: ClassVar[str] = "mp4"
+    label: ClassVar[str] = "Movie (MP4)"
+    suffix: ClassVar[str] = ".mp4"
+    media: ClassVar[str] = "video/mp4"
+    icon: ClassVar[str] = "film"
+    options = MovieOptions
+
+    def write(self, job: Job, options: MovieOptions, target: Path, progress: Progress) -> None:
+        render_movie(job.scene, job.painter, target, progress, options.ground)
+
+
+OUTPUTS.add(Movie())

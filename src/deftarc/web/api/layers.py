@@ -16,7 +16,7 @@ from deftarc.core.base.model import Identity, Moment
 from deftarc.core.document import UserFont
 from deftarc.core.edit import EditBase
 from deftarc.core.edit.scenes import AddFont
-from deftarc.formats.bring_in import Asset
+from deftarc.formats.read import Asset
 from deftarc.web.api.models import EditId, MadeFont, ProjectId, Revision, State
 from deftarc.web.context import Shop, Uploads
 from deftarc.web.strict import StrictRoute

@@ -213,10 +213,13 @@ class MadeFont(State):
 
 class NewRender(Body):
     scene: Annotated[str, Field(max_length=60)]
-    kind: Literal["mp4", "png"]
+    #: The id of an output.
+    kind: Annotated[str, Field(max_length=40)]
     frame: Annotated[int, Field(ge=0, le=limits.MAX_SCENE_FRAMES)] = 0
     #: What a movie shows where the background lets through.
     ground: Annotated[str, Field(pattern="^#[0-9a-fA-F]{6}$")] = "#ffffff"
+    #: What else the output can be told, by name.
+    options: dict[Annotated[str, Field(max_length=40)], str | int | float | bool] = Field(default={}, max_length=40)
 
 
 class RenderState(Body):

@@ -58,7 +58,7 @@ async def path_file(
     """The edit that gives a layer the longest outline of an SVG as its path; nothing is changed yet."""
     scene = (await run_in_threadpool(shop.projects.open, project_id)).project.scene(scene_id)
     layer = scene.layer(layer_id)
-    logo = await uploads.read("logo", file, limits.MAX_SVG_BYTES)
+    logo = await uploads.read("path", file, limits.MAX_SVG_BYTES)
     return Found(edit=await run_in_threadpool(path_of_logo, scene, layer, logo, time, end))
 
 

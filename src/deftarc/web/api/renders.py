@@ -1,8 +1,11 @@
 """Renders over HTTP: start, follow, stop, fetch."""
 
+from typing import Any
+
 from fastapi import APIRouter, Response
 from fastapi.responses import FileResponse
 
+from deftarc.paint.output import output_for
 from deftarc.store.tables import JobRow
 from deftarc.web.api.models import NewRender, ProjectId, RenderState
 from deftarc.web.api.projects import attachment, file_name
@@ -16,10 +19,14 @@ def told(row: JobRow) -> RenderState:
     return RenderState(id=row.id, title=row.title, state=row.state, done=row.done, total=row.total, message=row.message)
 
 
+def told_to(wanted: NewRender) -> dict[str, Any]:
+    return {"frame": wanted.frame, "ground": wanted.ground, **wanted.options}
+
+
 @router.post("/projects/{project_id}/renders", status_code=202)
 def start(project_id: ProjectId, wanted: NewRender, shop: Shop) -> RenderState:
     """Start rendering a scene to a movie, or one frame of it to a picture, in the background."""
-    return told(shop.jobs.get(shop.render(project_id, wanted.scene, wanted.kind, wanted.frame, wanted.ground)))
+    return told(shop.jobs.get(shop.render(project_id, wanted.scene, wanted.kind, told_to(wanted))))
 
 
 @router.get("/projects/{project_id}/renders")
@@ -47,5 +54,5 @@ def file(job_id: str, shop: Shop) -> Response:
     """The finished file."""
     row = shop.jobs.get(job_id)
     path = shop.renders.finished(row)
-    media = "video/mp4" if path.suffix == ".mp4" else "image/png"
+    media = output_for(path).media
     return FileResponse(path, media_type=media, headers=attachment(f"{file_name(row.title)}{path.suffix}"))

@@ -19,7 +19,7 @@ from deftarc.core.edit.add import AddLayer
 from deftarc.core.edit.layers import ReplaceArtwork
 from deftarc.core.edit.scenes import AddScene
 from deftarc.core.evaluate import evaluate, frame_times
-from deftarc.formats.bring_in import BroughtIn
+from deftarc.formats.read import BroughtIn
 from deftarc.formats.wire import pack, table_parts
 from deftarc.web.api.layers import made
 from deftarc.web.api.models import BroughtInLayer, Created, EditId, Moment, NewScene, ProjectId, SceneSettings, State

@@ -1,1 +1,23 @@
-"""SVG read into a drawing."""
+"""SVG read into a drawing: as artwork, or as a path a layer goes along."""
+
+from deftarc.core.base import limits
+from deftarc.core.document import Logo
+from deftarc.formats.read.base import INPUTS, Asset, BroughtIn, Input
+from deftarc.formats.read.svg.reader import read_svg
+
+
+def knows(head: bytes, name: str) -> bool:
+    start = head.lstrip(b"\xef\xbb\xbf \t\r\n").lower()
+    return start.startswith((b"<?xml", b"<svg", b"<!")) or name.endswith(".svg")
+
+
+def read_logo(data: bytes) -> BroughtIn:
+    logo = read_svg(data)
+    drawing = Asset(logo.drawing.model_dump_json(exclude_defaults=True).encode(), "application/vnd.deftarc.drawing")
+    source = Asset(data, "image/svg+xml")
+    artwork = Logo(asset=drawing.hash, source=source.hash, width=logo.width, height=logo.height, notes=logo.notes)
+    return BroughtIn(artwork, (drawing, source), logo.notes)
+
+
+INPUTS.add(Input("logo", "Logo (SVG)", "artwork", (".svg",), limits.MAX_UPLOAD_BYTES, knows, read_logo))
+INPUTS.add(Input("path", "Path (SVG)", "path", (".svg",), limits.MAX_SVG_BYTES, knows, read_svg))

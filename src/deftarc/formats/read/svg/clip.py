@@ -15,7 +15,7 @@ from deftarc.core.base.matrices import from_six
 from deftarc.core.document.drawing import Group, Node, Shape, Solid
 from deftarc.core.spaces.colour import parse_colour
 from deftarc.core.spaces.outline import Outline
-from deftarc.formats.read.svg.limits import target_of
+from deftarc.formats.read.svg.counts import target_of
 from deftarc.formats.read.svg.paint import share
 from deftarc.formats.read.svg.place import moved, own_transform, scaled
 from deftarc.formats.read.svg.shapes import length

@@ -14,7 +14,7 @@ from deftarc.core.base.matrices import six
 from deftarc.core.document.drawing import LinearGradient, Paint, RadialGradient, Six, Solid, Stop
 from deftarc.core.spaces.colour import decoded, encoded, hex_colour, parse_colour
 from deftarc.formats.read.svg.colour import parsed, srgb, written
-from deftarc.formats.read.svg.limits import target_of
+from deftarc.formats.read.svg.counts import target_of
 from deftarc.formats.read.svg.place import moved as shift
 from deftarc.formats.read.svg.place import read_transform, scaled
 from deftarc.formats.read.svg.shapes import length

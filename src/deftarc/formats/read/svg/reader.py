@@ -20,7 +20,7 @@ from deftarc.core.base.matrices import six
 from deftarc.core.document.drawing import Drawing, Group, Node, Paint, Shape, Six, Stroke
 from deftarc.core.spaces.outline import Outline
 from deftarc.formats.read.svg.clip import Clips, length_of
-from deftarc.formats.read.svg.limits import check_matching, check_sheets, check_unfolded, target_of, tidy
+from deftarc.formats.read.svg.counts import check_matching, check_sheets, check_unfolded, target_of, tidy
 from deftarc.formats.read.svg.paint import PaintServer, share
 from deftarc.formats.read.svg.path import read_path
 from deftarc.formats.read.svg.place import Box, fitted, moved, own_transform, read_box

@@ -21,7 +21,12 @@ export async function placing() {
   const told = document.getElementById("place-length").value.trim();
   const found = told ? await momentOf(told, true) : null;
   if (told && !found) return null;
-  return { place, time: timeNow(), ...(found ? { length: found.time } : {}), ...(place === "overwrite" ? { among: state.layers } : {}) };
+  return {
+    place,
+    time: timeNow(),
+    ...(found ? { length: found.time } : {}),
+    ...(place === "overwrite" ? { among: state.layers } : {}),
+  };
 }
 
 async function added(answer, id, select) {
@@ -42,12 +47,25 @@ async function addArtwork(name, artwork, select) {
 
 async function addFiles(files, at, select) {
   for (const file of files) {
-    if (FONT.test(file.name)) { await addFont(file); continue; }
-    if (!KNOWN.test(file.name)) { say(`${file.name} is no picture Deft Arc can read. It takes SVG, PNG, JPEG and WebP.`); continue; }
+    if (FONT.test(file.name)) {
+      await addFont(file);
+      continue;
+    }
+    if (!KNOWN.test(file.name)) {
+      say(`${file.name} is no picture Deft Arc can read. It takes SVG, PNG, JPEG and WebP.`);
+      continue;
+    }
     const where = replacing ? {} : await placing();
     if (!where) return;
     const { place, time, length } = where;
-    const answer = await bringIn(file, { ...at, place, time, length, size: document.getElementById("come-in").value, replace: replacing });
+    const answer = await bringIn(file, {
+      ...at,
+      place,
+      time,
+      length,
+      size: document.getElementById("come-in").value,
+      replace: replacing,
+    });
     if (answer) await added(answer, answer.layer, select);
     if (replacing) break;
   }
@@ -84,8 +102,17 @@ async function addFirst(kind, side, select) {
 
 export function addThing(what, select, selectTool) {
   const side = Math.round(Math.min(state.scene.width, state.scene.height) * 0.3);
-  if (what === "file") { replacing = null; chooser.multiple = true; chooser.click(); }
-  if (what === "text") { dialog.querySelector("textarea").value = ""; dialog.returnValue = ""; dialog.showModal(); dialog.querySelector("textarea").focus(); }
+  if (what === "file") {
+    replacing = null;
+    chooser.multiple = true;
+    chooser.click();
+  }
+  if (what === "text") {
+    dialog.querySelector("textarea").value = "";
+    dialog.returnValue = "";
+    dialog.showModal();
+    dialog.querySelector("textarea").focus();
+  }
   if (lists.artworks.some((each) => each.kind === what)) addFirst(what, side, select);
   if (what === "pen" || what === "line") selectTool(what);
   if (what === "shelf") openShelf((index) => addKept(index, select));
@@ -98,7 +125,8 @@ export function wireAdd(select, selectTool) {
     if (event.target.closest("[data-do=bring-font]")) fontChooser.click();
   });
   // The choices in the menu are made without closing it.
-  for (const row of document.querySelectorAll(".adding")) row.addEventListener("click", (event) => event.stopPropagation());
+  for (const row of document.querySelectorAll(".adding"))
+    row.addEventListener("click", (event) => event.stopPropagation());
   chooser.addEventListener("change", async () => {
     const files = [...chooser.files];
     chooser.value = "";
@@ -113,11 +141,22 @@ export function wireAdd(select, selectTool) {
     if (dialog.returnValue !== "add") return;
     const form = new FormData(dialog.querySelector("form"));
     const size = Number(String(form.get("size")).replace(",", "."));
-    if (!Number.isFinite(size) || size <= 0) { say(`“${form.get("size")}” is no size. Type a number of px, like 120.`); dialog.showModal(); return; }
+    if (!Number.isFinite(size) || size <= 0) {
+      say(`“${form.get("size")}” is no size. Type a number of px, like 120.`);
+      dialog.showModal();
+      return;
+    }
     const text = String(form.get("text")).replace(/\r\n/g, "\n");
-    addArtwork(text.split("\n")[0].slice(0, 60).trim() || "Text", { kind: "text", text, font: form.get("font"), size, fill: form.get("fill") }, select);
+    addArtwork(
+      text.split("\n")[0].slice(0, 60).trim() || "Text",
+      { kind: "text", text, font: form.get("font"), size, fill: form.get("fill") },
+      select,
+    );
   });
-  stage.addEventListener("dragover", (event) => { event.preventDefault(); stage.classList.add("dropping"); });
+  stage.addEventListener("dragover", (event) => {
+    event.preventDefault();
+    stage.classList.add("dropping");
+  });
   stage.addEventListener("dragleave", () => stage.classList.remove("dropping"));
   stage.addEventListener("drop", (event) => {
     event.preventDefault();

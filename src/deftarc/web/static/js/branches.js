@@ -21,17 +21,22 @@ export function sheetFor(ctx) {
 }
 export const giveBack = (sheet) => sheets.push(sheet);
 
-const numbersOf = (effect, frame) => Object.fromEntries(Object.entries(effect.values).map(([name, block]) => [name, [...columnAt(block, frame)]]));
+const numbersOf = (effect, frame) =>
+  Object.fromEntries(Object.entries(effect.values).map(([name, block]) => [name, [...columnAt(block, frame)]]));
 
 // The words of a filter that does all of an item's effects in turn, in a space; "" where they do nothing.
 function filterOf(item, frame, space) {
-  return (item.effects || []).map((effect) => FILTERS.get(effect.kind)(numbersOf(effect, frame), space)).filter(Boolean).join(" ");
+  return (item.effects || [])
+    .map((effect) => FILTERS.get(effect.kind)(numbersOf(effect, frame), space))
+    .filter(Boolean)
+    .join(" ");
 }
 
 // What a matrix does to lengths and steps, where it keeps shapes; null where it squeezes or skews them.
 function spaceOf({ a, b, c, d }) {
   const size = Math.sqrt(Math.abs(a * d - b * c));
-  const even = Math.abs(a * c + b * d) <= 1e-6 * size * size && Math.abs(Math.hypot(a, b) - Math.hypot(c, d)) <= 1e-6 * size;
+  const even =
+    Math.abs(a * c + b * d) <= 1e-6 * size * size && Math.abs(Math.hypot(a, b) - Math.hypot(c, d)) <= 1e-6 * size;
   return even ? { size, turned: (x, y) => [a * x + c * y, b * x + d * y] } : null;
 }
 
@@ -40,7 +45,8 @@ function spaceOf({ a, b, c, d }) {
 export function layAside(ctx, item, frame, matrix, opacity, draw) {
   const area = Math.abs(matrix.a * matrix.d - matrix.b * matrix.c);
   const space = spaceOf(matrix);
-  const words = !item.effects || area < 1e-12 ? "" : filterOf(item, frame, space || { size: 1, turned: (x, y) => [x, y] });
+  const words =
+    !item.effects || area < 1e-12 ? "" : filterOf(item, frame, space || { size: 1, turned: (x, y) => [x, y] });
   const sheet = sheetFor(ctx);
   draw(sheet);
   const treated = !words ? sheet : space ? filtered(sheet, words) : filteredInItsOwn(sheet, item, frame, matrix);
@@ -70,7 +76,12 @@ function filteredInItsOwn(sheet, item, frame, matrix) {
   const { width, height } = sheet.canvas;
   const rest = matrix.multiply(new DOMMatrix([1 / size, 0, 0, 1 / size, 0, 0]));
   const back = rest.inverse();
-  const corners = [[0, 0], [width, 0], [width, height], [0, height]].map(([x, y]) => back.transformPoint({ x, y }));
+  const corners = [
+    [0, 0],
+    [width, 0],
+    [width, height],
+    [0, height],
+  ].map(([x, y]) => back.transformPoint({ x, y }));
   const [left, top] = [Math.min(...corners.map((p) => p.x)), Math.min(...corners.map((p) => p.y))];
   const [right, bottom] = [Math.max(...corners.map((p) => p.x)), Math.max(...corners.map((p) => p.y))];
   // A strong squeeze would ask for a space larger than any canvas.
@@ -83,7 +94,10 @@ function filteredInItsOwn(sheet, item, frame, matrix) {
   own.setTransform(into);
   own.drawImage(sheet.canvas, 0, 0);
   own.setTransform(1, 0, 0, 1, 0, 0);
-  const treated = filtered(own, filterOf(item, frame, { size: size * fit, turned: (x, y) => [x * size * fit, y * size * fit] }));
+  const treated = filtered(
+    own,
+    filterOf(item, frame, { size: size * fit, turned: (x, y) => [x * size * fit, y * size * fit] }),
+  );
   const out = sheetFor(sheet);
   out.setTransform(into.inverse());
   out.drawImage(treated.canvas, 0, 0);
@@ -96,4 +110,5 @@ function filteredInItsOwn(sheet, item, frame, matrix) {
 export const goesAside = (item) => Boolean(item.parts || item.effects || item.blend);
 
 // From an item's own px to canvas px.
-export const through = (item, frame, base) => new DOMMatrix(base).multiply(new DOMMatrix([...rowAt(item, frame).subarray(0, 6)]));
+export const through = (item, frame, base) =>
+  new DOMMatrix(base).multiply(new DOMMatrix([...rowAt(item, frame).subarray(0, 6)]));

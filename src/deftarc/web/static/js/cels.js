@@ -11,7 +11,8 @@ export function onCels(lower, upper) {
   const lift = (place) => {
     lifted.add(place);
     const here = lower.children[place];
-    if (here) here.replaceWith(blank()); else lower.append(blank());
+    if (here) here.replaceWith(blank());
+    else lower.append(blank());
   };
   return {
     // The lower cel, empty, to draw all on.

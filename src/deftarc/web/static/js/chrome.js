@@ -32,7 +32,9 @@ export function applyLayout() {
   document.documentElement.style.setProperty("--gutter", `${Math.round(namesWide())}px`);
   document.getElementById("divide-names").setAttribute("aria-valuenow", Math.round(namesWide()));
   document.getElementById("time-area").style.setProperty("--pair", `${pairHeight()}px`);
-  document.getElementById("divide-pages").setAttribute("aria-valuenow", Math.round((100 * px) / Math.max(1, spread.clientWidth)));
+  document
+    .getElementById("divide-pages")
+    .setAttribute("aria-valuenow", Math.round((100 * px) / Math.max(1, spread.clientWidth)));
   document.getElementById("divide-pair").setAttribute("aria-valuenow", Math.round(100 * layout.pair));
 }
 
@@ -46,12 +48,29 @@ export function giveRoom(to, after) {
 export function wireDividers(after) {
   const wire = (id, change) => {
     const divider = document.getElementById(id);
-    const done = () => { localStorage.setItem("deftarc.layout", JSON.stringify({ where: layout.where, pair: layout.pair, names: layout.names })); };
+    const done = () => {
+      localStorage.setItem(
+        "deftarc.layout",
+        JSON.stringify({ where: layout.where, pair: layout.pair, names: layout.names }),
+      );
+    };
     divider.addEventListener("pointerdown", (down) => {
       divider.setPointerCapture(down.pointerId);
-      const move = (event) => { if (id !== "divide-names") layout.room = ""; change(event.clientX, event.clientY); applyLayout(); after(); };
+      const move = (event) => {
+        if (id !== "divide-names") layout.room = "";
+        change(event.clientX, event.clientY);
+        applyLayout();
+        after();
+      };
       divider.addEventListener("pointermove", move);
-      divider.addEventListener("pointerup", () => { divider.removeEventListener("pointermove", move); done(); }, { once: true });
+      divider.addEventListener(
+        "pointerup",
+        () => {
+          divider.removeEventListener("pointermove", move);
+          done();
+        },
+        { once: true },
+      );
     });
     divider.addEventListener("keydown", (event) => {
       const box = divider.getBoundingClientRect();
@@ -60,10 +79,14 @@ export function wireDividers(after) {
       event.preventDefault();
       event.stopPropagation();
       change(box.left + step[0], box.top + step[1]);
-      applyLayout(); after(); done();
+      applyLayout();
+      after();
+      done();
     });
   };
-  wire("divide-pages", (x) => { layout.where = Math.max(0.2, Math.min(0.8, x / document.getElementById("spread").clientWidth)); });
+  wire("divide-pages", (x) => {
+    layout.where = Math.max(0.2, Math.min(0.8, x / document.getElementById("spread").clientWidth));
+  });
   wire("divide-names", (x) => {
     const area = document.getElementById("time-area");
     layout.names = Math.max(120, Math.min(area.clientWidth * 0.5, x - area.getBoundingClientRect().left));

@@ -7,7 +7,10 @@ const dialog = document.getElementById("part-dialog");
 
 async function open(part) {
   const response = await fetch(`/projects/${state.project}/parts/${part}?scene=${state.scene.id}`);
-  if (!response.ok) { say("The server did not answer. Try again."); return false; }
+  if (!response.ok) {
+    say("The server did not answer. Try again.");
+    return false;
+  }
   dialog.innerHTML = await response.text();
   dialog.returnValue = "";
   dialog.showModal();
@@ -18,26 +21,47 @@ function sizes(form) {
   const preset = form.elements.preset;
   preset.addEventListener("change", () => {
     const chosen = preset.selectedOptions[0];
-    if (chosen.dataset.width) { form.elements.width.value = chosen.dataset.width; form.elements.height.value = chosen.dataset.height; }
+    if (chosen.dataset.width) {
+      form.elements.width.value = chosen.dataset.width;
+      form.elements.height.value = chosen.dataset.height;
+    }
   });
-  for (const side of ["width", "height"]) form.elements[side].addEventListener("input", () => { preset.value = "free"; });
+  for (const side of ["width", "height"])
+    form.elements[side].addEventListener("input", () => {
+      preset.value = "free";
+    });
 }
 
 function told(form) {
   const value = (name) => form.elements.namedItem(name).value;
   const whole = (name) => (/^\d+$/.test(value(name).trim()) ? Number(value(name)) : NaN);
   return {
-    name: value("name"), preset: "free", width: whole("width"), height: whole("height"), rate: value("rate"), length: value("length"),
+    name: value("name"),
+    preset: "free",
+    width: whole("width"),
+    height: whole("height"),
+    rate: value("rate"),
+    length: value("length"),
     background: form.elements.transparent.checked ? "none" : value("background"),
   };
 }
 
 // Sends what was typed; a refusal stays in the dialog, with everything that was typed.
 async function send(form, path, method, body, then) {
-  if (!(body.width > 0 && body.height > 0)) { form.querySelector(".sentence").textContent = "Width and height are whole numbers of px, like 1080."; return; }
-  const response = await fetch(`/api/projects/${state.project}${path}`, { method, headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
+  if (!(body.width > 0 && body.height > 0)) {
+    form.querySelector(".sentence").textContent = "Width and height are whole numbers of px, like 1080.";
+    return;
+  }
+  const response = await fetch(`/api/projects/${state.project}${path}`, {
+    method,
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify(body),
+  });
   const answer = await response.json();
-  if (!response.ok) { form.querySelector(".sentence").textContent = answer.detail; return; }
+  if (!response.ok) {
+    form.querySelector(".sentence").textContent = answer.detail;
+    return;
+  }
   dialog.close();
   then(answer);
 }
@@ -56,10 +80,22 @@ export async function sceneSettings(relook) {
   sizes(form);
   whenSent(form, () => {
     const grid = Number(form.elements.grid.value.replace(",", "."));
-    send(form, `/scenes/${state.scene.id}`, "PUT", { ...told(form), revision: state.revision, fit: form.elements.fit.value, stretch: form.elements.stretch.checked, grid: Number.isFinite(grid) ? grid : 0 }, (answer) => {
-      state.revision = answer.revision;
-      relook();
-    });
+    send(
+      form,
+      `/scenes/${state.scene.id}`,
+      "PUT",
+      {
+        ...told(form),
+        revision: state.revision,
+        fit: form.elements.fit.value,
+        stretch: form.elements.stretch.checked,
+        grid: Number.isFinite(grid) ? grid : 0,
+      },
+      (answer) => {
+        state.revision = answer.revision;
+        relook();
+      },
+    );
   });
 }
 
@@ -78,18 +114,30 @@ export async function duplicateScene() {
 }
 
 export async function deleteScene() {
-  const others = [...document.getElementById("scene").options].map((option) => option.value).filter((id) => id !== state.scene.id);
+  const others = [...document.getElementById("scene").options]
+    .map((option) => option.value)
+    .filter((id) => id !== state.scene.id);
   if (await commit({ kind: "delete_scene", scene: state.scene.id })) goToScene(others[0]);
 }
 
 export async function openShelf(addKept) {
   if (!(await open("shelf"))) return;
-  dialog.addEventListener("click", (event) => {
-    const kept = event.target.closest("[data-shelf]");
-    const forget = event.target.closest("[data-forget]");
-    if (kept) { dialog.close(); addKept(Number(kept.dataset.shelf)); }
-    if (forget) { dialog.close(); commit({ kind: "forget_shelf", index: Number(forget.dataset.forget) }).then(() => openShelf(addKept)); }
-  }, { once: true });
+  dialog.addEventListener(
+    "click",
+    (event) => {
+      const kept = event.target.closest("[data-shelf]");
+      const forget = event.target.closest("[data-forget]");
+      if (kept) {
+        dialog.close();
+        addKept(Number(kept.dataset.shelf));
+      }
+      if (forget) {
+        dialog.close();
+        commit({ kind: "forget_shelf", index: Number(forget.dataset.forget) }).then(() => openShelf(addKept));
+      }
+    },
+    { once: true },
+  );
 }
 
 // The list of scenes in the bar, as it is now.

@@ -12,7 +12,11 @@ let drawing = false; // whether the page is being drawn anew: what leaves it the
 // Draws the page anew. A field that goes with what is drawn has not been left.
 export function whileDrawing(call) {
   drawing = true;
-  try { call(); } finally { drawing = false; }
+  try {
+    call();
+  } finally {
+    drawing = false;
+  }
 }
 
 const workbench = (field) => !field.closest("dialog, .text-editor");
@@ -31,7 +35,9 @@ function left(event) {
     meant = null;
     if (field.value !== was && !field.closest(".well")) field.dispatchEvent(new Event("change", { bubbles: true }));
   } else if (was !== undefined && field.value !== was) {
-    hint(`<b>${field.value.replace(/[<&]/g, "")}</b> was not taken: <kbd>Enter</kbd> or <kbd>Tab</kbd> keeps what is typed.`);
+    hint(
+      `<b>${field.value.replace(/[<&]/g, "")}</b> was not taken: <kbd>Enter</kbd> or <kbd>Tab</kbd> keeps what is typed.`,
+    );
     field.value = was;
   }
 }
@@ -61,15 +67,37 @@ function onKey(event) {
 
 export function wireFields() {
   // Before anyone else hears of it: the browser says that a field changed also when it is only taken away.
-  window.addEventListener("change", (event) => { if (event.isTrusted && ofDocument(event.target)) event.stopImmediatePropagation(); }, true);
+  window.addEventListener(
+    "change",
+    (event) => {
+      if (event.isTrusted && ofDocument(event.target)) event.stopImmediatePropagation();
+    },
+    true,
+  );
   window.addEventListener("focusout", left, true);
-  window.addEventListener("focusin", () => { meant = null; }, true);
+  window.addEventListener(
+    "focusin",
+    () => {
+      meant = null;
+    },
+    true,
+  );
   document.addEventListener("keydown", onKey);
-  document.addEventListener("pointerdown", () => { byPointer = true; }, true);
-  document.addEventListener("focusin", ({ target }) => { if (target.matches?.("input, textarea") && typedInto(target) && workbench(target)) target.dataset.before = target.value; });
+  document.addEventListener(
+    "pointerdown",
+    () => {
+      byPointer = true;
+    },
+    true,
+  );
+  document.addEventListener("focusin", ({ target }) => {
+    if (target.matches?.("input, textarea") && typedInto(target) && workbench(target))
+      target.dataset.before = target.value;
+  });
   // A colour chosen, a line of a list taken, a slider let go: the hands are back at the workbench.
   document.addEventListener("change", ({ target }) => {
-    if (workbench(target) && target.matches("select, [type=color], [type=checkbox], [type=range]") && byPointer) target.blur();
+    if (workbench(target) && target.matches("select, [type=color], [type=checkbox], [type=range]") && byPointer)
+      target.blur();
   });
   document.addEventListener("click", (event) => {
     const button = event.target.closest("[data-close-dialog]");

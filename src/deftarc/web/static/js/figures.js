@@ -13,8 +13,16 @@ let drag = null;
 const others = () => state.layers.slice(1);
 const scene = () => state.scene.id;
 const edit = (well, told) => ({
-  kind: "set_value", scene: scene(), layer: state.layers[0], others: others(), property: well.dataset.property,
-  component: Number(well.dataset.component), ...told, time: timeNow(), keying: state.keying, axes: liked.axes,
+  kind: "set_value",
+  scene: scene(),
+  layer: state.layers[0],
+  others: others(),
+  property: well.dataset.property,
+  component: Number(well.dataset.component),
+  ...told,
+  time: timeNow(),
+  keying: state.keying,
+  axes: liked.axes,
 });
 
 async function typed(input) {
@@ -25,8 +33,17 @@ async function typed(input) {
   if (!(await commit(edit(well, { told: input.value })))) {
     const again = figures.querySelector(`[data-id="${input.dataset.id}"]`);
     // What was refused stands there again as it was typed, to be mended; where a lock refused it there is nothing to mend.
-    if (again && state.layers.some(isLocked)) { again.value = again.dataset.before = before; return; }
-    if (again) { const told = input.value; again.focus(); again.dataset.before = before; again.value = told; again.select(); }
+    if (again && state.layers.some(isLocked)) {
+      again.value = again.dataset.before = before;
+      return;
+    }
+    if (again) {
+      const told = input.value;
+      again.focus();
+      again.dataset.before = before;
+      again.value = told;
+      again.select();
+    }
   }
 }
 
@@ -39,7 +56,13 @@ export function cancelNumberDrag() {
   return true;
 }
 
-const artEdit = (change) => ({ kind: "change_artwork", scene: scene(), layer: state.layers[0], others: others(), change });
+const artEdit = (change) => ({
+  kind: "change_artwork",
+  scene: scene(),
+  layer: state.layers[0],
+  others: others(),
+  change,
+});
 const isKeyed = (name) => figures.querySelector(`[data-row="${name}"]`)?.dataset.state !== "none";
 
 function colourEdit(name, colour) {
@@ -70,38 +93,77 @@ function nine(button) {
 
 async function changed(field) {
   const { value } = field;
-  if (field.matches("[data-parent]")) commit({ kind: "set_parent", scene: scene(), layers: state.layers, parent: value || null, time: timeNow() });
-  else if (field.matches("[data-blend]")) commit({ kind: "blend_layers", scene: scene(), layers: state.layers, blend: value });
-  else if (field.matches("[data-as-one]")) commit({ kind: "paint_as_one", scene: scene(), layers: state.layers, as_one: field.checked });
+  if (field.matches("[data-parent]"))
+    commit({ kind: "set_parent", scene: scene(), layers: state.layers, parent: value || null, time: timeNow() });
+  else if (field.matches("[data-blend]"))
+    commit({ kind: "blend_layers", scene: scene(), layers: state.layers, blend: value });
+  else if (field.matches("[data-as-one]"))
+    commit({ kind: "paint_as_one", scene: scene(), layers: state.layers, as_one: field.checked });
   else if (field.matches("[data-span-start], [data-span-end]")) {
     const found = await momentOf(value, true);
-    if (!found) { look({ fresh: true }); return; }
+    if (!found) {
+      look({ fresh: true });
+      return;
+    }
     const part = field.matches("[data-span-start]") ? "start" : "end";
-    if (!(await commit({ kind: "trim_span", scene: scene(), layers: state.layers, [part]: found.time }))) look({ fresh: true });
+    if (!(await commit({ kind: "trim_span", scene: scene(), layers: state.layers, [part]: found.time })))
+      look({ fresh: true });
   } else if (field.matches("[data-span-length]")) {
     const found = await momentOf(value, true);
-    if (!found || !(await commit({ kind: "set_span_length", scene: scene(), layers: state.layers, length: found.time }))) look({ fresh: true });
+    if (
+      !found ||
+      !(await commit({ kind: "set_span_length", scene: scene(), layers: state.layers, length: found.time }))
+    )
+      look({ fresh: true });
   } else if (field.matches("[data-key-time]")) typeKeyTime(field);
   else if (field.matches("[data-key-value]")) {
     const key = state.keys.find((each) => each.layer === state.layers[0]) || state.keys[0];
     const others = state.keys.filter((each) => !sameKey(each, key));
-    if (!(await commit({ kind: "type_key", scene: scene(), ...key, component: Number(field.dataset.keyValue), told: value, others }))) look({ fresh: true });
-  } else if (field.matches("[data-art=cap], [data-art=join], [data-art=align], [data-art=font]")) commit(artEdit({ [field.dataset.art]: value }));
+    if (
+      !(await commit({
+        kind: "type_key",
+        scene: scene(),
+        ...key,
+        component: Number(field.dataset.keyValue),
+        told: value,
+        others,
+      }))
+    )
+      look({ fresh: true });
+  } else if (field.matches("[data-art=cap], [data-art=join], [data-art=align], [data-art=font]"))
+    commit(artEdit({ [field.dataset.art]: value }));
   else if (field.matches("[data-art=dash]")) {
-    const parts = value.trim() ? value.trim().split(/[\s,]+/).map(Number) : [];
-    if (parts.some((n) => !Number.isFinite(n) || n <= 0)) { say("Dashes are lengths in px above nought, like 12 6."); look({ fresh: true }); return; }
+    const parts = value.trim()
+      ? value
+          .trim()
+          .split(/[\s,]+/)
+          .map(Number)
+      : [];
+    if (parts.some((n) => !Number.isFinite(n) || n <= 0)) {
+      say("Dashes are lengths in px above nought, like 12 6.");
+      look({ fresh: true });
+      return;
+    }
     commit(artEdit({ dash: parts }));
   } else if (field.matches("textarea[data-art=text]")) {
-    if (value.trim()) commit({ kind: "change_artwork", scene: scene(), layer: state.layers[0], change: { text: value } });
-    else { say("A text layer needs at least one letter. Delete the layer if it should go."); look({ fresh: true }); }
+    if (value.trim())
+      commit({ kind: "change_artwork", scene: scene(), layer: state.layers[0], change: { text: value } });
+    else {
+      say("A text layer needs at least one letter. Delete the layer if it should go.");
+      look({ fresh: true });
+    }
   }
 }
 
 async function typeKeyTime(field) {
   const key = state.keys.find((each) => each.layer === state.layers[0]) || state.keys[0];
   const found = key && (await momentOf(field.value, true));
-  if (!found) { look({ fresh: true }); return; }
-  if (found.time !== key.time) commit({ kind: "move_keys", scene: scene(), keys: state.keys, by: found.time - key.time });
+  if (!found) {
+    look({ fresh: true });
+    return;
+  }
+  if (found.time !== key.time)
+    commit({ kind: "move_keys", scene: scene(), keys: state.keys, by: found.time - key.time });
 }
 
 function fieldKey(event) {
@@ -135,16 +197,27 @@ function fillCarriers(list) {
 }
 
 export function openLanes(names) {
-  for (const layer of state.layers) for (const property of names) if (!state.opened.some((lane) => lane.layer === layer && lane.property === property)) state.opened.push({ layer, property });
+  for (const layer of state.layers)
+    for (const property of names)
+      if (!state.opened.some((lane) => lane.layer === layer && lane.property === property))
+        state.opened.push({ layer, property });
   for (const id of state.layers) state.folded?.delete(id);
-  if (state.layers[0]) { state.focus = { layer: state.layers[0], property: names[0] }; revealRow(state.layers[0]); }
+  if (state.layers[0]) {
+    state.focus = { layer: state.layers[0], property: names[0] };
+    revealRow(state.layers[0]);
+  }
   look();
 }
 
 // What an effect's own buttons do: it is switched, moved in the order, or taken away.
 function changeEffect(button) {
   const { effectDo, effect } = button.dataset;
-  const change = { earlier: { move: -1 }, later: { move: 1 }, remove: { remove: true }, on: { on: button.getAttribute("aria-pressed") !== "true" } }[effectDo];
+  const change = {
+    earlier: { move: -1 },
+    later: { move: 1 },
+    remove: { remove: true },
+    on: { on: button.getAttribute("aria-pressed") !== "true" },
+  }[effectDo];
   commit({ kind: "change_effect", scene: scene(), layers: [state.layers[0]], effect, ...change });
 }
 
@@ -152,11 +225,27 @@ function clicked(event) {
   const at = (name) => event.target.closest(`[data-${name}]`);
   if (at("key")) keyHere(at("key").dataset.key.split(" "));
   else if (at("open")) openLanes(at("open").dataset.open.split(" "));
-  else if (at("page")) { like("page", at("page").dataset.page); look({ light: true }); }
-  else if (at("paint-none")) paintNone(at("paint-none"));
+  else if (at("page")) {
+    like("page", at("page").dataset.page);
+    look({ light: true });
+  } else if (at("paint-none")) paintNone(at("paint-none"));
   else if (at("nine")) nine(at("nine"));
-  else if (at("link")) commit({ kind: "link_scale", scene: scene(), layer: state.layers[0], others: others(), link: at("link").dataset.link, time: timeNow() });
-  else if (at("effect-add")) commit({ kind: "add_effect", scene: scene(), layers: state.layers, effect: { kind: at("effect-add").dataset.effectAdd, id: newId() } });
+  else if (at("link"))
+    commit({
+      kind: "link_scale",
+      scene: scene(),
+      layer: state.layers[0],
+      others: others(),
+      link: at("link").dataset.link,
+      time: timeNow(),
+    });
+  else if (at("effect-add"))
+    commit({
+      kind: "add_effect",
+      scene: scene(),
+      layers: state.layers,
+      effect: { kind: at("effect-add").dataset.effectAdd, id: newId() },
+    });
   else if (at("effect-do")) changeEffect(at("effect-do"));
   else if (at("do")?.dataset.do === "key-all") keyAll();
   else if (at("do")?.dataset.do === "let-go") commit({ kind: "clear_loose", scene: scene(), layers: state.layers });
@@ -167,8 +256,12 @@ export function wireFigures(openMenu) {
     if (event.target.matches(".well input")) event.target.select();
     if (event.target.matches("[data-parent]")) fillCarriers(event.target);
   });
-  figures.addEventListener("focusout", (event) => { if (event.target.matches(".well input") && event.target.isConnected) typed(event.target); });
-  figures.addEventListener("keydown", (event) => { if (event.target.matches("input, textarea, select")) fieldKey(event); });
+  figures.addEventListener("focusout", (event) => {
+    if (event.target.matches(".well input") && event.target.isConnected) typed(event.target);
+  });
+  figures.addEventListener("keydown", (event) => {
+    if (event.target.matches("input, textarea, select")) fieldKey(event);
+  });
   figures.addEventListener("pointerdown", (event) => {
     const grip = event.target.closest(".grip");
     if (!grip || event.button !== 0) return;
@@ -183,7 +276,9 @@ export function wireFigures(openMenu) {
     drag.by += (event.clientX - drag.x) * Number(drag.well.dataset.step) * coarse;
     drag.x = event.clientX;
     drag.edit = edit(drag.well, { by: Number(drag.by.toFixed(3)) / Number(drag.well.dataset.factor) });
-    hint("<b>Dragging a number</b> · <kbd>Shift</kbd> ten times as much · <kbd>Alt</kbd> a tenth · <kbd>Esc</kbd> put back");
+    hint(
+      "<b>Dragging a number</b> · <kbd>Shift</kbd> ten times as much · <kbd>Alt</kbd> a tenth · <kbd>Esc</kbd> put back",
+    );
     attempt(drag.edit);
   });
   figures.addEventListener("pointerup", () => {

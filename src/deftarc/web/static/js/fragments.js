@@ -10,17 +10,31 @@ function focused() {
   const range = active?.matches?.("[data-strength], [data-roundness]");
   if (!active?.dataset?.id && !range) return null;
   if (range) return { range: active };
-  return { id: active.dataset.id, value: active.value, before: active.dataset.before, start: active.selectionStart, end: active.selectionEnd, dirty: active.value !== active.dataset.before };
+  return {
+    id: active.dataset.id,
+    value: active.value,
+    before: active.dataset.before,
+    start: active.selectionStart,
+    end: active.selectionEnd,
+    dirty: active.value !== active.dataset.before,
+  };
 }
 
 function restore(kept) {
-  if (kept.range) { if (!kept.range.isConnected) document.querySelector("#figures [data-strength]")?.focus(); return; }
+  if (kept.range) {
+    if (!kept.range.isConnected) document.querySelector("#figures [data-strength]")?.focus();
+    return;
+  }
   const again = document.querySelector(`[data-id="${kept.id}"]`);
   if (!again || again === document.activeElement) return;
   again.focus({ preventScroll: true });
   // What is being typed stays as typed; put back would be what now stands there.
   if (kept.dirty && !again.matches("textarea")) again.value = kept.value;
-  try { again.setSelectionRange(kept.start, kept.end); } catch { /* not a text field */ }
+  try {
+    again.setSelectionRange(kept.start, kept.end);
+  } catch {
+    /* not a text field */
+  }
 }
 
 export const putFragments = (fragments, tentative) => whileDrawing(() => putAll(fragments, tentative));
@@ -35,7 +49,10 @@ function putAll(fragments, tentative) {
       // A slider under the pointer must stay the same element: only what is told beside it is renewed.
       const fresh = document.createElement("div");
       fresh.innerHTML = html;
-      const [head, now] = [fresh.querySelector(".segment .figures-head"), place.querySelector(".segment .figures-head")];
+      const [head, now] = [
+        fresh.querySelector(".segment .figures-head"),
+        place.querySelector(".segment .figures-head"),
+      ];
       if (head && now) renew(now, head);
       continue;
     }
@@ -46,7 +63,10 @@ function putAll(fragments, tentative) {
 
 // While a hand drags only what moved is put anew: most of what was drawn stays as it is, and is not painted again.
 function put(place, html, tentative) {
-  if (!tentative) { place.innerHTML = html; return; }
+  if (!tentative) {
+    place.innerHTML = html;
+    return;
+  }
   const fresh = place.cloneNode(false);
   fresh.innerHTML = html;
   renew(place, fresh);

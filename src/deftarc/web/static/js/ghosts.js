@@ -8,7 +8,10 @@ export function ghostFrames() {
   if (!liked.ghosts || state.playing) return [];
   const out = [];
   for (let n = Math.max(liked.ghostsBefore, liked.ghostsAfter); n > 0; n -= 1) {
-    for (const [after, most, sign] of [[false, liked.ghostsBefore, -1], [true, liked.ghostsAfter, 1]]) {
+    for (const [after, most, sign] of [
+      [false, liked.ghostsBefore, -1],
+      [true, liked.ghostsAfter, 1],
+    ]) {
       const frame = state.frame + sign * n * liked.ghostStep;
       if (n <= most && frame >= 0 && frame < state.scene.frames) out.push({ frame, after, far: n });
     }
@@ -23,9 +26,16 @@ const TINTS = { before: "#2f6fb0", after: "#c2621c" };
 export function paintGhosts(ctx, base) {
   const frames = ghostFrames();
   if (!frames.length || !state.layers.length) return;
-  if (sheet.width !== ctx.canvas.width || sheet.height !== ctx.canvas.height) { sheet.width = ctx.canvas.width; sheet.height = ctx.canvas.height; }
+  if (sheet.width !== ctx.canvas.width || sheet.height !== ctx.canvas.height) {
+    sheet.width = ctx.canvas.width;
+    sheet.height = ctx.canvas.height;
+  }
   const pen = sheet.getContext("2d");
-  const items = state.order.filter((id) => state.layers.includes(id)).reverse().map((id) => state.items.get(id) || shownItem(id)).filter(Boolean);
+  const items = state.order
+    .filter((id) => state.layers.includes(id))
+    .reverse()
+    .map((id) => state.items.get(id) || shownItem(id))
+    .filter(Boolean);
   for (const { frame, after, far } of frames) {
     pen.setTransform(1, 0, 0, 1, 0, 0);
     pen.globalCompositeOperation = "source-over";
@@ -48,7 +58,9 @@ export function paintGhosts(ctx, base) {
 
 export function wireGhosts(changed) {
   const menu = document.getElementById("view-menu");
-  const show = () => { for (const field of menu.querySelectorAll("[data-ghost]")) field.value = liked[field.dataset.ghost]; };
+  const show = () => {
+    for (const field of menu.querySelectorAll("[data-ghost]")) field.value = liked[field.dataset.ghost];
+  };
   menu.addEventListener("change", (event) => {
     const field = event.target.closest("[data-ghost]");
     if (!field) return;

@@ -17,10 +17,16 @@ let lastClick = { id: null, at: 0 };
 
 export function markSelected() {
   const any = (state.shownKeys || state.keys).length > 0;
-  for (const bead of area.querySelectorAll(any ? ".bead:not(.bare)" : ".bead.selected:not(.bare)")) bead.classList.toggle("selected", any && isSelectedKey(keyOf(bead)));
-  for (const bead of lanes.querySelectorAll(".float-bead")) bead.classList.toggle("selected", bead.dataset.layer === state.layers[0] && state.pathPoints.includes(Number(bead.dataset.float)));
+  for (const bead of area.querySelectorAll(any ? ".bead:not(.bare)" : ".bead.selected:not(.bare)"))
+    bead.classList.toggle("selected", any && isSelectedKey(keyOf(bead)));
+  for (const bead of lanes.querySelectorAll(".float-bead"))
+    bead.classList.toggle(
+      "selected",
+      bead.dataset.layer === state.layers[0] && state.pathPoints.includes(Number(bead.dataset.float)),
+    );
   const times = new Set((state.shownKeys || state.keys).map((key) => String(key.time)));
-  for (const dot of lanes.querySelectorAll(any ? ".summary" : ".summary.selected")) dot.classList.toggle("selected", times.has(dot.dataset.time) && keysOfSummary(dot).every(isSelectedKey));
+  for (const dot of lanes.querySelectorAll(any ? ".summary" : ".summary.selected"))
+    dot.classList.toggle("selected", times.has(dot.dataset.time) && keysOfSummary(dot).every(isSelectedKey));
 }
 
 // The line a drag in time has snapped to, and to what.
@@ -35,22 +41,32 @@ export function showSnapLine() {
   snapLine.classList.toggle("replaces", Boolean(told.hit) && drag.edit?.onto === "replace");
 }
 
-const keysOfSummary = (dot) => dot.dataset.summary.split(";").map((told) => ({ layer: told.split(" ")[0], property: told.split(" ")[1], time: Number(dot.dataset.time) }));
+const keysOfSummary = (dot) =>
+  dot.dataset.summary
+    .split(";")
+    .map((told) => ({ layer: told.split(" ")[0], property: told.split(" ")[1], time: Number(dot.dataset.time) }));
 
 export function selectKeys(keys, select) {
   const main = state.pair && { layer: state.pair.layer, property: state.pair.property };
   const onMain = (key) => main && key.layer === main.layer && key.property === main.property;
   // The main curve stays the main one while any of its keys is among them; and where several are shown, it stays shown.
-  state.keys = keys.some(onMain) && !onMain(keys[0]) ? [...keys.filter(onMain), ...keys.filter((key) => !onMain(key))] : keys;
+  state.keys =
+    keys.some(onMain) && !onMain(keys[0]) ? [...keys.filter(onMain), ...keys.filter((key) => !onMain(key))] : keys;
   if (keys.length) {
     const { layer, property } = state.keys[0];
     if (main && !onMain(state.keys[0]) && state.pair.curves.length > 1) {
       const { shown } = state.pairAsked;
-      state.pairAsked = { ...state.pairAsked, shown: [...shown.filter((each) => each.layer !== main.layer || each.property !== main.property), main] };
+      state.pairAsked = {
+        ...state.pairAsked,
+        shown: [...shown.filter((each) => each.layer !== main.layer || each.property !== main.property), main],
+      };
     }
     state.focus = { layer, property };
     select([...new Set(keys.map((key) => key.layer))], { keepKeys: true });
-  } else { markSelected(); look(); }
+  } else {
+    markSelected();
+    look();
+  }
 }
 
 // What pressing keys does to the selection; the first of it is the one under the hand.
@@ -61,16 +77,33 @@ export function pressKeys(event, keys, select) {
   if (add) selectKeys(all ? rest : [...keys, ...rest], select);
   else if (!all) selectKeys(keys, select);
   else if (!sameKey(state.keys[0], keys[0])) selectKeys([...keys, ...rest], select);
-  return { grabbed: keys[0].time, keys: [...keys.filter(isSelectedKey), ...state.keys.filter((other) => !keys.some((key) => sameKey(other, key)))], pressed: keys, add };
+  return {
+    grabbed: keys[0].time,
+    keys: [...keys.filter(isSelectedKey), ...state.keys.filter((other) => !keys.some((key) => sameKey(other, key)))],
+    pressed: keys,
+    add,
+  };
 }
 
 // A floating point pressed in its lane: the point on the path is selected.
 function pressFloating(event, { dataset: { layer, float } }) {
-  document.dispatchEvent(new CustomEvent("deftarc:floating", { detail: { layer, point: Number(float), add: event.ctrlKey || event.metaKey || event.shiftKey } }));
+  document.dispatchEvent(
+    new CustomEvent("deftarc:floating", {
+      detail: { layer, point: Number(float), add: event.ctrlKey || event.metaKey || event.shiftKey },
+    }),
+  );
 }
 
 function beginKeys(event, keys, select) {
-  drag = { kind: "keys", pointer: event.pointerId, x: event.clientX, at: timeAtX(areaX(event.clientX)), edit: null, moved: false, ...pressKeys(event, keys, select) };
+  drag = {
+    kind: "keys",
+    pointer: event.pointerId,
+    x: event.clientX,
+    at: timeAtX(areaX(event.clientX)),
+    edit: null,
+    moved: false,
+    ...pressKeys(event, keys, select),
+  };
 }
 
 const stepOf = (event) => Math.round(timeAtX(areaX(event.clientX)) - drag.at);
@@ -81,7 +114,8 @@ function atEdges(event, again) {
   cancelAnimationFrame(edging);
   const view = scroller.getBoundingClientRect();
   const left = view.left + (view.width - state.axis.width);
-  const down = event.clientY > view.bottom - 14 ? 10 : event.clientY < view.top + 14 && event.clientY > view.top - 40 ? -10 : 0;
+  const down =
+    event.clientY > view.bottom - 14 ? 10 : event.clientY < view.top + 14 && event.clientY > view.top - 40 ? -10 : 0;
   // The further out the hand, the faster time goes on.
   const [after, before] = [event.clientX - (view.right - 14), left + 10 - event.clientX];
   const faster = (beyond) => Math.min(12, 3 + 0.6 * beyond);
@@ -93,7 +127,10 @@ function atEdges(event, again) {
   if (across || scroller.scrollTop !== top) edging = requestAnimationFrame(() => again.move(event));
 }
 // Near is seven px; with Alt only whole frames count.
-export const snapFor = (event, grabbed) => ({ tolerance: event.altKey ? 0 : (7 / state.axis.width) * (state.axis.end - state.axis.start), grabbed });
+export const snapFor = (event, grabbed) => ({
+  tolerance: event.altKey ? 0 : (7 / state.axis.width) * (state.axis.end - state.axis.start),
+  grabbed,
+});
 
 function moveKeys(event) {
   if (!drag.keys.length) return;
@@ -103,19 +140,31 @@ function moveKeys(event) {
 
 // Keys dropped on others stand beside them; with Ctrl they take their place.
 export const ontoOf = (event) => (event.ctrlKey || event.metaKey ? "replace" : "beside");
-export const frames = (n) => `${Math.round(n * 100) / 100} frame${Math.abs(Math.round(n * 100) / 100) === 1 ? "" : "s"}`;
+export const frames = (n) =>
+  `${Math.round(n * 100) / 100} frame${Math.abs(Math.round(n * 100) / 100) === 1 ? "" : "s"}`;
 
 // What is told of keys on their way comes with the answer that shows them there.
 export function tellMoving(count) {
   const told = state.snapped?.told;
   if (told?.by === undefined) return;
-  hint(`<b>Moving ${count === 1 ? "a key" : `${count} keys`}</b> by ${frames(told.by)}${told.hit ? ` · <b>${told.what}</b>` : ""} · <kbd>Ctrl</kbd> replaces what it lands on · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back`);
+  hint(
+    `<b>Moving ${count === 1 ? "a key" : `${count} keys`}</b> by ${frames(told.by)}${told.hit ? ` · <b>${told.what}</b>` : ""} · <kbd>Ctrl</kbd> replaces what it lands on · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back`,
+  );
 }
 
 function beginSpan(event, part, layer, select) {
   if (!state.layers.includes(layer)) select([layer]);
   const layers = [layer, ...state.layers.filter((id) => id !== layer)];
-  drag = { kind: "span", part, pointer: event.pointerId, x: event.clientX, at: timeAtX(areaX(event.clientX)), layers, edit: null, moved: false };
+  drag = {
+    kind: "span",
+    part,
+    pointer: event.pointerId,
+    x: event.clientX,
+    at: timeAtX(areaX(event.clientX)),
+    layers,
+    edit: null,
+    moved: false,
+  };
 }
 
 function moveSpan(event) {
@@ -124,17 +173,26 @@ function moveSpan(event) {
   const time = Math.round(timeAtX(areaX(event.clientX)));
   if (part === "start" || part === "end") drag.edit = { kind: "trim_span", scene, layers: [layers[0]], [part]: time };
   else drag.edit = { kind: "move_spans", scene, layers, by: stepOf(event), keys: part === "move" };
-  hint({
-    start: "<b>Trimming the start</b> · keys stay · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back",
-    end: "<b>Trimming the end</b> · keys stay · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back",
-    move: "<b>Moving the layer in time, its keys with it</b> · take the grip in the middle to move the span alone · <kbd>Esc</kbd> put back",
-    window: "<b>Moving the span alone</b> · the keys stay where they are · <kbd>Esc</kbd> put back",
-  }[part]);
+  hint(
+    {
+      start: "<b>Trimming the start</b> · keys stay · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back",
+      end: "<b>Trimming the end</b> · keys stay · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back",
+      move: "<b>Moving the layer in time, its keys with it</b> · take the grip in the middle to move the span alone · <kbd>Esc</kbd> put back",
+      window: "<b>Moving the span alone</b> · the keys stay where they are · <kbd>Esc</kbd> put back",
+    }[part],
+  );
   attempt(drag.edit, snapFor(event, null));
 }
 
 function beginMarquee(event, clear) {
-  drag = { kind: "marquee", pointer: event.pointerId, x: event.clientX, y: event.clientY, moved: false, before: clear ? [] : state.keys };
+  drag = {
+    kind: "marquee",
+    pointer: event.pointerId,
+    x: event.clientX,
+    y: event.clientY,
+    moved: false,
+    before: clear ? [] : state.keys,
+  };
 }
 
 function moveMarquee(event) {
@@ -142,12 +200,18 @@ function moveMarquee(event) {
   const [left, right] = [Math.min(drag.x, event.clientX), Math.max(drag.x, event.clientX)];
   const [top, bottom] = [Math.min(drag.y, event.clientY), Math.max(drag.y, event.clientY)];
   marquee.hidden = false;
-  Object.assign(marquee.style, { left: `${left - box.left}px`, top: `${top - box.top}px`, width: `${right - left}px`, height: `${bottom - top}px` });
+  Object.assign(marquee.style, {
+    left: `${left - box.left}px`,
+    top: `${top - box.top}px`,
+    width: `${right - left}px`,
+    height: `${bottom - top}px`,
+  });
   const caught = [];
   for (const bead of lanes.querySelectorAll(".bead, .summary")) {
     const at = bead.querySelector(".hit").getBoundingClientRect();
     const [x, y] = [at.left + at.width / 2, at.top + at.height / 2];
-    if (x >= left && x <= right && y >= top && y <= bottom) caught.push(...(bead.dataset.summary ? keysOfSummary(bead) : [keyOf(bead)]));
+    if (x >= left && x <= right && y >= top && y <= bottom)
+      caught.push(...(bead.dataset.summary ? keysOfSummary(bead) : [keyOf(bead)]));
   }
   state.keys = [...drag.before, ...caught.filter((key) => !drag.before.some((other) => sameKey(other, key)))];
   markSelected();
@@ -156,7 +220,10 @@ function moveMarquee(event) {
 export function cancelLaneDrag() {
   if (cancelOrder()) return true;
   if (!drag) return false;
-  if (drag.kind === "keys" || drag.kind === "span") { if (drag.keys) state.keys = drag.keys; putBack(); }
+  if (drag.kind === "keys" || drag.kind === "span") {
+    if (drag.keys) state.keys = drag.keys;
+    putBack();
+  }
   marquee.hidden = true;
   drag = null;
   showSnapLine();
@@ -178,18 +245,36 @@ async function endDrag(select) {
   const edit = done.edit && (await attempted(done.edit));
   drag = null;
   showSnapLine();
-  if (done.kind === "span") { if (edit && edit.by !== 0) commit(edit); else putBack(); return; }
+  if (done.kind === "span") {
+    if (edit && edit.by !== 0) commit(edit);
+    else putBack();
+    return;
+  }
   if (done.kind !== "keys") return;
   if (edit && edit.by) {
     const answer = await commit(edit);
-    if (!answer) { state.keys = done.keys; look(); }
-  } else if (done.edit) { state.keys = done.keys; putBack(); }
-  else if (!done.add && state.keys.length > done.pressed.length) selectKeys(done.pressed, select);
+    if (!answer) {
+      state.keys = done.keys;
+      look();
+    }
+  } else if (done.edit) {
+    state.keys = done.keys;
+    putBack();
+  } else if (!done.add && state.keys.length > done.pressed.length) selectKeys(done.pressed, select);
 }
 
 export function nudgeKeys(frames, lift = 0) {
   if (!state.keys.length) return;
-  commit(() => state.keys.length && { kind: "move_keys", scene: state.scene.id, keys: state.keys, by: frames * state.scene.flicks, lift });
+  commit(
+    () =>
+      state.keys.length && {
+        kind: "move_keys",
+        scene: state.scene.id,
+        keys: state.keys,
+        by: frames * state.scene.flicks,
+        lift,
+      },
+  );
 }
 
 export function renameInPlace(id) {
@@ -208,7 +293,8 @@ export function renameInPlace(id) {
     over = true;
     const name = field.value.trim();
     field.replaceWith(button);
-    if (keep && name && name !== button.textContent) commit({ kind: "describe_layers", scene: state.scene.id, layers: [id], name });
+    if (keep && name && name !== button.textContent)
+      commit({ kind: "describe_layers", scene: state.scene.id, layers: [id], name });
     else look({ fresh: true });
   };
   field.addEventListener("keydown", (event) => {
@@ -221,12 +307,15 @@ export function renameInPlace(id) {
 
 export function isolate(ids) {
   const all = ids.length > 0 && ids.every((id) => state.isolated.has(id));
-  for (const id of ids) if (all) state.isolated.delete(id); else state.isolated.add(id);
+  for (const id of ids)
+    if (all) state.isolated.delete(id);
+    else state.isolated.add(id);
   markIsolated();
   document.dispatchEvent(new CustomEvent("deftarc:isolated"));
 }
 
-export const toggleOf = (layers, which) => commit({ kind: "describe_layers", scene: state.scene.id, layers, [which]: !state.info.get(layers[0])[which] });
+export const toggleOf = (layers, which) =>
+  commit({ kind: "describe_layers", scene: state.scene.id, layers, [which]: !state.info.get(layers[0])[which] });
 
 function clicked(event, select) {
   const at = (name) => event.target.closest(`[data-${name}]`);
@@ -235,7 +324,14 @@ function clicked(event, select) {
     const id = at("fold").dataset.fold;
     if (!state.folded.delete(id)) state.folded.add(id);
     look();
-  } else if (at("back")) commit({ kind: "move_spans", scene: state.scene.id, layers: [layer], by: Number(at("back").dataset.back), keys: true });
+  } else if (at("back"))
+    commit({
+      kind: "move_spans",
+      scene: state.scene.id,
+      layers: [layer],
+      by: Number(at("back").dataset.back),
+      keys: true,
+    });
   else if (at("cover")) commit({ kind: "cover_keys", scene: state.scene.id, layers: [at("cover").dataset.cover] });
   else if (at("isolate")) isolate([at("isolate").dataset.isolate]);
   else if (at("toggle")) {
@@ -244,35 +340,65 @@ function clicked(event, select) {
   } else if (at("select")) {
     const id = at("select").dataset.select;
     // The row is drawn anew after the first click, so a double click is told by the layer, not by the element.
-    if (lastClick.id === id && event.timeStamp - lastClick.at < 450) { renameInPlace(id); lastClick = { id: null, at: 0 }; return; }
+    if (lastClick.id === id && event.timeStamp - lastClick.at < 450) {
+      renameInPlace(id);
+      lastClick = { id: null, at: 0 };
+      return;
+    }
     lastClick = { id, at: event.timeStamp };
-    if (event.ctrlKey || event.metaKey) select(state.layers.includes(id) ? state.layers.filter((other) => other !== id) : [id, ...state.layers]);
+    if (event.ctrlKey || event.metaKey)
+      select(state.layers.includes(id) ? state.layers.filter((other) => other !== id) : [id, ...state.layers]);
     else if (event.shiftKey && state.layers.length) {
       const [a, b] = [state.order.indexOf(state.layers[0]), state.order.indexOf(id)].sort((x, y) => x - y);
       select([state.layers[0], ...state.order.slice(a, b + 1).filter((other) => other !== state.layers[0])]);
     } else select([id]);
   } else if (at("focus")) {
     state.focus = { layer, property: at("focus").dataset.focus };
-    select([layer, ...state.layers.filter((other) => other !== layer && (event.ctrlKey || event.metaKey))], { keepKeys: true });
+    select([layer, ...state.layers.filter((other) => other !== layer && (event.ctrlKey || event.metaKey))], {
+      keepKeys: true,
+    });
   }
 }
 
 export function wireLanes(select, openMenu) {
   lanes.addEventListener("click", (event) => clicked(event, select));
   // A stroke between two clicks: they are two, and the second selects.
-  document.addEventListener("keydown", () => { lastClick = { id: null, at: 0 }; }, true);
+  document.addEventListener(
+    "keydown",
+    () => {
+      lastClick = { id: null, at: 0 };
+    },
+    true,
+  );
   area.addEventListener("dblclick", async (event) => {
     // The pointer is captured while it is down, so what lies under it has to be asked for.
     const under = document.elementFromPoint(event.clientX, event.clientY);
     const lane = under?.closest(".row-line.lane");
     const floating = under?.closest(".float-bead");
-    if (floating) commit({ kind: "set_points", scene: state.scene.id, layer: floating.dataset.layer, points: [Number(floating.dataset.float)] });
+    if (floating)
+      commit({
+        kind: "set_points",
+        scene: state.scene.id,
+        layer: floating.dataset.layer,
+        points: [Number(floating.dataset.float)],
+      });
     else if (lane && under.closest("svg") && !under.closest(".bead")) {
       const frame = frameAtX(areaX(event.clientX));
       const { layer, property } = lane.dataset;
-      const answer = await commit({ kind: "set_keys", scene: state.scene.id, layers: [layer], properties: [property], time: timeOf(frame) });
+      const answer = await commit({
+        kind: "set_keys",
+        scene: state.scene.id,
+        layers: [layer],
+        properties: [property],
+        time: timeOf(frame),
+      });
       if (answer) selectKeys(answer.selects || [{ layer, property, time: timeOf(frame) }], select);
-    } else if (under?.closest("#lanes .bead")) commit({ kind: "bend_keys", scene: state.scene.id, keys: state.keys.length ? state.keys : [keyOf(under.closest(".bead"))] });
+    } else if (under?.closest("#lanes .bead"))
+      commit({
+        kind: "bend_keys",
+        scene: state.scene.id,
+        keys: state.keys.length ? state.keys : [keyOf(under.closest(".bead"))],
+      });
   });
   area.addEventListener("contextmenu", (event) => {
     event.preventDefault();
@@ -280,10 +406,18 @@ export function wireLanes(select, openMenu) {
     const bead = event.target.closest(".bead");
     if (bead && !isSelectedKey(keyOf(bead))) selectKeys([keyOf(bead)], select);
     const floating = event.target.closest(".float-bead");
-    if (floating) { pressFloating(event, floating); openMenu(event, { path: { pathPoint: floating.dataset.float } }); return; }
+    if (floating) {
+      pressFloating(event, floating);
+      openMenu(event, { path: { pathPoint: floating.dataset.float } });
+      return;
+    }
     const layer = event.target.closest("[data-layer]")?.dataset.layer;
     if (layer && !bead && !state.layers.includes(layer)) select([layer]);
-    openMenu(event, { lane: event.target.closest(".lane")?.dataset.property, layer, ruler: Boolean(event.target.closest("#ruler")) });
+    openMenu(event, {
+      lane: event.target.closest(".lane")?.dataset.property,
+      layer,
+      ruler: Boolean(event.target.closest("#ruler")),
+    });
   });
   area.addEventListener("pointerdown", (event) => {
     if (event.target.closest("#ruler, .divider, .rename, #pair")) return;
@@ -295,24 +429,45 @@ export function wireLanes(select, openMenu) {
     }
     if (event.button !== 0) return;
     const name = event.target.closest("[data-select]");
-    if (name) { beginOrder(event, name.dataset.select); return; }
+    if (name) {
+      beginOrder(event, name.dataset.select);
+      return;
+    }
     if (event.target.closest(".gutter")) return;
     document.activeElement?.blur?.();
     const floating = event.target.closest(".float-bead");
-    if (floating) { pressFloating(event, floating); return; }
+    if (floating) {
+      pressFloating(event, floating);
+      return;
+    }
     const bead = event.target.closest(".bead");
     const summary = event.target.closest(".summary");
     const span = event.target.closest("[data-span]");
     if (bead) beginKeys(event, [keyOf(bead)], select);
     else if (summary) beginKeys(event, keysOfSummary(summary), select);
     else if (span) beginSpan(event, span.dataset.span, span.closest("[data-layer]").dataset.layer, select);
-    else if (event.target.closest("#lanes-scroll")) beginMarquee(event, !(event.ctrlKey || event.metaKey || event.shiftKey));
+    else if (event.target.closest("#lanes-scroll"))
+      beginMarquee(event, !(event.ctrlKey || event.metaKey || event.shiftKey));
     if (drag) area.setPointerCapture(event.pointerId);
   });
   area.addEventListener("pointermove", (event) => {
-    if (moveOrder(event, area)) { atEdges(event, { move: (again) => { if (moveOrder(again, area)) atEdges(again, { move: () => {} }); } }); return; }
-    if (!drag || drag.over || event.pointerId !== drag.pointer) { hover(event); return; }
-    if (drag.kind === "pan") { panTime(drag.x - event.clientX); drag.x = event.clientX; return; }
+    if (moveOrder(event, area)) {
+      atEdges(event, {
+        move: (again) => {
+          if (moveOrder(again, area)) atEdges(again, { move: () => {} });
+        },
+      });
+      return;
+    }
+    if (!drag || drag.over || event.pointerId !== drag.pointer) {
+      hover(event);
+      return;
+    }
+    if (drag.kind === "pan") {
+      panTime(drag.x - event.clientX);
+      drag.x = event.clientX;
+      return;
+    }
     if (!drag.moved && Math.hypot(event.clientX - drag.x, event.clientY - (drag.y ?? event.clientY)) < 3) return;
     drag.moved = true;
     const move = (again) => {
@@ -334,14 +489,24 @@ export function wireLanes(select, openMenu) {
 function hover(event) {
   const on = (what) => event.target.closest?.(what);
   if (on("#pair")) return;
-  if (on(".float-bead")) hint(`<b>Floating point</b> · ${on(".float-bead").querySelector("title").textContent} · <kbd>double click</kbd> gives it a key at that time, the motion unchanged`);
-  else if (on(".bead")) hint(`<b>${on(".bead").querySelector("title")?.textContent || "Key"}</b> · <kbd>drag</kbd> in time · <kbd>Ctrl</kbd> add to the selection · <kbd>double click</kbd> straight or curve · <kbd>Delete</kbd> take away`);
+  if (on(".float-bead"))
+    hint(
+      `<b>Floating point</b> · ${on(".float-bead").querySelector("title").textContent} · <kbd>double click</kbd> gives it a key at that time, the motion unchanged`,
+    );
+  else if (on(".bead"))
+    hint(
+      `<b>${on(".bead").querySelector("title")?.textContent || "Key"}</b> · <kbd>drag</kbd> in time · <kbd>Ctrl</kbd> add to the selection · <kbd>double click</kbd> straight or curve · <kbd>Delete</kbd> take away`,
+    );
   else if (on(".summary")) hint(`<b>Keys of what is folded</b> · ${on(".summary").querySelector("title").textContent}`);
   else if (on("[data-span=window]")) hint("<b>The span alone</b> · <kbd>drag</kbd> moves it and leaves the keys");
   else if (on("[data-span=move]")) hint("<b>The layer in time</b> · <kbd>drag</kbd> moves its span with its keys");
   else if (on("[data-span]")) hint("<b>End of the span</b> · <kbd>drag</kbd> to trim");
-  else if (on("[data-select]")) hint("<b>Layer</b> · <kbd>drag</kbd> to reorder, onto another to be carried by it · <kbd>double click</kbd> rename");
-  else if (on(".row-line.lane svg")) hint("<kbd>double click</kbd> a key here, the motion unchanged · <kbd>drag</kbd> select many");
+  else if (on("[data-select]"))
+    hint(
+      "<b>Layer</b> · <kbd>drag</kbd> to reorder, onto another to be carried by it · <kbd>double click</kbd> rename",
+    );
+  else if (on(".row-line.lane svg"))
+    hint("<kbd>double click</kbd> a key here, the motion unchanged · <kbd>drag</kbd> select many");
 }
 
 // Keys what is open of the selection: its lanes in the list; where none is, all of its transform.
@@ -349,9 +514,18 @@ export function keyHere(properties = []) {
   if (!state.layers.length) return;
   const time = timeNow();
   const scene = state.scene.id;
-  if (properties.length) { commit({ kind: "set_keys", scene, layers: state.layers, properties, time }); return; }
+  if (properties.length) {
+    commit({ kind: "set_keys", scene, layers: state.layers, properties, time });
+    return;
+  }
   const open = [...lanes.querySelectorAll(".row-line.lane")].filter((row) => state.layers.includes(row.dataset.layer));
-  if (open.length) commit({ kind: "set_keys", scene, lanes: open.map((row) => ({ layer: row.dataset.layer, property: row.dataset.property })), time });
+  if (open.length)
+    commit({
+      kind: "set_keys",
+      scene,
+      lanes: open.map((row) => ({ layer: row.dataset.layer, property: row.dataset.property })),
+      time,
+    });
   else keyAll();
 }
 
@@ -359,9 +533,15 @@ export const keyAll = () => commit({ kind: "set_keys", scene: state.scene.id, la
 
 // The keys at the playhead, or all, of what is selected; of every lane in view where nothing is.
 export function selectAtPlayhead(all, select) {
-  const beads = [...lanes.querySelectorAll(".bead")].filter((bead) => !state.layers.length || state.layers.includes(bead.dataset.layer));
-  const summaries = [...lanes.querySelectorAll(".summary")].filter((dot) => !state.layers.length || state.layers.includes(dot.dataset.layer)).flatMap(keysOfSummary);
-  const keys = [...beads.map(keyOf), ...summaries].filter((key) => all || Math.round(key.time / state.scene.flicks) === state.frame);
+  const beads = [...lanes.querySelectorAll(".bead")].filter(
+    (bead) => !state.layers.length || state.layers.includes(bead.dataset.layer),
+  );
+  const summaries = [...lanes.querySelectorAll(".summary")]
+    .filter((dot) => !state.layers.length || state.layers.includes(dot.dataset.layer))
+    .flatMap(keysOfSummary);
+  const keys = [...beads.map(keyOf), ...summaries].filter(
+    (key) => all || Math.round(key.time / state.scene.flicks) === state.frame,
+  );
   const once = keys.filter((key, k) => keys.findIndex((other) => sameKey(other, key)) === k);
   if (once.length) selectKeys(once, select);
   hint(once.length ? `${once.length} keys selected` : `No key at ${toldFrame(state.frame)} here.`);

@@ -10,7 +10,9 @@ let waiting = null; // the newest one after it
 let receive = () => {};
 let lostSince = 0;
 
-const saved = (words) => { document.getElementById("saved").textContent = words; };
+const saved = (words) => {
+  document.getElementById("saved").textContent = words;
+};
 
 export function connect(onAnswer) {
   receive = onAnswer;
@@ -20,7 +22,11 @@ export function connect(onAnswer) {
 function open() {
   socket = new WebSocket(`${location.protocol === "https:" ? "wss" : "ws"}://${location.host}/live/${state.project}`);
   socket.binaryType = "arraybuffer";
-  socket.onopen = () => { flying = null; lostSince = 0; look({ fresh: true }); };
+  socket.onopen = () => {
+    flying = null;
+    lostSince = 0;
+    look({ fresh: true });
+  };
   socket.onmessage = (event) => {
     const answer = unpack(event.data);
     const { head } = answer;
@@ -28,19 +34,37 @@ function open() {
       if (head.changed > state.revision && !queue.busy) look();
       return;
     }
-    if (head.refused && head.gone) { say(head.refused); saved("This project is gone"); socket.onclose = null; return; }
+    if (head.refused && head.gone) {
+      say(head.refused);
+      saved("This project is gone");
+      socket.onclose = null;
+      return;
+    }
     const asked = flying;
     // What lies under the hand; the rest of this answer is still being worked out.
-    if (head.ahead) { if (asked?.scene === state.scene.id) receive(answer, asked); return; }
+    if (head.ahead) {
+      if (asked?.scene === state.scene.id) receive(answer, asked);
+      return;
+    }
     flying = null;
     // While a hand drags, the server works on its newest place while the page paints the one before.
-    if (waiting && asked?.edit && state.tentative && !head.refused) { const next = waiting; waiting = null; ask(next); }
+    if (waiting && asked?.edit && state.tentative && !head.refused) {
+      const next = waiting;
+      waiting = null;
+      ask(next);
+    }
     if (head.refused) {
-      if (asked?.edit) { refuseTentative(head); } else say(head.refused);
+      if (asked?.edit) {
+        refuseTentative(head);
+      } else say(head.refused);
     } else if (!asked || asked.scene === state.scene.id) receive(answer, asked);
     // An answer about the scene that was left is put nowhere; the next look asks for all of this one.
     else look({ fresh: true });
-    if (waiting) { const next = waiting; waiting = null; ask(next); }
+    if (waiting) {
+      const next = waiting;
+      waiting = null;
+      ask(next);
+    }
     for (const wake of idle.splice(0)) wake();
   };
   socket.onclose = () => {
@@ -54,7 +78,9 @@ function open() {
 let refusedOnce = "";
 let refusedIn = () => false;
 // Who tells of a refusal in its own place; answers whether it did.
-export function tellRefused(call) { refusedIn = call; }
+export function tellRefused(call) {
+  refusedIn = call;
+}
 function refuseTentative(head) {
   if (refusedIn(head.refused)) return;
   if (head.refused !== refusedOnce) sayRefused({ ...head, detail: head.refused });
@@ -68,22 +94,32 @@ function sayRefused({ detail, offer, edit }) {
 
 const idle = [];
 // Resolves when no look is under way: for tests and for what must see the newest state.
-const settledLooks = () => (flying || waiting ? new Promise((done) => idle.push(done)).then(settledLooks) : Promise.resolve());
-export const settled = () => (flying || waiting || queue.busy ? new Promise((done) => idle.push(done)).then(settled) : Promise.resolve());
+const settledLooks = () =>
+  flying || waiting ? new Promise((done) => idle.push(done)).then(settledLooks) : Promise.resolve();
+export const settled = () =>
+  flying || waiting || queue.busy ? new Promise((done) => idle.push(done)).then(settled) : Promise.resolve();
 
 // Ask for what changed. The newest look wins; what an older waiting one needed is kept.
 export function look({ fresh = false, light = false } = {}) {
-  const next = { fresh: fresh || Boolean(waiting?.fresh), light: light && (waiting ? waiting.light : true), edit: state.tentative };
+  const next = {
+    fresh: fresh || Boolean(waiting?.fresh),
+    light: light && (waiting ? waiting.light : true),
+    edit: state.tentative,
+  };
   if (!socket || socket.readyState !== WebSocket.OPEN) return;
   if (flying) waiting = next;
   else ask(next);
 }
 
 let listWindow = { top: 0, height: 700 };
-export function setWindow(top, height) { listWindow = { top, height }; }
+export function setWindow(top, height) {
+  listWindow = { top, height };
+}
 let reveal = null;
 // The layer whose row is to be brought into view by the next answer.
-export function revealRow(id) { reveal = id; }
+export function revealRow(id) {
+  reveal = id;
+}
 
 function ask(options) {
   flying = options;
@@ -91,14 +127,38 @@ function ask(options) {
   options.edit = state.tentative;
   options.scene = state.scene.id;
   options.keys = state.keys;
-  socket.send(JSON.stringify({
-    n: ++number, scene: state.scene.id, frame: state.frame, layers: state.layers, keys: state.keys, focus: state.focus,
-    folded: state.folded && [...state.folded], opened: state.opened, axis: state.axis, pair_height: state.pairHeight || 300,
-    pair: { ...state.pairAsked, fit: liked.pairFit, apart: liked.pairApart },
-    window: listWindow, lane_height: liked.laneHeight, filters: { keyed: liked.onlyKeyed, selected: liked.onlySelected, text: liked.find },
-    reveal, unit: liked.unit, axes: liked.axes, page: liked.page, points: state.tool === "points", path_points: state.pathPoints, path: state.tool === "path", segments: Boolean(liked.showSegments), keying_since: state.keying ? state.keyingSince : null,
-    fresh: options.fresh, light: options.light && !options.edit, edit: options.edit, ahead: state.onPicture, snap: options.edit ? state.snapAsked : null,
-  }));
+  socket.send(
+    JSON.stringify({
+      n: ++number,
+      scene: state.scene.id,
+      frame: state.frame,
+      layers: state.layers,
+      keys: state.keys,
+      focus: state.focus,
+      folded: state.folded && [...state.folded],
+      opened: state.opened,
+      axis: state.axis,
+      pair_height: state.pairHeight || 300,
+      pair: { ...state.pairAsked, fit: liked.pairFit, apart: liked.pairApart },
+      window: listWindow,
+      lane_height: liked.laneHeight,
+      filters: { keyed: liked.onlyKeyed, selected: liked.onlySelected, text: liked.find },
+      reveal,
+      unit: liked.unit,
+      axes: liked.axes,
+      page: liked.page,
+      points: state.tool === "points",
+      path_points: state.pathPoints,
+      path: state.tool === "path",
+      segments: Boolean(liked.showSegments),
+      keying_since: state.keying ? state.keyingSince : null,
+      fresh: options.fresh,
+      light: options.light && !options.edit,
+      edit: options.edit,
+      ahead: state.onPicture,
+      snap: options.edit ? state.snapAsked : null,
+    }),
+  );
   if (!options.light) reveal = null;
 }
 
@@ -119,7 +179,10 @@ export async function attempted(edit) {
 export function putBack() {
   refusedOnce = "";
   state.snapped = state.snapAsked = null;
-  if (state.tentative) { state.tentative = null; look(); }
+  if (state.tentative) {
+    state.tentative = null;
+    look();
+  }
 }
 
 const queue = { tail: Promise.resolve(), busy: 0 };
@@ -134,7 +197,12 @@ function inTurn(work) {
 }
 
 // Something else that takes time, in its turn, so that whoever waits for the page waits for it, and what it changed.
-export const waitFor = (work) => inTurn(async () => { const answer = await work(); if (answer) look(); return answer; });
+export const waitFor = (work) =>
+  inTurn(async () => {
+    const answer = await work();
+    if (answer) look();
+    return answer;
+  });
 
 // A file the server reads and answers about; nothing is changed by it.
 export async function send(path, file, fields) {
@@ -155,7 +223,8 @@ export async function send(path, file, fields) {
 }
 
 // A name of its own for each edit: sent again, because no answer came, it is made once.
-const newId = () => [...crypto.getRandomValues(new Uint8Array(12))].map((byte) => byte.toString(16).padStart(2, "0")).join("");
+const newId = () =>
+  [...crypto.getRandomValues(new Uint8Array(12))].map((byte) => byte.toString(16).padStart(2, "0")).join("");
 
 // How long an edit is sent again and again while no answer comes, in ms.
 const PATIENCE = 8000;
@@ -170,12 +239,15 @@ async function reach(path, options) {
     } catch (error) {
       if (Date.now() - begun > PATIENCE) throw error;
       saved("Saving… the server does not answer yet");
-      await new Promise((done) => { setTimeout(done, 500); });
+      await new Promise((done) => {
+        setTimeout(done, 500);
+      });
     }
   }
 }
 
-const post = (path, body, method = "POST") => reach(path, { method, headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
+const post = (path, body, method = "POST") =>
+  reach(path, { method, headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
 
 // One edit, one undo step. Answers the new state, or null when it was refused; nothing is lost either way.
 // A function is asked for the edit when its turn comes, so that quick strokes see what the one before did.
@@ -187,16 +259,30 @@ export function commit(told) {
     saved("Saving…");
     const edit_id = newId();
     try {
-      let { ok, status, answer } = await post(`/api/projects/${state.project}/edits`, { revision: state.revision, edit, edit_id });
+      let { ok, status, answer } = await post(`/api/projects/${state.project}/edits`, {
+        revision: state.revision,
+        edit,
+        edit_id,
+      });
       if (status === 409) {
         // Another window was first: the edit says what is meant, so it goes on top of that.
         const changes = (answer.changes || []).join("; ");
         state.revision = answer.revision;
-        ({ ok, answer } = await post(`/api/projects/${state.project}/edits`, { revision: state.revision, edit, edit_id }));
+        ({ ok, answer } = await post(`/api/projects/${state.project}/edits`, {
+          revision: state.revision,
+          edit,
+          edit_id,
+        }));
         if (ok) say(`The project was changed elsewhere${changes ? ` (${changes})` : ""}; your change was put on top.`);
       }
-      if (state.tentative === edit || state.tentative?.kind === edit.kind) state.tentative = state.snapped = state.snapAsked = null;
-      if (!ok) { sayRefused(answer); saved("Not saved: see the notice"); look(); return null; }
+      if (state.tentative === edit || state.tentative?.kind === edit.kind)
+        state.tentative = state.snapped = state.snapAsked = null;
+      if (!ok) {
+        sayRefused(answer);
+        saved("Not saved: see the notice");
+        look();
+        return null;
+      }
       state.revision = answer.revision;
       dropRefusals();
       if (answer.selects) state.keys = answer.selects;
@@ -215,17 +301,28 @@ export function commit(told) {
 // Undo and redo. The server says where that was: the page goes there with what is selected then, by “goThere”.
 export function step(which, goThere) {
   return inTurn(async () => {
-    const told = { revision: state.revision, scene: state.scene.id, frame: state.frame, layers: state.layers.slice(0, 2000), keys: state.keys };
+    const told = {
+      revision: state.revision,
+      scene: state.scene.id,
+      frame: state.frame,
+      layers: state.layers.slice(0, 2000),
+      keys: state.keys,
+    };
     const { ok, status, answer } = await post(`/api/projects/${state.project}/${which}`, told);
     if (!ok) say(answer.detail);
     if (status === 409) state.revision = answer.revision;
-    if (ok) { state.revision = answer.revision; dropRefusals(); goThere(answer.went); }
+    if (ok) {
+      state.revision = answer.revision;
+      dropRefusals();
+      goThere(answer.went);
+    }
     look();
   });
 }
 
 function tellNotes(answer) {
-  for (const note of answer.notes || []) say(note.text, note.edit ? { label: note.offer, act: () => commit(note.edit) } : null);
+  for (const note of answer.notes || [])
+    say(note.text, note.edit ? { label: note.offer, act: () => commit(note.edit) } : null);
 }
 
 // What the server works out itself before it commits: align, size, take apart, take back, scene settings.
@@ -233,10 +330,22 @@ export function request(path, body, method = "POST") {
   return inTurn(async () => {
     saved("Saving…");
     try {
-      const { ok, status, answer } = await post(`/api/projects/${state.project}${path}`, { revision: state.revision, edit_id: newId(), ...body }, method);
+      const { ok, status, answer } = await post(
+        `/api/projects/${state.project}${path}`,
+        { revision: state.revision, edit_id: newId(), ...body },
+        method,
+      );
       if (status === 409) state.revision = answer.revision;
-      if (!ok) { sayRefused(answer); saved("Nothing was changed"); look(); return null; }
-      if (answer.revision) { state.revision = answer.revision; dropRefusals(); }
+      if (!ok) {
+        sayRefused(answer);
+        saved("Nothing was changed");
+        look();
+        return null;
+      }
+      if (answer.revision) {
+        state.revision = answer.revision;
+        dropRefusals();
+      }
       tellNotes(answer);
       look();
       return answer;
@@ -254,12 +363,21 @@ function upload(path, file, fields) {
     form.append("file", file);
     form.append("revision", state.revision);
     form.append("edit_id", newId());
-    for (const [name, value] of Object.entries(fields)) if (value !== null && value !== undefined) form.append(name, value);
+    for (const [name, value] of Object.entries(fields))
+      if (value !== null && value !== undefined) form.append(name, value);
     saved(`Bringing in ${file.name}…`);
     try {
-      const { ok, status, answer } = await reach(`/api/projects/${state.project}${path}`, { method: "POST", body: form });
+      const { ok, status, answer } = await reach(`/api/projects/${state.project}${path}`, {
+        method: "POST",
+        body: form,
+      });
       if (status === 409) state.revision = answer.revision;
-      if (!ok) { say(`${file.name}: ${answer.detail}`); saved("Nothing was changed"); look(); return null; }
+      if (!ok) {
+        say(`${file.name}: ${answer.detail}`);
+        saved("Nothing was changed");
+        look();
+        return null;
+      }
       state.revision = answer.revision;
       tellNotes(answer);
       return answer;
@@ -283,7 +401,9 @@ export const bringInFont = (file) => upload("/fonts", file, {});
 export async function momentOf(text, anywhere = false) {
   queue.busy += 1;
   try {
-    const response = await fetch(`/api/projects/${state.project}/scenes/${state.scene.id}/moment?anywhere=${anywhere}&unit=${liked.unit}&text=${encodeURIComponent(text)}`);
+    const response = await fetch(
+      `/api/projects/${state.project}/scenes/${state.scene.id}/moment?anywhere=${anywhere}&unit=${liked.unit}&text=${encodeURIComponent(text)}`,
+    );
     const answer = await response.json();
     if (response.ok) return answer;
     say(answer.detail);
@@ -291,7 +411,10 @@ export async function momentOf(text, anywhere = false) {
     say("The server does not answer; the time could not be read.");
   } finally {
     // Whoever waits for the page to settle goes on after what is done with the answer.
-    setTimeout(() => { queue.busy -= 1; if (!queue.busy) for (const wake of idle.splice(0)) wake(); });
+    setTimeout(() => {
+      queue.busy -= 1;
+      if (!queue.busy) for (const wake of idle.splice(0)) wake();
+    });
   }
   return null;
 }

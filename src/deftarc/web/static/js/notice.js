@@ -23,7 +23,10 @@ export function say(sentence, offer = null, refusal = false) {
     const act = document.createElement("button");
     act.className = "notice-offer";
     act.textContent = offer.label;
-    act.addEventListener("click", () => { notice.remove(); offer.act(); });
+    act.addEventListener("click", () => {
+      notice.remove();
+      offer.act();
+    });
     notice.append(act);
   }
   const close = document.createElement("button");
@@ -55,6 +58,12 @@ export function ask({ title, about = "", label, value = "", act = "Do it", long 
   dialog.showModal();
   field.select();
   return new Promise((done) => {
-    dialog.addEventListener("close", () => { done(dialog.returnValue === "ok" ? field.value : null); }, { once: true });
+    dialog.addEventListener(
+      "close",
+      () => {
+        done(dialog.returnValue === "ok" ? field.value : null);
+      },
+      { once: true },
+    );
   });
 }

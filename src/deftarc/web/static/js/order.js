@@ -23,7 +23,8 @@ function targetAt(event) {
 
 export function moveOrder(event, area) {
   if (!drag || event.pointerId !== drag.pointer) return false;
-  if (!drag.moved && event.type === "pointermove" && Math.hypot(event.clientX - drag.x, event.clientY - drag.y) < 5) return true;
+  if (!drag.moved && event.type === "pointermove" && Math.hypot(event.clientX - drag.x, event.clientY - drag.y) < 5)
+    return true;
   if (!drag.moved) area.setPointerCapture(event.pointerId);
   drag.moved = true;
   drag.target = targetAt(event);
@@ -35,13 +36,20 @@ export function moveOrder(event, area) {
     line.classList.toggle("onto", Boolean(told.onto));
     Object.assign(line.style, { top: `${top - base.top}px`, height: told.onto ? `${told.box.height}px` : "2px" });
     const name = state.info.get(told.onto || told.beside)?.name;
-    hint(told.onto ? `<b>Let ${name} carry it</b> · the picture stays as it is at this frame` : `<b>Reorder</b> · ${told.above ? "above" : "below"} ${name}`);
+    hint(
+      told.onto
+        ? `<b>Let ${name} carry it</b> · the picture stays as it is at this frame`
+        : `<b>Reorder</b> · ${told.above ? "above" : "below"} ${name}`,
+    );
   }
   return true;
 }
 
 export function cancelOrder() {
-  if (!drag?.moved) { drag = null; return false; }
+  if (!drag?.moved) {
+    drag = null;
+    return false;
+  }
   drag = null;
   line.hidden = true;
   return true;
@@ -68,14 +76,33 @@ export function endOrder(event) {
   if (told.onto) {
     if (layers.includes(told.onto)) return true;
     const { group } = state.info.get(told.onto);
-    if (group) commit({ kind: "order_layers", scene, layers, before: following(told.onto), regroup: true, group: told.onto, time });
+    if (group)
+      commit({
+        kind: "order_layers",
+        scene,
+        layers,
+        before: following(told.onto),
+        regroup: true,
+        group: told.onto,
+        time,
+      });
     else commit({ kind: "set_parent", scene, layers, parent: told.onto, time });
     return true;
   }
   // Between the members of a group it becomes one of them; beside what is in none it leaves its own.
-  const inside = state.info.get(told.beside).group && !told.above && !state.folded?.has(told.beside) ? told.beside : groupsOf(told.beside)[0] || null;
-  const before = told.above ? told.beside : inside === told.beside ? state.order[state.order.indexOf(told.beside) + 1] ?? null : following(told.beside);
-  if (layers.some((id) => id === inside || groupsOf(inside || "").includes(id))) { say("A group cannot be put into itself."); return true; }
+  const inside =
+    state.info.get(told.beside).group && !told.above && !state.folded?.has(told.beside)
+      ? told.beside
+      : groupsOf(told.beside)[0] || null;
+  const before = told.above
+    ? told.beside
+    : inside === told.beside
+      ? (state.order[state.order.indexOf(told.beside) + 1] ?? null)
+      : following(told.beside);
+  if (layers.some((id) => id === inside || groupsOf(inside || "").includes(id))) {
+    say("A group cannot be put into itself.");
+    return true;
+  }
   commit({ kind: "order_layers", scene, layers, before, regroup: true, group: inside, time });
   return true;
 }

@@ -12,7 +12,10 @@ const SVG = "http://www.w3.org/2000/svg";
 // Where a layer's px lie at its frame: the still's only row, or the playhead's.
 const matrixOf = (item) => rowAt(item, item.still ? 0 : state.frame);
 let draft = null; // what the pen is drawing, in scene px: { d, points }
-export function showDraft(told) { draft = told; drawOverlay(); }
+export function showDraft(told) {
+  draft = told;
+  drawOverlay();
+}
 
 // What no line is drawn across, wherever it goes.
 const OVER_LINES = ".point, .arm-end, .path-key, .path-key-rim, .path-key-core, .path-float, .rulers";
@@ -54,8 +57,14 @@ function drawGrid() {
   let step = scene.grid;
   while (step * view.zoom < 7) step *= 2;
   let d = "";
-  for (let x = 0; x <= scene.width + 0.01; x += step) { const p = onStage(x, 0); d += `M${p.x.toFixed(1)} ${p.y.toFixed(1)}V${(scene.height * view.zoom + view.y).toFixed(1)}`; }
-  for (let y = 0; y <= scene.height + 0.01; y += step) { const p = onStage(0, y); d += `M${p.x.toFixed(1)} ${p.y.toFixed(1)}H${(scene.width * view.zoom + view.x).toFixed(1)}`; }
+  for (let x = 0; x <= scene.width + 0.01; x += step) {
+    const p = onStage(x, 0);
+    d += `M${p.x.toFixed(1)} ${p.y.toFixed(1)}V${(scene.height * view.zoom + view.y).toFixed(1)}`;
+  }
+  for (let y = 0; y <= scene.height + 0.01; y += step) {
+    const p = onStage(0, y);
+    d += `M${p.x.toFixed(1)} ${p.y.toFixed(1)}H${(scene.width * view.zoom + view.x).toFixed(1)}`;
+  }
   make("path", { class: "grid-lines", d });
 }
 
@@ -83,7 +92,16 @@ function drawHandles(box) {
   make("path", { class: "stem", d: `M${top.x} ${top.y}L${knob.x} ${knob.y}` });
   const turn = make("circle", { class: "knob", cx: knob.x, cy: knob.y, r: 6 });
   turn.dataset.hand = "turn";
-  const handles = [[a, 1, 1], [b, 1, 1], [c, 1, 1], [d, 1, 1], [top, 0, 1], [middle(b, c), 1, 0], [down, 0, 1], [middle(d, a), 1, 0]];
+  const handles = [
+    [a, 1, 1],
+    [b, 1, 1],
+    [c, 1, 1],
+    [d, 1, 1],
+    [top, 0, 1],
+    [middle(b, c), 1, 0],
+    [down, 0, 1],
+    [middle(d, a), 1, 0],
+  ];
   // A small box has room for its corners only.
   const small = Math.min(length, Math.hypot(a.x - b.x, a.y - b.y)) < 44;
   for (const [p, x, y] of handles) {
@@ -123,9 +141,16 @@ function drawPoints() {
       const p = place(all[n], all[n + 1]);
       const m = (at + ((k + 1) % contour.count)) * 6;
       if (k < contour.count - 1 || contour.closed) {
-        const [c1, c2, q] = [place(all[n] + all[n + 4], all[n + 1] + all[n + 5]), place(all[m] + all[m + 2], all[m + 1] + all[m + 3]), place(all[m], all[m + 1])];
+        const [c1, c2, q] = [
+          place(all[n] + all[n + 4], all[n + 1] + all[n + 5]),
+          place(all[m] + all[m + 2], all[m + 1] + all[m + 3]),
+          place(all[m], all[m + 1]),
+        ];
         line += `M${p.x} ${p.y}C${c1.x} ${c1.y} ${c2.x} ${c2.y} ${q.x} ${q.y}`;
-        const way = make("path", { class: "outline-way", d: `M${p.x} ${p.y}C${c1.x} ${c1.y} ${c2.x} ${c2.y} ${q.x} ${q.y}` });
+        const way = make("path", {
+          class: "outline-way",
+          d: `M${p.x} ${p.y}C${c1.x} ${c1.y} ${c2.x} ${c2.y} ${q.x} ${q.y}`,
+        });
         way.dataset.way = at + k;
       }
     }
@@ -135,14 +160,23 @@ function drawPoints() {
   for (let k = 0; k * 6 < all.length; k += 1) {
     const p = place(all[6 * k], all[6 * k + 1]);
     const selected = state.points.includes(k);
-    for (const [part, dx, dy] of [["arriving", all[6 * k + 2], all[6 * k + 3]], ["leaving", all[6 * k + 4], all[6 * k + 5]]]) {
+    for (const [part, dx, dy] of [
+      ["arriving", all[6 * k + 2], all[6 * k + 3]],
+      ["leaving", all[6 * k + 4], all[6 * k + 5]],
+    ]) {
       if (!dx && !dy) continue;
       const q = place(all[6 * k] + dx, all[6 * k + 1] + dy);
       make("path", { class: "arm", d: `M${p.x} ${p.y}L${q.x} ${q.y}` });
       const hand = make("circle", { class: `arm-end${selected ? " selected" : ""}`, cx: q.x, cy: q.y, r: 4 });
       Object.assign(hand.dataset, { point: k, part });
     }
-    const square = make("rect", { class: `point${selected ? " selected" : ""}`, x: p.x - 4.5, y: p.y - 4.5, width: 9, height: 9 });
+    const square = make("rect", {
+      class: `point${selected ? " selected" : ""}`,
+      x: p.x - 4.5,
+      y: p.y - 4.5,
+      width: 9,
+      height: 9,
+    });
     Object.assign(square.dataset, { point: k, part: "point" });
   }
 }
@@ -152,14 +186,29 @@ function drawSnaps() {
   if (!told?.lines) return;
   for (const line of told.lines) {
     const at = line.axis === "x" ? line.at * view.zoom + view.x : line.at * view.zoom + view.y;
-    make("path", { class: "snap", d: line.axis === "x" ? `M${at} 0V${stage.clientHeight}` : `M0 ${at}H${stage.clientWidth}` });
-    const words = make("text", { class: "snap-word", x: line.axis === "x" ? at + 5 : 26, y: line.axis === "x" ? stage.clientHeight - 8 : at - 4 });
+    make("path", {
+      class: "snap",
+      d: line.axis === "x" ? `M${at} 0V${stage.clientHeight}` : `M0 ${at}H${stage.clientWidth}`,
+    });
+    const words = make("text", {
+      class: "snap-word",
+      x: line.axis === "x" ? at + 5 : 26,
+      y: line.axis === "x" ? stage.clientHeight - 8 : at - 4,
+    });
     words.textContent = line.what;
   }
   for (const gap of told.gaps) {
-    const [p, q] = gap.axis === "x" ? [onStage(gap.start, gap.across), onStage(gap.end, gap.across)] : [onStage(gap.across, gap.start), onStage(gap.across, gap.end)];
+    const [p, q] =
+      gap.axis === "x"
+        ? [onStage(gap.start, gap.across), onStage(gap.end, gap.across)]
+        : [onStage(gap.across, gap.start), onStage(gap.across, gap.end)];
     make("path", { class: "gap", d: `M${p.x} ${p.y}L${q.x} ${q.y}` });
-    const words = make("text", { class: "gap-word", x: (p.x + q.x) / 2, y: (p.y + q.y) / 2 - 4, "text-anchor": "middle" });
+    const words = make("text", {
+      class: "gap-word",
+      x: (p.x + q.x) / 2,
+      y: (p.y + q.y) / 2 - 4,
+      "text-anchor": "middle",
+    });
     words.textContent = `${Math.round(gap.end - gap.start)} px`;
   }
 }
@@ -170,9 +219,15 @@ function drawDraft() {
     let d = "";
     draft.points.forEach((point, k) => {
       const here = p(point);
-      if (!k) { d += `M${here.x} ${here.y}`; return; }
+      if (!k) {
+        d += `M${here.x} ${here.y}`;
+        return;
+      }
       const before = draft.points[k - 1];
-      const [c1, c2] = [p({ x: before.x + before.lx, y: before.y + before.ly }), p({ x: point.x - point.lx, y: point.y - point.ly })];
+      const [c1, c2] = [
+        p({ x: before.x + before.lx, y: before.y + before.ly }),
+        p({ x: point.x - point.lx, y: point.y - point.ly }),
+      ];
       d += `C${c1.x} ${c1.y} ${c2.x} ${c2.y} ${here.x} ${here.y}`;
     });
     make("path", { class: "draft", d });
@@ -186,7 +241,10 @@ function drawDraft() {
   draft.points.forEach((point, k) => {
     const here = p(point);
     if (point.lx || point.ly) {
-      const [a, b] = [p({ x: point.x + point.lx, y: point.y + point.ly }), p({ x: point.x - point.lx, y: point.y - point.ly })];
+      const [a, b] = [
+        p({ x: point.x + point.lx, y: point.y + point.ly }),
+        p({ x: point.x - point.lx, y: point.y - point.ly }),
+      ];
       make("path", { class: "arm", d: `M${a.x} ${a.y}L${b.x} ${b.y}` });
     }
     make("rect", { class: `point${k === 0 ? " first" : ""}`, x: here.x - 4.5, y: here.y - 4.5, width: 9, height: 9 });
@@ -202,11 +260,19 @@ function drawRulers() {
   down.dataset.ruler = "x";
   const step = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000].find((n) => n * view.zoom >= 55) || 10000;
   let d = "";
-  const label = (x, y, words) => { make("text", { x, y }, group).textContent = words; };
+  const label = (x, y, words) => {
+    make("text", { x, y }, group).textContent = words;
+  };
   for (let n = Math.floor(-view.x / view.zoom / step) * step; n * view.zoom + view.x < width; n += step) {
     const x = n * view.zoom + view.x;
-    if (x >= RULER) { d += `M${x} 6V${RULER}`; label(x + 3, 11, n); }
-    for (let k = 1; k < 5; k += 1) { const at = x + (k * step * view.zoom) / 5; if (at >= RULER) d += `M${at} 13V${RULER}`; }
+    if (x >= RULER) {
+      d += `M${x} 6V${RULER}`;
+      label(x + 3, 11, n);
+    }
+    for (let k = 1; k < 5; k += 1) {
+      const at = x + (k * step * view.zoom) / 5;
+      if (at >= RULER) d += `M${at} 13V${RULER}`;
+    }
   }
   for (let n = Math.floor(-view.y / view.zoom / step) * step; n * view.zoom + view.y < height; n += step) {
     const y = n * view.zoom + view.y;
@@ -214,7 +280,10 @@ function drawRulers() {
       d += `M6 ${y}H${RULER}`;
       make("text", { transform: `translate(11 ${y + 3}) rotate(90)` }, group).textContent = n;
     }
-    for (let k = 1; k < 5; k += 1) { const at = y + (k * step * view.zoom) / 5; if (at >= RULER) d += `M13 ${at}H${RULER}`; }
+    for (let k = 1; k < 5; k += 1) {
+      const at = y + (k * step * view.zoom) / 5;
+      if (at >= RULER) d += `M13 ${at}H${RULER}`;
+    }
   }
   make("path", { class: "ruler-ticks", d }, group);
   make("rect", { class: "ruler-bed corner", x: 0, y: 0, width: RULER, height: RULER }, group);

@@ -5,7 +5,9 @@ import { columnAt, rowAt } from "./table.js";
 
 const pictures = new Map();
 let onPicture = () => {};
-export function whenPictureArrives(call) { onPicture = call; }
+export function whenPictureArrives(call) {
+  onPicture = call;
+}
 
 function picture(hash) {
   let found = pictures.get(hash);
@@ -28,8 +30,16 @@ function flat(paint) {
 
 export function prepare(drawing) {
   const node = (told) => {
-    if (told.kind === "group") return { ...told, clip: typeof told.clip === "string" ? new Path2D(told.clip) : null, nodes: told.nodes.map(node) };
-    if (told.kind === "bitmap") { picture(told.asset); return told; }
+    if (told.kind === "group")
+      return {
+        ...told,
+        clip: typeof told.clip === "string" ? new Path2D(told.clip) : null,
+        nodes: told.nodes.map(node),
+      };
+    if (told.kind === "bitmap") {
+      picture(told.asset);
+      return told;
+    }
     const stroke = told.stroke && { ...told.stroke, paint: flat(told.stroke.paint) };
     return { ...told, fill: told.fill && flat(told.fill), stroke, path: new Path2D(told.outline) };
   };
@@ -37,9 +47,10 @@ export function prepare(drawing) {
 }
 
 function gradient(ctx, paint) {
-  const made = paint.kind === "linear"
-    ? ctx.createLinearGradient(paint.x1, paint.y1, paint.x2, paint.y2)
-    : ctx.createRadialGradient(paint.fx, paint.fy, paint.fr, paint.cx, paint.cy, paint.r);
+  const made =
+    paint.kind === "linear"
+      ? ctx.createLinearGradient(paint.x1, paint.y1, paint.x2, paint.y2)
+      : ctx.createRadialGradient(paint.fx, paint.fy, paint.fr, paint.cx, paint.cy, paint.r);
   for (const stop of paint.stops) made.addColorStop(stop.offset, stop.colour);
   return made;
 }
@@ -74,7 +85,10 @@ function drawShape(ctx, node) {
       ctx.fillStyle = fill.colour;
       ctx.fill(node.path, node.rule);
     } else {
-      inGradientSpace(ctx, fill, node.path, (style, path) => { ctx.fillStyle = style; ctx.fill(path, node.rule); });
+      inGradientSpace(ctx, fill, node.path, (style, path) => {
+        ctx.fillStyle = style;
+        ctx.fill(path, node.rule);
+      });
     }
   }
   if (stroke) {
@@ -116,7 +130,12 @@ function strokeRadial(ctx, node) {
   spare.globalCompositeOperation = "source-in";
   spare.transform(...paint.matrix);
   const back = spare.getTransform().inverse();
-  const corners = [[0, 0], [spare.canvas.width, 0], [spare.canvas.width, spare.canvas.height], [0, spare.canvas.height]].map(([x, y]) => back.transformPoint({ x, y }));
+  const corners = [
+    [0, 0],
+    [spare.canvas.width, 0],
+    [spare.canvas.width, spare.canvas.height],
+    [0, spare.canvas.height],
+  ].map(([x, y]) => back.transformPoint({ x, y }));
   spare.fillStyle = gradient(spare, paint);
   spare.beginPath();
   for (const corner of corners) spare.lineTo(corner.x, corner.y);
@@ -135,8 +154,7 @@ function drawNode(ctx, node) {
     if (node.clip) ctx.clip(node.clip, node.clip_rule);
     together(ctx, node.opacity, node.nodes);
     ctx.restore();
-  }
-  else if (node.kind === "bitmap") {
+  } else if (node.kind === "bitmap") {
     const image = picture(node.asset);
     if (image.complete && image.naturalWidth) ctx.drawImage(image, node.x, node.y, node.width, node.height);
   } else drawShape(ctx, node);
@@ -145,7 +163,9 @@ function drawNode(ctx, node) {
 // Several things under one opacity are painted aside and laid on as one; a single fill needs no detour.
 function together(ctx, opacity, nodes) {
   if (opacity <= 0) return;
-  const single = nodes.length === 1 && (nodes[0].kind === "bitmap" || (nodes[0].kind === "shape" && !(nodes[0].fill && nodes[0].stroke)));
+  const single =
+    nodes.length === 1 &&
+    (nodes[0].kind === "bitmap" || (nodes[0].kind === "shape" && !(nodes[0].fill && nodes[0].stroke)));
   if (opacity >= 1 || single) {
     const before = ctx.globalAlpha;
     ctx.globalAlpha = before * opacity;
@@ -203,7 +223,8 @@ export const boundsAt = (item, frame) => (item.look?.bounds ? columnAt(item.look
 
 // Whether two states of an item look alike at a frame: then the picture need not be painted again for it.
 export function alikeAt(one, other, frame) {
-  if ([one, other].some((item) => item.look || item.outline || item.effects || item.blend || item.children)) return false;
+  if ([one, other].some((item) => item.look || item.outline || item.effects || item.blend || item.children))
+    return false;
   if (one.drawing !== other.drawing) return false;
   const [a, b] = [rowAt(one, frame), rowAt(other, frame)];
   return showsAt(one, frame) === showsAt(other, frame) && a.every((n, k) => n === b[k]);
@@ -249,22 +270,23 @@ export function hits(item, frame, x, y, slack, whole = false) {
     probe.setTransform(row[0], row[1], row[2], row[3], row[4], row[5]);
     return probe.isPointInPath(box, x, y);
   }
-  const test = (nodes) => nodes.some((node) => {
-    if (node.kind === "group") {
+  const test = (nodes) =>
+    nodes.some((node) => {
+      if (node.kind === "group") {
+        probe.setTransform(row[0], row[1], row[2], row[3], row[4], row[5]);
+        return (!node.clip || probe.isPointInPath(node.clip, x, y, node.clip_rule)) && test(node.nodes);
+      }
       probe.setTransform(row[0], row[1], row[2], row[3], row[4], row[5]);
-      return (!node.clip || probe.isPointInPath(node.clip, x, y, node.clip_rule)) && test(node.nodes);
-    }
-    probe.setTransform(row[0], row[1], row[2], row[3], row[4], row[5]);
-    if (node.kind === "bitmap") {
-      const path = new Path2D();
-      path.rect(node.x, node.y, node.width, node.height);
-      return probe.isPointInPath(path, x, y);
-    }
-    probe.transform(...node.matrix);
-    if (node.fill && probe.isPointInPath(node.path, x, y, node.rule)) return true;
-    const scale = Math.hypot(row[0], row[1]) * Math.hypot(node.matrix[0], node.matrix[1]) || 1;
-    probe.lineWidth = (node.stroke ? node.stroke.width : 0) + 2 * slack / scale;
-    return probe.isPointInStroke(node.path, x, y);
-  });
+      if (node.kind === "bitmap") {
+        const path = new Path2D();
+        path.rect(node.x, node.y, node.width, node.height);
+        return probe.isPointInPath(path, x, y);
+      }
+      probe.transform(...node.matrix);
+      if (node.fill && probe.isPointInPath(node.path, x, y, node.rule)) return true;
+      const scale = Math.hypot(row[0], row[1]) * Math.hypot(node.matrix[0], node.matrix[1]) || 1;
+      probe.lineWidth = (node.stroke ? node.stroke.width : 0) + (2 * slack) / scale;
+      return probe.isPointInStroke(node.path, x, y);
+    });
   return test(nodesAt(item, frame));
 }

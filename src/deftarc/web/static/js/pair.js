@@ -14,11 +14,15 @@ let drag = null;
 
 let heldTop = null;
 const localY = (clientY) => clientY - (heldTop ?? svg().getBoundingClientRect().top);
-const curveOf = (lane) => state.pair?.curves.find((each) => each.layer === lane.layer && each.property === lane.property);
+const curveOf = (lane) =>
+  state.pair?.curves.find((each) => each.layer === lane.layer && each.property === lane.property);
 const valueAt = (scale, y) => scale.low + (1 - (y - scale.top) / scale.height) * (scale.high - scale.low);
 const perPx = (scale) => (scale.high - scale.low) / scale.height;
 const yOf = (scale, value) => scale.top + scale.height * (1 - (value - scale.low) / (scale.high - scale.low));
-const laneOf = (element) => { const one = element.closest("[data-layer]"); return { layer: one.dataset.layer, property: one.dataset.property }; };
+const laneOf = (element) => {
+  const one = element.closest("[data-layer]");
+  return { layer: one.dataset.layer, property: one.dataset.property };
+};
 const inSpeed = (y) => state.pair && y > state.pair.split;
 
 export const told = (value, unit) => {
@@ -27,7 +31,8 @@ export const told = (value, unit) => {
   return `${text === "-0" ? "0" : text}${/^[°%]/.test(unit) ? "" : " "}${unit}`;
 };
 // A measure as it is shown: where equal heights are equal ratios it stands for its exponential.
-export const toldValue = (curve, measure) => told(curve.growth ? Math.exp(measure) * curve.growth : measure, curve.unit);
+export const toldValue = (curve, measure) =>
+  told(curve.growth ? Math.exp(measure) * curve.growth : measure, curve.unit);
 
 function begin(event, kind, rest) {
   drag = { kind, pointer: event.pointerId, x: event.clientX, y: event.clientY, moved: false, edit: null, ...rest };
@@ -39,13 +44,16 @@ function begin(event, kind, rest) {
 function letGo() {
   heldTop = null;
   holdPlaces(false);
-
 }
 
 function pressed(event, select) {
   const on = (what) => event.target.closest?.(what);
   if (!on(".pair-area") || !svg()) return;
-  if (event.button === 1) { event.preventDefault(); begin(event, "pan", {}); return; }
+  if (event.button === 1) {
+    event.preventDefault();
+    begin(event, "pan", {});
+    return;
+  }
   if (event.button !== 0) return;
   document.activeElement?.blur?.();
   const side = on(".side-handle");
@@ -55,19 +63,43 @@ function pressed(event, select) {
     const [x, y] = at.split(" ").map(Number);
     // What is grabbed beside its middle, or drawn beside its place, does not jump to the pointer.
     const off = { x: areaX(event.clientX) - x, y: localY(event.clientY) - y };
-    begin(event, "side", { lane: laneOf(side), time: Number(time), side: which, span: Number(span), level: Number(level), speed: side.classList.contains("in-speed"), alt: event.altKey, off });
+    begin(event, "side", {
+      lane: laneOf(side),
+      time: Number(time),
+      side: which,
+      span: Number(span),
+      level: Number(level),
+      speed: side.classList.contains("in-speed"),
+      alt: event.altKey,
+      off,
+    });
   } else if (on(".peak")) begin(event, "peak", { lane: laneOf(on(".peak")), time: Number(on(".peak").dataset.time) });
   else if (bead?.classList.contains("in-speed") && bead.dataset.sides) {
     const was = pressKeys(event, [keyOf(bead)], select);
     begin(event, "speed", { lane: laneOf(bead), time: Number(bead.dataset.time), sides: bead.dataset.sides, ...was });
   } else if (bead) begin(event, "keys", { lane: laneOf(bead), ...pressKeys(event, [keyOf(bead)], select) });
   else if (on(".box-grip")) begin(event, "box", boxGrabbed(event, on(".box-grip").dataset.box));
-  else if (on(".around-hit")) begin(event, "keys", { lane: state.pair, keys: state.keys, grabbed: state.keys[0].time, pressed: state.keys, add: false });
+  else if (on(".around-hit"))
+    begin(event, "keys", {
+      lane: state.pair,
+      keys: state.keys,
+      grabbed: state.keys[0].time,
+      pressed: state.keys,
+      add: false,
+    });
   else {
     const segment = segmentAt(event);
     const add = event.ctrlKey || event.metaKey || event.shiftKey;
     // A curve is taken where it is pressed and bent; one that goes in steps has nothing to bend.
-    if (segment && !add && !on(".segment-way").dataset.steps) begin(event, "bend", { lane: segment, segment, before: [], from: Number(on(".segment-way").dataset.time), end: Number(on(".segment-way").dataset.end), at: timeAtX(areaX(event.clientX)) });
+    if (segment && !add && !on(".segment-way").dataset.steps)
+      begin(event, "bend", {
+        lane: segment,
+        segment,
+        before: [],
+        from: Number(on(".segment-way").dataset.time),
+        end: Number(on(".segment-way").dataset.end),
+        at: timeAtX(areaX(event.clientX)),
+      });
     else begin(event, "marquee", { before: add ? state.keys : [], segment });
   }
 }
@@ -78,8 +110,18 @@ function moveBend(event) {
   if (!curve) return;
   const lift = (-(event.clientY - drag.y) * perPx(curve.value)) / curve.factor;
   const share = Math.max(0.02, Math.min(0.98, (drag.at - drag.from) / (drag.end - drag.from)));
-  drag.edit = { kind: "bend_segment", scene: scene(), layer: drag.lane.layer, property: drag.lane.property, time: drag.from, share, lift };
-  hint("<b>Bending the curve</b> · both sides take part, the nearer one by more · <kbd>Shift</kbd> and drag selects many · <kbd>Esc</kbd> put back");
+  drag.edit = {
+    kind: "bend_segment",
+    scene: scene(),
+    layer: drag.lane.layer,
+    property: drag.lane.property,
+    time: drag.from,
+    share,
+    lift,
+  };
+  hint(
+    "<b>Bending the curve</b> · both sides take part, the nearer one by more · <kbd>Shift</kbd> and drag selects many · <kbd>Esc</kbd> put back",
+  );
   attempt(drag.edit);
 }
 
@@ -95,7 +137,12 @@ function boxAround() {
   const read = (name) => Number(box.getAttribute(name));
   const [left, top] = [read("x") + 9, read("y") + 9];
   const { value } = state.pair;
-  return { start: Math.round(timeAtX(left)), end: Math.round(timeAtX(left + read("width") - 18)), high: valueAt(value, top), low: valueAt(value, top + read("height") - 18) };
+  return {
+    start: Math.round(timeAtX(left)),
+    end: Math.round(timeAtX(left + read("width") - 18)),
+    high: valueAt(value, top),
+    low: valueAt(value, top + read("height") - 18),
+  };
 }
 
 // Grips stand a little outside of what they pull, and are taken beside their middle.
@@ -121,7 +168,9 @@ function moveSide(event) {
     else edit.rise = (sign * (valueAt(curve.value, y) - level)) / curve.factor;
   }
   drag.edit = edit;
-  hint(`<b>${side === "leaving" ? "Leaving" : "Arriving"} side</b> · reach ${Math.round(reach * 100)} % · <kbd>Shift</kbd> only sideways or only up and down · <kbd>Alt</kbd> apart from the other side · <kbd>Esc</kbd> put back`);
+  hint(
+    `<b>${side === "leaving" ? "Leaving" : "Arriving"} side</b> · reach ${Math.round(reach * 100)} % · <kbd>Shift</kbd> only sideways or only up and down · <kbd>Alt</kbd> apart from the other side · <kbd>Esc</kbd> put back`,
+  );
   attempt(edit);
 }
 
@@ -140,19 +189,37 @@ function moveSpeed(event) {
   const speed = rounded(valueAt(curve.speed, localY(event.clientY)), perPx(curve.speed), event);
   // One bead for both sides: on a smooth joint one edit moves both, on a corner that happens to meet as well.
   const side = sides === "both" ? "leaving" : sides;
-  drag.edit = { kind: "shape_side", scene: scene(), ...lane, time, side, speed: speed / curve.speed_factor, together: sides === "both" };
-  hint(`<b>Speed</b> ${told(speed, curve.speed_unit)}${sides === "both" ? " on both sides" : `, ${sides}`} · <kbd>Alt</kbd> not to round numbers · <kbd>Esc</kbd> put back`);
+  drag.edit = {
+    kind: "shape_side",
+    scene: scene(),
+    ...lane,
+    time,
+    side,
+    speed: speed / curve.speed_factor,
+    together: sides === "both",
+  };
+  hint(
+    `<b>Speed</b> ${told(speed, curve.speed_unit)}${sides === "both" ? " on both sides" : `, ${sides}`} · <kbd>Alt</kbd> not to round numbers · <kbd>Esc</kbd> put back`,
+  );
   attempt(drag.edit);
 }
 
 function movePeak(event) {
-  const keys = [...row.querySelectorAll(`.one[data-layer="${drag.lane.layer}"][data-property="${drag.lane.property}"] .bead:not(.in-speed)`)].map((bead) => Number(bead.dataset.time)).sort((a, b) => a - b);
+  const keys = [
+    ...row.querySelectorAll(
+      `.one[data-layer="${drag.lane.layer}"][data-property="${drag.lane.property}"] .bead:not(.in-speed)`,
+    ),
+  ]
+    .map((bead) => Number(bead.dataset.time))
+    .sort((a, b) => a - b);
   const next = drag.next ?? keys.find((time) => time > drag.time);
   if (next === undefined) return;
   drag.next = next;
   const to = Math.max(0.01, Math.min(0.99, (timeAtX(areaX(event.clientX)) - drag.time) / (next - drag.time)));
   drag.edit = { kind: "shift_peak", scene: scene(), ...drag.lane, time: drag.time, to };
-  hint(`<b>Top speed</b> after ${Math.round(to * 100)} % of the segment · the speeds at its keys stay · <kbd>Esc</kbd> put back`);
+  hint(
+    `<b>Top speed</b> after ${Math.round(to * 100)} % of the segment · the speeds at its keys stay · <kbd>Esc</kbd> put back`,
+  );
   attempt(drag.edit);
 }
 
@@ -165,9 +232,15 @@ function moveKeys(event) {
   const by = upright ? 0 : Math.round(timeAtX(areaX(event.clientX)) - timeAtX(areaX(drag.x)));
   const lift = level ? 0 : (-dy * perPx(curve.value)) / curve.factor;
   drag.edit = { kind: "move_keys", scene: scene(), keys: drag.keys, by, lift, onto: ontoOf(event) };
-  hint(`<b>Moving ${drag.keys.length === 1 ? "a key" : `${drag.keys.length} keys`}</b> · <kbd>Shift</kbd> level or upright · <kbd>Alt</kbd> without snapping to values · <kbd>Esc</kbd> put back`);
+  hint(
+    `<b>Moving ${drag.keys.length === 1 ? "a key" : `${drag.keys.length} keys`}</b> · <kbd>Shift</kbd> level or upright · <kbd>Alt</kbd> without snapping to values · <kbd>Esc</kbd> put back`,
+  );
   const near = event.altKey ? 0 : (6 * perPx(curve.value)) / curve.factor;
-  attempt(drag.edit, { ...snapFor(event, drag.grabbed), tolerance: event.altKey || upright ? 0 : snapFor(event).tolerance, level: near });
+  attempt(drag.edit, {
+    ...snapFor(event, drag.grabbed),
+    tolerance: event.altKey || upright ? 0 : snapFor(event).tolerance,
+    level: near,
+  });
 }
 
 // A grip of the box stretches away from the opposite side; with Shift, in proportion on corners.
@@ -180,10 +253,21 @@ function moveBox(event) {
   let longer = 1;
   let taller = 1;
   const at = timeAtX(areaX(event.clientX) - off.x);
-  if ((left || right) && around.end > around.start) longer = Math.max(0.02, (at - about) / ((left ? around.start : around.end) - about));
-  if ((top || bottom) && around.high !== around.low) taller = (valueAt(value, localY(event.clientY) - off.y) - level) / ((top ? around.high : around.low) - level);
+  if ((left || right) && around.end > around.start)
+    longer = Math.max(0.02, (at - about) / ((left ? around.start : around.end) - about));
+  if ((top || bottom) && around.high !== around.low)
+    taller = (valueAt(value, localY(event.clientY) - off.y) - level) / ((top ? around.high : around.low) - level);
   if (event.shiftKey && longer !== 1 && taller !== 1) longer = taller = Math.max(longer, Math.abs(taller));
-  drag.edit = { kind: "stretch_keys", scene: scene(), keys, about, longer, level: level / factor, taller, on_frames: !event.altKey };
+  drag.edit = {
+    kind: "stretch_keys",
+    scene: scene(),
+    keys,
+    about,
+    longer,
+    level: level / factor,
+    taller,
+    on_frames: !event.altKey,
+  };
   attempt(drag.edit, { tolerance: 0 });
 }
 
@@ -193,7 +277,9 @@ function tellStretching({ keys, edit }) {
   if (told?.longer === undefined) return;
   const percent = (n) => `${Math.round(n * 1000) / 10} %`;
   const time = told.longer === 1 ? "" : ` over ${frames(told.frames)}, ${percent(told.longer)} of their time`;
-  hint(`<b>Stretching ${keys.length} keys</b>${time}${edit.taller === 1 ? "" : ` to ${percent(edit.taller)} of their height`} · <kbd>Alt</kbd> off the frames · <kbd>Esc</kbd> put back`);
+  hint(
+    `<b>Stretching ${keys.length} keys</b>${time}${edit.taller === 1 ? "" : ` to ${percent(edit.taller)} of their height`} · <kbd>Alt</kbd> off the frames · <kbd>Esc</kbd> put back`,
+  );
 }
 
 function moveMarquee(event) {
@@ -201,13 +287,19 @@ function moveMarquee(event) {
   const [left, right] = [Math.min(drag.x, event.clientX), Math.max(drag.x, event.clientX)];
   const [top, bottom] = [Math.min(drag.y, event.clientY), Math.max(drag.y, event.clientY)];
   marquee.hidden = false;
-  Object.assign(marquee.style, { left: `${left - box.left}px`, top: `${top - box.top}px`, width: `${right - left}px`, height: `${bottom - top}px` });
+  Object.assign(marquee.style, {
+    left: `${left - box.left}px`,
+    top: `${top - box.top}px`,
+    width: `${right - left}px`,
+    height: `${bottom - top}px`,
+  });
   const caught = [];
   for (const bead of row.querySelectorAll(".bead")) {
     const at = bead.querySelector(".hit").getBoundingClientRect();
     const [x, y] = [at.left + at.width / 2, at.top + at.height / 2];
     const key = keyOf(bead);
-    if (x >= left && x <= right && y >= top && y <= bottom && !caught.some((other) => sameKey(other, key))) caught.push(key);
+    if (x >= left && x <= right && y >= top && y <= bottom && !caught.some((other) => sameKey(other, key)))
+      caught.push(key);
   }
   drag.caught = [...drag.before, ...caught.filter((key) => !drag.before.some((other) => sameKey(other, key)))];
 }
@@ -236,7 +328,10 @@ function setAxes(told) {
 }
 
 export function fitPair(to) {
-  if (to === null && state.pair) { setAxes({}); return; }
+  if (to === null && state.pair) {
+    setAxes({});
+    return;
+  }
   state.pairAsked = { ...state.pairAsked, value: null, speed: null };
   like("pairFit", to);
   look();
@@ -244,7 +339,10 @@ export function fitPair(to) {
 
 // Time and values both fit what is selected: its keys, and the ways on both sides of them.
 export function fitPairSelected() {
-  if (!state.keys.length) { say("Select the keys to fit: click a bead, or a segment in the pair."); return; }
+  if (!state.keys.length) {
+    say("Select the keys to fit: click a bead, or a segment in the pair.");
+    return;
+  }
   const times = state.keys.map((key) => key.time);
   const [first, last] = [Math.min(...times), Math.max(...times)];
   const room = Math.max(0.15 * (last - first), 12 * state.scene.flicks);
@@ -307,16 +405,32 @@ async function endDrag(select) {
     if (!done.add && state.keys.length > done.pressed.length) selectKeys(done.pressed, select);
     return;
   }
-  const idle = !edit || (edit.kind === "move_keys" && !edit.by && !edit.lift) || (edit.kind === "stretch_keys" && edit.longer === 1 && edit.taller === 1);
-  if (idle) { if (done.keys) state.keys = done.keys; if (edit) putBack(); return; }
+  const idle =
+    !edit ||
+    (edit.kind === "move_keys" && !edit.by && !edit.lift) ||
+    (edit.kind === "stretch_keys" && edit.longer === 1 && edit.taller === 1);
+  if (idle) {
+    if (done.keys) state.keys = done.keys;
+    if (edit) putBack();
+    return;
+  }
   const answer = await commit(edit);
-  if (!answer && done.keys) { state.keys = done.keys; look(); }
+  if (!answer && done.keys) {
+    state.keys = done.keys;
+    look();
+  }
 }
 
 // A click on a segment selects the two keys it lies between.
 function selectSegment({ layer, property, time }, before, select) {
-  const times = [...row.querySelectorAll(`.one[data-layer="${layer}"][data-property="${property}"] .bead:not(.in-speed)`)].map((bead) => Number(bead.dataset.time)).sort((a, b) => a - b);
-  const pair = [time, times.find((each) => each > time)].filter((each) => each !== undefined).map((each) => ({ layer, property, time: each }));
+  const times = [
+    ...row.querySelectorAll(`.one[data-layer="${layer}"][data-property="${property}"] .bead:not(.in-speed)`),
+  ]
+    .map((bead) => Number(bead.dataset.time))
+    .sort((a, b) => a - b);
+  const pair = [time, times.find((each) => each > time)]
+    .filter((each) => each !== undefined)
+    .map((each) => ({ layer, property, time: each }));
   selectKeys([...pair, ...before.filter((key) => !pair.some((other) => sameKey(other, key)))], select);
 }
 
@@ -329,7 +443,11 @@ export function showLevel() {
   const level = drag && state.snapped?.told?.level;
   const shown = level !== null && level !== undefined && level !== false;
   line.toggleAttribute("hidden", !shown);
-  if (shown) line.setAttribute("transform", `translate(0 ${yOf((curveOf(drag.lane) || state.pair).value, level * (curveOf(drag.lane) || state.pair).factor)})`);
+  if (shown)
+    line.setAttribute(
+      "transform",
+      `translate(0 ${yOf((curveOf(drag.lane) || state.pair).value, level * (curveOf(drag.lane) || state.pair).factor)})`,
+    );
 }
 
 // Time, frame, value and speed at the pointer, of the curve that lies nearest.
@@ -341,12 +459,20 @@ function read(event) {
   if (!inside) return;
   const frame = Math.max(0, Math.min(state.scene.frames - 1, frameAtX(areaX(event.clientX))));
   const y = localY(event.clientY);
-  const rows = state.pair.curves.map((curve, n) => {
-    const column = state.columns[n ? `pair ${curve.layer} ${curve.property}` : "pair"];
-    if (!column) return null;
-    const [value, speed] = columnAt(column, frame);
-    return { curve, value, speed, off: Math.abs(inSpeed(y) ? yOf(curve.speed, speed) - y : yOf(curve.value, value) - y) };
-  }).filter(Boolean).sort((a, b) => a.off - b.off);
+  const rows = state.pair.curves
+    .map((curve, n) => {
+      const column = state.columns[n ? `pair ${curve.layer} ${curve.property}` : "pair"];
+      if (!column) return null;
+      const [value, speed] = columnAt(column, frame);
+      return {
+        curve,
+        value,
+        speed,
+        off: Math.abs(inSpeed(y) ? yOf(curve.speed, speed) - y : yOf(curve.value, value) - y),
+      };
+    })
+    .filter(Boolean)
+    .sort((a, b) => a.off - b.off);
   const near = rows[0];
   if (!near) return;
   const x = xOf(timeOf(frame));
@@ -357,20 +483,39 @@ function read(event) {
   group.setAttribute("transform", `translate(${x} 0)`);
   group.querySelector("rect").setAttribute("width", wide);
   const top = Math.max(2, Math.min(state.pair.height - 40, y + (y > state.pair.height - 60 ? -50 : 14)));
-  group.querySelector("g").setAttribute("transform", `translate(${x + wide + 16 > state.axis.width ? -wide - 8 : 8} ${top})`);
+  group
+    .querySelector("g")
+    .setAttribute("transform", `translate(${x + wide + 16 > state.axis.width ? -wide - 8 : 8} ${top})`);
 }
 
 function hover(event) {
   const on = (what) => event.target.closest?.(what);
   read(event);
-  if (on(".side-handle")) hint("<b>Handle</b> · <kbd>drag</kbd> reach and rise · <kbd>Alt</kbd> drag apart · <kbd>double click</kbd> make the joint smooth again");
-  else if (on(".peak")) hint("<b>Top speed</b> · <kbd>drag</kbd> to have it earlier or later; the speeds at the keys stay");
-  else if (on(".bead.in-speed")) hint("<b>Speed at this key</b> · <kbd>drag</kbd> up and down, both sides of a smooth key together");
-  else if (on(".bead")) hint("<b>Key</b> · <kbd>drag</kbd> in time and value · <kbd>Shift</kbd> level or upright · <kbd>double click</kbd> straight or curve · <kbd>Ctrl</kbd> add");
+  if (on(".side-handle"))
+    hint(
+      "<b>Handle</b> · <kbd>drag</kbd> reach and rise · <kbd>Alt</kbd> drag apart · <kbd>double click</kbd> make the joint smooth again",
+    );
+  else if (on(".peak"))
+    hint("<b>Top speed</b> · <kbd>drag</kbd> to have it earlier or later; the speeds at the keys stay");
+  else if (on(".bead.in-speed"))
+    hint("<b>Speed at this key</b> · <kbd>drag</kbd> up and down, both sides of a smooth key together");
+  else if (on(".bead"))
+    hint(
+      "<b>Key</b> · <kbd>drag</kbd> in time and value · <kbd>Shift</kbd> level or upright · <kbd>double click</kbd> straight or curve · <kbd>Ctrl</kbd> add",
+    );
   else if (on(".key-box")) hint("<b>Selected keys</b> · <kbd>drag</kbd> a grip to stretch, the frame to move them");
-  else if (on(".segment-way")) hint(`<b>Segment</b> ${on(".segment-way").dataset.told} · <kbd>click</kbd> select it · <kbd>drag</kbd> bend it · <kbd>double click</kbd> a key here, the motion unchanged`);
-  else if (on("[data-curve]")) hint("<b>Curve</b> · <kbd>click</kbd> the colour to show or hide, the name to make it the main one · <kbd>right click</kbd> pin, alone, colour");
-  else if (on(".pair-area")) hint("<kbd>double click</kbd> a key at this time and value · <kbd>wheel</kbd> zoom time, with <kbd>Shift</kbd> the values · <kbd>drag</kbd> select many");
+  else if (on(".segment-way"))
+    hint(
+      `<b>Segment</b> ${on(".segment-way").dataset.told} · <kbd>click</kbd> select it · <kbd>drag</kbd> bend it · <kbd>double click</kbd> a key here, the motion unchanged`,
+    );
+  else if (on("[data-curve]"))
+    hint(
+      "<b>Curve</b> · <kbd>click</kbd> the colour to show or hide, the name to make it the main one · <kbd>right click</kbd> pin, alone, colour",
+    );
+  else if (on(".pair-area"))
+    hint(
+      "<kbd>double click</kbd> a key at this time and value · <kbd>wheel</kbd> zoom time, with <kbd>Shift</kbd> the values · <kbd>drag</kbd> select many",
+    );
 }
 
 // A double click: a bead turns straight or curved, a handle mends its joint; elsewhere a key, on the curve or off it.
@@ -380,7 +525,13 @@ function doubled(event, select) {
   const bead = under.closest(".bead");
   const side = under.closest(".side-handle");
   if (bead) commit({ kind: "bend_keys", scene: scene(), keys: [keyOf(bead)] });
-  else if (side) commit({ kind: "choose_joint", scene: scene(), keys: [{ ...laneOf(side), time: Number(side.dataset.time) }], joint: "smooth" });
+  else if (side)
+    commit({
+      kind: "choose_joint",
+      scene: scene(),
+      keys: [{ ...laneOf(side), time: Number(side.dataset.time) }],
+      joint: "smooth",
+    });
   else if (!under.closest(".peak, .key-box")) putKey(event, under.closest(".segment-way"), select);
 }
 
@@ -391,21 +542,50 @@ async function putKey(event, way, select) {
   const frame = frameAtX(areaX(event.clientX));
   const at = valueAt(curve.value, y);
   const { layer, property } = curve;
-  const answer = await commit({ kind: "put_key", scene: scene(), layer, property, time: timeOf(frame), value: way ? null : (curve.growth ? Math.exp(at) : at / curve.factor) });
+  const answer = await commit({
+    kind: "put_key",
+    scene: scene(),
+    layer,
+    property,
+    time: timeOf(frame),
+    value: way ? null : curve.growth ? Math.exp(at) : at / curve.factor,
+  });
   if (answer) selectKeys(answer.selects || [{ layer, property, time: timeOf(frame) }], select);
 }
 
 export function wirePair(select, openMenu) {
   row.addEventListener("pointerdown", (event) => pressed(event, select));
   row.addEventListener("pointermove", (event) => {
-    if (!drag || drag.over || event.pointerId !== drag.pointer) { hover(event); return; }
-    if (drag.kind === "pan") { pan(event); drag.moved = true; return; }
+    if (!drag || drag.over || event.pointerId !== drag.pointer) {
+      hover(event);
+      return;
+    }
+    if (drag.kind === "pan") {
+      pan(event);
+      drag.moved = true;
+      return;
+    }
     if (!drag.moved && Math.hypot(event.clientX - drag.x, event.clientY - drag.y) < 3) return;
     if (!drag.moved) read(null);
     drag.moved = true;
-    ({ side: moveSide, speed: moveSpeed, peak: movePeak, keys: moveKeys, box: moveBox, bend: moveBend, marquee: moveMarquee })[drag.kind](event);
+    ({
+      side: moveSide,
+      speed: moveSpeed,
+      peak: movePeak,
+      keys: moveKeys,
+      box: moveBox,
+      bend: moveBend,
+      marquee: moveMarquee,
+    })[drag.kind](event);
   });
-  row.addEventListener("pointerup", (event) => { if (drag && !drag.over && event.pointerId === drag.pointer) { if (drag.kind === "pan") { drag = null; letGo(); } else endDrag(select); } });
+  row.addEventListener("pointerup", (event) => {
+    if (drag && !drag.over && event.pointerId === drag.pointer) {
+      if (drag.kind === "pan") {
+        drag = null;
+        letGo();
+      } else endDrag(select);
+    }
+  });
   row.addEventListener("pointercancel", cancelPairDrag);
   row.addEventListener("pointerleave", () => read(null));
   row.addEventListener("dblclick", (event) => doubled(event, select));
@@ -414,7 +594,18 @@ export function wirePair(select, openMenu) {
     event.preventDefault();
     const on = (what) => event.target.closest?.(what);
     const bead = on(".bead");
-    const at = { event, bead: bead && keyOf(bead), side: on(".side-handle") && { ...laneOf(on(".side-handle")), time: Number(on(".side-handle").dataset.time), side: on(".side-handle").dataset.side }, segment: segmentAt(event), curve: on("[data-curve]")?.dataset.curve, area: Boolean(on(".pair-area")) };
+    const at = {
+      event,
+      bead: bead && keyOf(bead),
+      side: on(".side-handle") && {
+        ...laneOf(on(".side-handle")),
+        time: Number(on(".side-handle").dataset.time),
+        side: on(".side-handle").dataset.side,
+      },
+      segment: segmentAt(event),
+      curve: on("[data-curve]")?.dataset.curve,
+      area: Boolean(on(".pair-area")),
+    };
     if (at.bead && !state.keys.some((key) => sameKey(key, at.bead))) selectKeys([at.bead], select);
     else if (at.segment && !bead) selectSegment(at.segment, [], select);
     openMenu(event, { pair: at });

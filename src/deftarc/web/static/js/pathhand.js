@@ -16,7 +16,9 @@ const marquee = document.getElementById("picture-marquee");
 let drag = null;
 let choose = () => {};
 let lastPress = { what: "", at: 0 };
-export function wirePathHand(select) { choose = select; }
+export function wirePathHand(select) {
+  choose = select;
+}
 
 const first = () => state.paths.find((each) => each.layer === state.layers[0]);
 export const common = () => ({ scene: state.scene.id, layer: state.layers[0] });
@@ -28,7 +30,13 @@ function meant(event) {
   // Of a locked layer too: it stays as it is, and says so; nothing that lies beneath is taken instead.
   if (state.tool === "path") return true;
   if (isLocked(state.layers[0])) return false;
-  if (state.tool !== "move" || state.keep || (pathPoint === undefined && pathKey === undefined) || pathSpan !== undefined) return false;
+  if (
+    state.tool !== "move" ||
+    state.keep ||
+    (pathPoint === undefined && pathKey === undefined) ||
+    pathSpan !== undefined
+  )
+    return false;
   // A bead of the selected path is taken before the layer that lies under it; Alt takes the layer.
   return !event.altKey;
 }
@@ -40,7 +48,16 @@ function doubled(event, what) {
 }
 
 function begin(event, told) {
-  drag = { ruler: ruler.getBoundingClientRect(), pointer: event.pointerId, x: event.clientX, y: event.clientY, from: toScene(event.clientX, event.clientY), edit: null, moved: false, ...told };
+  drag = {
+    ruler: ruler.getBoundingClientRect(),
+    pointer: event.pointerId,
+    x: event.clientX,
+    y: event.clientY,
+    from: toScene(event.clientX, event.clientY),
+    edit: null,
+    moved: false,
+    ...told,
+  };
   stage.setPointerCapture(event.pointerId);
   return true;
 }
@@ -51,24 +68,40 @@ export function pathDown(event) {
   const { pathPoint, pathPart, pathKey, pathSpan } = event.target.dataset;
   const add = event.ctrlKey || event.metaKey || event.shiftKey;
   if (pathPart) {
-    if (doubled(event, `arm ${pathPoint} ${pathPart}`)) { join("automatic", [Number(pathPoint)]); return true; }
+    if (doubled(event, `arm ${pathPoint} ${pathPart}`)) {
+      join("automatic", [Number(pathPoint)]);
+      return true;
+    }
     return begin(event, { kind: "arm", points: [Number(pathPoint)], part: pathPart });
   }
   if (pathKey !== undefined) {
-    if (pathPoint !== undefined && doubled(event, `point ${pathPoint}`)) { join("toggle", [Number(pathPoint)]); return true; }
+    if (pathPoint !== undefined && doubled(event, `point ${pathPoint}`)) {
+      join("toggle", [Number(pathPoint)]);
+      return true;
+    }
     const held = pressKeys(event, [keyAt(pathKey)], choose);
     if (!add) state.pathPoints = held.keys.length > 1 ? state.pathPoints : [];
-    return begin(event, { kind: pathPoint === undefined ? "slide" : "point", key: Number(pathKey), points: chosenPoints() });
+    return begin(event, {
+      kind: pathPoint === undefined ? "slide" : "point",
+      key: Number(pathKey),
+      points: chosenPoints(),
+    });
   }
   if (pathPoint !== undefined) {
     const k = Number(pathPoint);
-    if (doubled(event, `point ${k}`)) { join("toggle", [k]); return true; }
+    if (doubled(event, `point ${k}`)) {
+      join("toggle", [k]);
+      return true;
+    }
     // With Shift a selected point stays so: it may be dragged straight.
     if (!event.shiftKey || !state.pathPoints.includes(k)) pressPoint(k, add);
     return begin(event, { kind: "point", points: chosenPoints() });
   }
   if (pathSpan !== undefined && state.tool === "path") {
-    if (doubled(event, `span ${pathSpan}`)) { addPoint(event); return true; }
+    if (doubled(event, `span ${pathSpan}`)) {
+      addPoint(event);
+      return true;
+    }
     return begin(event, { kind: "marquee", before: add ? chosenPoints() : [] });
   }
   if (state.tool !== "path") return false;
@@ -81,7 +114,10 @@ export function pathDown(event) {
 export function pressPoint(k, add) {
   const has = state.pathPoints.includes(k);
   if (add) state.pathPoints = has ? state.pathPoints.filter((n) => n !== k) : [...state.pathPoints, k];
-  else if (!has) { state.pathPoints = [k]; state.keys = []; }
+  else if (!has) {
+    state.pathPoints = [k];
+    state.keys = [];
+  }
   drawOverlay();
   look();
 }
@@ -91,10 +127,18 @@ export function pathMove(event) {
   if (!drag.moved && Math.hypot(event.clientX - drag.x, event.clientY - drag.y) < 3) return true;
   drag.moved = true;
   lastPress.what = "";
-  if (drag.kind === "marquee") { moveMarquee(event); return true; }
+  if (drag.kind === "marquee") {
+    moveMarquee(event);
+    return true;
+  }
   const to = toScene(event.clientX, event.clientY);
   const box = drag.ruler;
-  const overRuler = drag.key !== undefined && event.clientX > box.left && event.clientX < box.right && event.clientY > box.top - 20 && event.clientY < box.bottom + 8;
+  const overRuler =
+    drag.key !== undefined &&
+    event.clientX > box.left &&
+    event.clientX < box.right &&
+    event.clientY > box.top - 20 &&
+    event.clientY < box.bottom + 8;
   if (overRuler) {
     // Pulled onto the ruler, the key is moved in time instead.
     const by = Math.round((timeAtX(areaX(event.clientX)) - drag.key) / state.scene.flicks) * state.scene.flicks;
@@ -109,8 +153,22 @@ export function pathMove(event) {
     hint("<b>Closed</b> · the end lies on the start");
   } else {
     const part = drag.kind === "arm" ? drag.part : "point";
-    drag.edit = { kind: "bend_path", ...common(), points: drag.points, part, dx: to.x - drag.from.x, dy: to.y - drag.from.y, time: timeNow(), apart: event.altKey, constrain: event.shiftKey };
-    hint(part === "point" ? "<b>Bending the path</b> · times stay · <kbd>Shift</kbd> level, upright, 45° · <kbd>Esc</kbd> put back" : "<b>Handle</b> · <kbd>Alt</kbd> this side only · <kbd>Shift</kbd> level, upright, 45° · <kbd>Esc</kbd> put back");
+    drag.edit = {
+      kind: "bend_path",
+      ...common(),
+      points: drag.points,
+      part,
+      dx: to.x - drag.from.x,
+      dy: to.y - drag.from.y,
+      time: timeNow(),
+      apart: event.altKey,
+      constrain: event.shiftKey,
+    };
+    hint(
+      part === "point"
+        ? "<b>Bending the path</b> · times stay · <kbd>Shift</kbd> level, upright, 45° · <kbd>Esc</kbd> put back"
+        : "<b>Handle</b> · <kbd>Alt</kbd> this side only · <kbd>Shift</kbd> level, upright, 45° · <kbd>Esc</kbd> put back",
+    );
   }
   attempt(drag.edit);
   return true;
@@ -120,7 +178,8 @@ export function pathMove(event) {
 function closes(event) {
   const path = first();
   const last = path.rests.length - 1;
-  if (path.closed || last < 2 || drag.kind !== "point" || drag.points.length !== 1 || drag.points[0] !== last) return false;
+  if (path.closed || last < 2 || drag.kind !== "point" || drag.points.length !== 1 || drag.points[0] !== last)
+    return false;
   const start = placer(path.layer)(path.points[0], path.points[1]);
   const box = stage.getBoundingClientRect();
   return Math.hypot(start.x + box.left - event.clientX, start.y + box.top - event.clientY) < 8;
@@ -134,7 +193,9 @@ function moveMarquee(event) {
   const place = placer(path.layer);
   const caught = path.rests.flatMap((_, k) => {
     const p = place(path.points[6 * k], path.points[6 * k + 1]);
-    return p.x + box.left >= left && p.x + box.left <= right && p.y + box.top >= top && p.y + box.top <= bottom ? [k] : [];
+    return p.x + box.left >= left && p.x + box.left <= right && p.y + box.top >= top && p.y + box.top <= bottom
+      ? [k]
+      : [];
   });
   drag.caught = [...new Set([...drag.before, ...caught])];
   hint(`<b>Selecting</b> ${drag.caught.length} point${drag.caught.length === 1 ? "" : "s"} of the path`);
@@ -165,16 +226,24 @@ export function selectPoints(points) {
   const path = first();
   if (!path) return;
   state.pathPoints = points.filter((k) => path.rests[k] === null);
-  selectKeys(points.filter((k) => path.rests[k] !== null).map((k) => keyAt(path.rests[k])), choose);
+  selectKeys(
+    points.filter((k) => path.rests[k] !== null).map((k) => keyAt(path.rests[k])),
+    choose,
+  );
   drawOverlay();
 }
 
-export const join = (joint, points = chosenPoints(), roundness = null) => commit({ kind: "join_path", ...common(), points, joint, roundness });
+export const join = (joint, points = chosenPoints(), roundness = null) =>
+  commit({ kind: "join_path", ...common(), points, joint, roundness });
 
 export function addPoint(event) {
   const span = Number(event.target.dataset.pathSpan);
   commit({ kind: "add_path_point", ...common(), span, u: nearestOnWay(event.target, event) }).then((answer) => {
-    if (answer) { state.pathPoints = [span + 1]; state.keys = []; look(); }
+    if (answer) {
+      state.pathPoints = [span + 1];
+      state.keys = [];
+      look();
+    }
   });
 }
 
@@ -190,7 +259,12 @@ export function deletePathPoints() {
   const points = chosenPoints();
   if (!points.length || (state.tool !== "path" && !state.pathPoints.length)) return false;
   state.pathPoints = [];
-  commit({ kind: "delete_path_points", ...common(), points }).then((answer) => { if (answer) { state.keys = []; look(); } });
+  commit({ kind: "delete_path_points", ...common(), points }).then((answer) => {
+    if (answer) {
+      state.keys = [];
+      look();
+    }
+  });
   return true;
 }
 
@@ -222,7 +296,9 @@ export function pathWords(target) {
 export function tellOnRuler() {
   const by = state.snapped?.told?.by;
   if (drag?.edit?.kind !== "move_keys" || by === undefined) return;
-  hint(`<b>In time</b> · this key at ${toldFrame(Math.round(drag.key / state.scene.flicks + by))}${state.snapped.told.hit ? `, ${state.snapped.told.what}` : ""}`);
+  hint(
+    `<b>In time</b> · this key at ${toldFrame(Math.round(drag.key / state.scene.flicks + by))}${state.snapped.told.hit ? `, ${state.snapped.told.what}` : ""}`,
+  );
 }
 
 // A selected point that floated and has a key now is selected as that key.
@@ -231,5 +307,6 @@ export function settlePoints() {
   if (!path || path.layer !== state.layers[0] || !state.pathPoints.length) return;
   const set = state.pathPoints.filter((k) => path.rests[k] !== null && path.rests[k] !== undefined);
   state.pathPoints = state.pathPoints.filter((k) => path.rests[k] === null);
-  if (set.length) state.keys = [...state.keys, ...set.map((k) => ({ layer: path.layer, property: "position", time: path.rests[k] }))];
+  if (set.length)
+    state.keys = [...state.keys, ...set.map((k) => ({ layer: path.layer, property: "position", time: path.rests[k] }))];
 }

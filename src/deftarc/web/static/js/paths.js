@@ -8,7 +8,11 @@ import { onStage } from "./view.js";
 export function chosenPoints() {
   const path = state.paths[0];
   if (!path || path.layer !== state.layers[0]) return [];
-  const times = new Set((state.shownKeys || state.keys).filter((key) => key.layer === path.layer && key.property === "position").map((key) => key.time));
+  const times = new Set(
+    (state.shownKeys || state.keys)
+      .filter((key) => key.layer === path.layer && key.property === "position")
+      .map((key) => key.time),
+  );
   const resting = path.rests.flatMap((time, k) => (time !== null && times.has(time) ? [k] : []));
   return [...new Set([...resting, ...state.pathPoints.filter((k) => k < path.rests.length)])].sort((a, b) => a - b);
 }
@@ -48,7 +52,8 @@ function drawOne(make, path, first) {
     const row = [at(k), at(k, p[6 * k + 4], p[6 * k + 5]), at(k + 1, p[6 * k + 8], p[6 * k + 9]), at(k + 1)];
     const bent = p[6 * k + 4] || p[6 * k + 5] || p[6 * k + 8] || p[6 * k + 9];
     const d = `M${told(row[0])}${bent ? `C${told(row[1])} ${told(row[2])} ${told(row[3])}` : `L${told(row[3])}`}`;
-    if (still.has(k)) resting += d; else moving += d;
+    if (still.has(k)) resting += d;
+    else moving += d;
     if (!still.has(k)) arrows += arrow(row, bent);
     // While the hand drags it asks for nothing under it.
     if (first && !state.tentative) make("path", { class: "path-way", d }).dataset.pathSpan = k;
@@ -56,13 +61,24 @@ function drawOne(make, path, first) {
   lay();
   if (liked.showDots) drawDots(make, path, place, first);
   if (first && state.tool === "path" && !isLocked(path.layer)) drawArms(make, path, at, selected);
-  const keyed = new Set(state.keys.filter((key) => key.layer === path.layer && key.property === "position").map((key) => key.time));
+  const keyed = new Set(
+    state.keys.filter((key) => key.layer === path.layer && key.property === "position").map((key) => key.time),
+  );
   for (const { point } of path.floats) {
     const q = at(point);
-    const dot = make("circle", { class: `path-float${selected.includes(point) ? " selected" : ""}${faint}`, r: 4.6, cx: q.x, cy: q.y });
+    const dot = make("circle", {
+      class: `path-float${selected.includes(point) ? " selected" : ""}${faint}`,
+      r: 4.6,
+      cx: q.x,
+      cy: q.y,
+    });
     if (first) dot.dataset.pathPoint = point;
   }
-  const shown = new Set((state.shownKeys || state.keys).filter((key) => key.layer === path.layer && key.property === "position").map((key) => key.time));
+  const shown = new Set(
+    (state.shownKeys || state.keys)
+      .filter((key) => key.layer === path.layer && key.property === "position")
+      .map((key) => key.time),
+  );
   let plain = [];
   const layKeys = () => {
     const d = plain.map((q) => `M${told(q)}h.01`).join("");
@@ -74,10 +90,25 @@ function drawOne(make, path, first) {
     const mine = shown.has(key.time);
     if (n % 6 === 0) layKeys();
     // While the hand drags nothing is under it: those that look alike and lie together are dots of one line.
-    if (state.tentative && key.rests && !mine && !keyed.has(key.time)) { plain.push(q); return; }
+    if (state.tentative && key.rests && !mine && !keyed.has(key.time)) {
+      plain.push(q);
+      return;
+    }
     const bead = key.rests
-      ? make("circle", { class: `path-key${mine || keyed.has(key.time) ? " selected" : ""}${faint}`, r: 5.5, cx: q.x, cy: q.y })
-      : make("rect", { class: `path-key pace${mine ? " selected" : ""}${faint}`, x: q.x - 3, y: q.y - 6, width: 6, height: 12, rx: 3 });
+      ? make("circle", {
+          class: `path-key${mine || keyed.has(key.time) ? " selected" : ""}${faint}`,
+          r: 5.5,
+          cx: q.x,
+          cy: q.y,
+        })
+      : make("rect", {
+          class: `path-key pace${mine ? " selected" : ""}${faint}`,
+          x: q.x - 3,
+          y: q.y - 6,
+          width: 6,
+          height: 12,
+          rx: 3,
+        });
     if (!first) return;
     bead.dataset.pathKey = key.time;
     const rest = path.rests.indexOf(key.time);
@@ -90,7 +121,9 @@ function drawOne(make, path, first) {
 function arrow([a, b, c, d], bent) {
   const size = Math.hypot(d.x - a.x, d.y - a.y);
   if (size < 34) return "";
-  const middle = bent ? { x: (a.x + 3 * b.x + 3 * c.x + d.x) / 8, y: (a.y + 3 * b.y + 3 * c.y + d.y) / 8 } : { x: (a.x + d.x) / 2, y: (a.y + d.y) / 2 };
+  const middle = bent
+    ? { x: (a.x + 3 * b.x + 3 * c.x + d.x) / 8, y: (a.y + 3 * b.y + 3 * c.y + d.y) / 8 }
+    : { x: (a.x + d.x) / 2, y: (a.y + d.y) / 2 };
   const [dx, dy] = bent ? [d.x + c.x - b.x - a.x, d.y + c.y - b.y - a.y] : [d.x - a.x, d.y - a.y];
   const length = Math.hypot(dx, dy) || 1;
   const [u, v] = [dx / length, dy / length];
@@ -103,7 +136,8 @@ function drawDots(make, path, place, first) {
   if (!column || column.rows < 2) return;
   for (let from = 0; from < column.rows; from += 40) {
     let dots = "";
-    for (let frame = from; frame < Math.min(from + 40, column.rows); frame += 1) dots += `M${told(place(column.numbers[2 * frame], column.numbers[2 * frame + 1]))}h.01`;
+    for (let frame = from; frame < Math.min(from + 40, column.rows); frame += 1)
+      dots += `M${told(place(column.numbers[2 * frame], column.numbers[2 * frame + 1]))}h.01`;
     make("path", { class: `path-dots${first ? "" : " other"}`, d: dots });
   }
   if (!first) return;
@@ -117,15 +151,27 @@ function drawDots(make, path, place, first) {
 function drawArms(make, path, at, selected) {
   const p = path.points;
   const count = p.length / 6;
-  const shown = selected.length ? [...new Set(selected.flatMap((k) => [k - 1, k, k + 1]))].filter((k) => k >= 0 && k < count) : count <= 12 ? [...Array(count).keys()] : [];
+  const shown = selected.length
+    ? [...new Set(selected.flatMap((k) => [k - 1, k, k + 1]))].filter((k) => k >= 0 && k < count)
+    : count <= 12
+      ? [...Array(count).keys()]
+      : [];
   for (const k of shown) {
     const here = at(k);
-    for (const [part, n] of [["arriving", 2], ["leaving", 4]]) {
+    for (const [part, n] of [
+      ["arriving", 2],
+      ["leaving", 4],
+    ]) {
       const [x, y] = [p[6 * k + n], p[6 * k + n + 1]];
       if (!x && !y) continue;
       const q = at(k, x, y);
       make("path", { class: "arm", d: `M${told(here)}L${told(q)}` });
-      const end = make("circle", { class: `arm-end${path.joints[k] === "automatic" ? " automatic" : ""}${selected.includes(k) ? " selected" : ""}`, cx: q.x, cy: q.y, r: 4 });
+      const end = make("circle", {
+        class: `arm-end${path.joints[k] === "automatic" ? " automatic" : ""}${selected.includes(k) ? " selected" : ""}`,
+        cx: q.x,
+        cy: q.y,
+        r: 4,
+      });
       Object.assign(end.dataset, { pathPoint: k, pathPart: part });
     }
   }

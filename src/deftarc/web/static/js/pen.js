@@ -13,9 +13,14 @@ let placing = () => ({});
 let done = () => {};
 let lastPress = { point: null, at: 0 };
 let wayDone = null;
-export function wirePen(placed, selectTool, drawn) { placing = placed; done = selectTool; wayDone = drawn; }
+export function wirePen(placed, selectTool, drawn) {
+  placing = placed;
+  done = selectTool;
+  wayDone = drawn;
+}
 // Whether clicks draw: artwork with the pen or the line, or a motion path.
-export const isDrawing = () => ["pen", "line"].includes(state.tool) || (state.tool === "path" && state.pathHand === "draw");
+export const isDrawing = () =>
+  ["pen", "line"].includes(state.tool) || (state.tool === "path" && state.pathHand === "draw");
 
 const near = (a, b) => Math.hypot(a.x - b.x, a.y - b.y) * view.zoom < 8;
 
@@ -29,7 +34,10 @@ export function penDown(event) {
   let at = toScene(event.clientX, event.clientY);
   pen ||= { points: [], down: false, at: null };
   const first = pen.points[0];
-  if (pen.points.length > 1 && near(first, at)) { finish(true); return; }
+  if (pen.points.length > 1 && near(first, at)) {
+    finish(true);
+    return;
+  }
   if (event.shiftKey && pen.points.length) at = straightened(pen.points.at(-1), at);
   pen.points.push({ x: at.x, y: at.y, lx: 0, ly: 0 });
   pen.down = true;
@@ -39,8 +47,18 @@ export function penDown(event) {
 
 export function penMove(event) {
   if (!isDrawing()) return false;
-  if (!pen && state.tool === "path") { hint("<b>Draw the path</b> · <kbd>click</kbd> a corner, <kbd>drag</kbd> a curve · <kbd>Enter</kbd> done"); return true; }
-  if (!pen) { hint(state.tool === "line" ? "<b>Line</b> · <kbd>drag</kbd> from one end to the other · <kbd>Shift</kbd> steps of 45°" : "<b>Pen</b> · <kbd>click</kbd> a corner, <kbd>drag</kbd> a curve"); return true; }
+  if (!pen && state.tool === "path") {
+    hint("<b>Draw the path</b> · <kbd>click</kbd> a corner, <kbd>drag</kbd> a curve · <kbd>Enter</kbd> done");
+    return true;
+  }
+  if (!pen) {
+    hint(
+      state.tool === "line"
+        ? "<b>Line</b> · <kbd>drag</kbd> from one end to the other · <kbd>Shift</kbd> steps of 45°"
+        : "<b>Pen</b> · <kbd>click</kbd> a corner, <kbd>drag</kbd> a curve",
+    );
+    return true;
+  }
   let at = toScene(event.clientX, event.clientY);
   const last = pen.points.at(-1);
   if (event.shiftKey) at = straightened(last, at);
@@ -48,7 +66,9 @@ export function penMove(event) {
     const [lx, ly] = [at.x - last.x, at.y - last.y];
     if (Math.hypot(lx, ly) * view.zoom > 4) Object.assign(last, { lx, ly });
   } else pen.at = at;
-  hint("<b>Pen</b> · <kbd>click</kbd> a corner, <kbd>drag</kbd> a curve · first point closes · <kbd>Enter</kbd> done · <kbd>Backspace</kbd> one back · <kbd>Esc</kbd> put away");
+  hint(
+    "<b>Pen</b> · <kbd>click</kbd> a corner, <kbd>drag</kbd> a curve · first point closes · <kbd>Enter</kbd> done · <kbd>Backspace</kbd> one back · <kbd>Esc</kbd> put away",
+  );
   showDraft(pen);
   return true;
 }
@@ -59,7 +79,12 @@ export function penUp() {
   pen.down = false;
   if (state.tool === "line") {
     const [from, to] = [pen.points[0], pen.at];
-    if (!to || Math.hypot(to.x - from.x, to.y - from.y) * view.zoom < 4) { pen = null; showDraft(null); say("Drag from one end of the line to the other."); return true; }
+    if (!to || Math.hypot(to.x - from.x, to.y - from.y) * view.zoom < 4) {
+      pen = null;
+      showDraft(null);
+      say("Drag from one end of the line to the other.");
+      return true;
+    }
     pen.points.push({ x: to.x, y: to.y, lx: 0, ly: 0 });
     finish(false);
   }
@@ -68,7 +93,11 @@ export function penUp() {
 
 export function cancelPen() {
   if (drag) {
-    if (drag.box) { state.points = drag.before; document.getElementById("picture-marquee").hidden = true; showDraft(null); }
+    if (drag.box) {
+      state.points = drag.before;
+      document.getElementById("picture-marquee").hidden = true;
+      showDraft(null);
+    }
     drag = null;
     putBack();
     return true;
@@ -84,7 +113,11 @@ export function cancelPen() {
 export function penKey(key) {
   if (!pen) return false;
   if (key === "Enter") finish(false);
-  else if (key === "Backspace" || key === "Delete") { pen.points.pop(); if (!pen.points.length) pen = null; showDraft(pen); } else return false;
+  else if (key === "Backspace" || key === "Delete") {
+    pen.points.pop();
+    if (!pen.points.length) pen = null;
+    showDraft(pen);
+  } else return false;
   return true;
 }
 
@@ -93,18 +126,38 @@ async function finish(closed) {
   const line = state.tool === "line";
   pen = null;
   showDraft(null);
-  if (points.length < 2) { say("A path needs two points at least."); return; }
+  if (points.length < 2) {
+    say("A path needs two points at least.");
+    return;
+  }
   if (state.tool === "path") {
-    wayDone(points.map((p) => [p.x, p.y, -p.lx, -p.ly, p.lx, p.ly].map((n) => Math.round(n * 1000) / 1000)), closed);
+    wayDone(
+      points.map((p) => [p.x, p.y, -p.lx, -p.ly, p.lx, p.ly].map((n) => Math.round(n * 1000) / 1000)),
+      closed,
+    );
     return;
   }
   const [xs, ys] = [points.map((p) => p.x), points.map((p) => p.y)];
   const middle = { x: (Math.min(...xs) + Math.max(...xs)) / 2, y: (Math.min(...ys) + Math.max(...ys)) / 2 };
   const round = (n) => Math.round(n * 1000) / 1000;
   const row = points.map((p) => [p.x - middle.x, p.y - middle.y, -p.lx, -p.ly, p.lx, p.ly].map(round));
-  const artwork = { kind: "free", contours: [{ points: row, closed }], fill: closed ? "#22577a" : null, stroke: closed ? null : "#22577a", stroke_width: 8 };
+  const artwork = {
+    kind: "free",
+    contours: [{ points: row, closed }],
+    fill: closed ? "#22577a" : null,
+    stroke: closed ? null : "#22577a",
+    stroke_width: 8,
+  };
   const id = newId();
-  const answer = await commit({ kind: "add_layer", scene: state.scene.id, name: line ? "Line" : "Path", artwork, id, at: [middle.x, middle.y], ...(await placing()) });
+  const answer = await commit({
+    kind: "add_layer",
+    scene: state.scene.id,
+    name: line ? "Line" : "Path",
+    artwork,
+    id,
+    at: [middle.x, middle.y],
+    ...(await placing()),
+  });
   done(answer ? id : null);
 }
 
@@ -118,19 +171,32 @@ export function pointsDown(event) {
     }
     // A press on the outline's own shape or on empty ground begins a box around points; others are layers.
     const marquee = onGround(event);
-    if (!(event.ctrlKey || event.metaKey || event.shiftKey) && state.points.length) { state.points = []; showDraft(null); }
+    if (!(event.ctrlKey || event.metaKey || event.shiftKey) && state.points.length) {
+      state.points = [];
+      showDraft(null);
+    }
     if (!marquee) return false;
     drag = { box: true, x: event.clientX, y: event.clientY, before: state.points, moved: false };
     return true;
   }
   const k = Number(point);
-  if (part === "point" && doubled(event, k)) { roundPoint(k); return true; }
+  if (part === "point" && doubled(event, k)) {
+    roundPoint(k);
+    return true;
+  }
   const add = event.ctrlKey || event.metaKey || event.shiftKey;
   if (part === "point") {
     if (add) state.points = state.points.includes(k) ? state.points.filter((n) => n !== k) : [...state.points, k];
     else if (!state.points.includes(k)) state.points = [k];
   } else state.points = [k];
-  drag = { point: k, part, x: event.clientX, y: event.clientY, from: toScene(event.clientX, event.clientY), edit: null };
+  drag = {
+    point: k,
+    part,
+    x: event.clientX,
+    y: event.clientY,
+    from: toScene(event.clientX, event.clientY),
+    edit: null,
+  };
   showDraft(null);
   return true;
 }
@@ -184,7 +250,10 @@ function moveBox(event) {
 
 export function pointsMove(event) {
   if (!drag) return false;
-  if (drag.box) { moveBox(event); return true; }
+  if (drag.box) {
+    moveBox(event);
+    return true;
+  }
   if (Math.hypot(event.clientX - drag.x, event.clientY - drag.y) < 3 && !drag.edit) return true;
   const to = toScene(event.clientX, event.clientY);
   let [dx, dy] = [to.x - drag.from.x, to.y - drag.from.y];
@@ -212,7 +281,15 @@ export function pointsUp(event, select) {
 }
 
 // What points are drawn to: guides, the grid and each other; Alt leaves them free.
-const drawnTo = () => (liked.snap ? { tolerance: 7 / view.zoom, grid: liked.snapGrid && liked.showGrid, guides: liked.snapGuides && liked.showGuides, layers: liked.snapLayers } : null);
+const drawnTo = () =>
+  liked.snap
+    ? {
+        tolerance: 7 / view.zoom,
+        grid: liked.snapGrid && liked.showGrid,
+        guides: liked.snapGuides && liked.showGuides,
+        layers: liked.snapLayers,
+      }
+    : null;
 
 export function nudgePoints(dx, dy) {
   if (state.tool !== "points" || !state.points.length) return false;
@@ -248,7 +325,15 @@ function addPoint(event) {
 export function nearestOnWay(way, event) {
   const matrix = way.getScreenCTM().inverse();
   const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix);
-  const row = way.getAttribute("d").match(/-?[\d.]+(?:e-?\d+)?/g).map(Number).reduce((out, n, k) => { if (k % 2) out.at(-1).push(n); else out.push([n]); return out; }, []);
+  const row = way
+    .getAttribute("d")
+    .match(/-?[\d.]+(?:e-?\d+)?/g)
+    .map(Number)
+    .reduce((out, n, k) => {
+      if (k % 2) out.at(-1).push(n);
+      else out.push([n]);
+      return out;
+    }, []);
   const between = (share) => [0, 1].map((k) => row[0][k] + (row.at(-1)[k] - row[0][k]) * share);
   const [p0, p1, p2, p3] = row.length === 4 ? row : [row[0], between(1 / 3), between(2 / 3), row.at(-1)];
   let best = [0.5, Infinity];

@@ -33,7 +33,8 @@ function followed(item) {
 const through = (row, x, y) => ({ x: row[0] * x + row[2] * y + row[4], y: row[1] * x + row[3] * y + row[5] });
 
 // What carries the first selected layer, as six numbers.
-export const carriedNow = () => (state.columns.carried ? columnAt(state.columns.carried, state.frame) : [1, 0, 0, 1, 0, 0]);
+export const carriedNow = () =>
+  state.columns.carried ? columnAt(state.columns.carried, state.frame) : [1, 0, 0, 1, 0, 0];
 
 // Where the first selected layer's pivot lies, in scene px.
 export function pivotNow() {
@@ -44,12 +45,18 @@ export function pivotNow() {
 // A layer's corners in scene px; a group's are those around all its members.
 export function cornersOf(id) {
   const told = state.info.get(id);
-  if (told?.traits.includes("empty")) return told.group ? around(state.order.filter((other) => isInside(other, id))) : null;
+  if (told?.traits.includes("empty"))
+    return told.group ? around(state.order.filter((other) => isInside(other, id))) : null;
   const item = shownItem(id);
   if (!item?.drawing) return null;
   const row = rowAt(item, frameOf(item));
   const [left, top, right, bottom] = boundsAt(item, frameOf(item));
-  return [[left, top], [right, top], [right, bottom], [left, bottom]].map(([x, y]) => through(row, x, y));
+  return [
+    [left, top],
+    [right, top],
+    [right, bottom],
+    [left, bottom],
+  ].map(([x, y]) => through(row, x, y));
 }
 
 export function boxAround(ids) {
@@ -63,11 +70,19 @@ function around(ids) {
   const box = boxAround(ids.filter((id) => !state.info.get(id)?.traits.includes("empty")));
   if (!box) return null;
   const [left, top, right, bottom] = box;
-  return [{ x: left, y: top }, { x: right, y: top }, { x: right, y: bottom }, { x: left, y: bottom }];
+  return [
+    { x: left, y: top },
+    { x: right, y: top },
+    { x: right, y: bottom },
+    { x: left, y: bottom },
+  ];
 }
 
 // A member of a folded group stands for the group: keys go where the hand is.
-const asOne = (id) => groupsOf(id).filter((group) => state.folded?.has(group)).at(-1) || id;
+const asOne = (id) =>
+  groupsOf(id)
+    .filter((group) => state.folded?.has(group))
+    .at(-1) || id;
 
 // All that can be picked at a place, the topmost first, each once.
 export function stackAt(clientX, clientY) {
@@ -81,7 +96,9 @@ export function stackAt(clientX, clientY) {
       const pivot = state.layers[0] === id ? pivotNow() : null;
       hit = Boolean(pivot) && Math.hypot(pivot.x - at.x, pivot.y - at.y) * view.zoom < 9;
     } else if (item?.drawing) {
-      hit = showsAt(item, item.still ? item.frame : state.frame) && hits(item, frameOf(item), at.x, at.y, 3 / view.zoom, state.info.get(id).traits.includes("boxed"));
+      hit =
+        showsAt(item, item.still ? item.frame : state.frame) &&
+        hits(item, frameOf(item), at.x, at.y, 3 / view.zoom, state.info.get(id).traits.includes("boxed"));
     }
     if (hit && !out.includes(asOne(id))) out.push(asOne(id));
   }
@@ -95,7 +112,8 @@ export function caughtBy([left, top, right, bottom]) {
     if (isHidden(id) || isLocked(id) || isolatedOut(id) || state.info.get(id)?.traits.includes("empty")) continue;
     const item = shownItem(id);
     const box = item && showsAt(item, item.still ? item.frame : state.frame) ? boxAround([id]) : null;
-    if (box && box[0] < right && box[2] > left && box[1] < bottom && box[3] > top && !out.includes(asOne(id))) out.push(asOne(id));
+    if (box && box[0] < right && box[2] > left && box[1] < bottom && box[3] > top && !out.includes(asOne(id)))
+      out.push(asOne(id));
   }
   return out;
 }

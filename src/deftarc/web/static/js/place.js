@@ -6,20 +6,52 @@ import { layOut, view } from "./view.js";
 
 const KEPT = `deftarc.place.${state.project}`;
 let kept = { scene: null, tool: "move", scenes: {} };
-try { kept = { ...kept, ...JSON.parse(sessionStorage.getItem(KEPT) || "{}") }; } catch { /* nothing kept */ }
+try {
+  kept = { ...kept, ...JSON.parse(sessionStorage.getItem(KEPT) || "{}") };
+} catch {
+  /* nothing kept */
+}
 
-const START = { frame: 0, layers: [], keys: [], focus: null, folded: null, opened: [], axis: null, isolated: [], pathPoints: [], view: null, pair: { shown: [], hidden: [], pinned: [], colours: [], alone: null, value: null, speed: null } };
+const START = {
+  frame: 0,
+  layers: [],
+  keys: [],
+  focus: null,
+  folded: null,
+  opened: [],
+  axis: null,
+  isolated: [],
+  pathPoints: [],
+  view: null,
+  pair: { shown: [], hidden: [], pinned: [], colours: [], alone: null, value: null, speed: null },
+};
 
 function told() {
   const { frame, layers, keys, focus, folded, opened, axis, isolated, pathPoints, pairAsked } = state;
-  return { frame, layers, keys, focus, folded: folded && [...folded], opened, axis, isolated: [...isolated], pathPoints, pair: pairAsked, view: view.fit ? null : { zoom: view.zoom, x: view.x, y: view.y } };
+  return {
+    frame,
+    layers,
+    keys,
+    focus,
+    folded: folded && [...folded],
+    opened,
+    axis,
+    isolated: [...isolated],
+    pathPoints,
+    pair: pairAsked,
+    view: view.fit ? null : { zoom: view.zoom, x: view.x, y: view.y },
+  };
 }
 
 function keep() {
   kept.scene = state.scene.id;
   kept.tool = state.tool;
   kept.scenes[state.scene.id] = told();
-  try { sessionStorage.setItem(KEPT, JSON.stringify(kept)); } catch { /* no room: nothing is kept */ }
+  try {
+    sessionStorage.setItem(KEPT, JSON.stringify(kept));
+  } catch {
+    /* no room: nothing is kept */
+  }
 }
 
 function put(place, width) {
@@ -37,7 +69,23 @@ export function enter(id, width, over = () => {}) {
   over();
   keep();
   state.scene = { ...state.scene, id };
-  Object.assign(state, { order: [], items: new Map(), info: new Map(), columns: {}, still: null, pose: null, outline: null, paths: [], points: [], pair: null, stops: [], tentative: null, snapAsked: null, snapped: null, shownKeys: null });
+  Object.assign(state, {
+    order: [],
+    items: new Map(),
+    info: new Map(),
+    columns: {},
+    still: null,
+    pose: null,
+    outline: null,
+    paths: [],
+    points: [],
+    pair: null,
+    stops: [],
+    tentative: null,
+    snapAsked: null,
+    snapped: null,
+    shownKeys: null,
+  });
   put({ ...START, ...kept.scenes[id] }, width);
   history.replaceState(null, "", `?scene=${id}`);
   document.getElementById("scene").value = id;
@@ -49,8 +97,9 @@ export function begin(width) {
   if (!new URLSearchParams(location.search).has("scene") && kept.scene) state.scene.id = kept.scene;
   put({ ...START, ...kept.scenes[state.scene.id] }, width);
   addEventListener("pagehide", keep);
-  document.addEventListener("visibilitychange", () => { if (document.visibilityState === "hidden") keep(); });
+  document.addEventListener("visibilitychange", () => {
+    if (document.visibilityState === "hidden") keep();
+  });
   layOut();
   return kept.tool;
 }
-

@@ -4,15 +4,19 @@ import { state } from "./state.js";
 
 const dialog = document.getElementById("render-dialog");
 
-const refresh = () => window.htmx.ajax("GET", `/projects/${state.project}/renders`, { target: "#renders", swap: "outerHTML" });
+const refresh = () =>
+  window.htmx.ajax("GET", `/projects/${state.project}/renders`, { target: "#renders", swap: "outerHTML" });
 
 export function openRender() {
   const { scene } = state;
   const odd = scene.width % 2 || scene.height % 2;
   document.getElementById("render-name").textContent = scene.name;
-  document.getElementById("render-about").textContent = `${scene.width} × ${scene.height} · ${scene.frames} frames at ${Math.round(scene.rate * 1000) / 1000} a second${odd ? " · a movie is padded by one pixel where a side is odd" : ""}`;
+  document.getElementById("render-about").textContent =
+    `${scene.width} × ${scene.height} · ${scene.frames} frames at ${Math.round(scene.rate * 1000) / 1000} a second${odd ? " · a movie is padded by one pixel where a side is odd" : ""}`;
   // A movie has no transparency: what shows through the background is chosen.
-  document.getElementById("render-ground-row").hidden = Boolean(scene.background && (scene.background.length === 7 || scene.background.endsWith("ff")));
+  document.getElementById("render-ground-row").hidden = Boolean(
+    scene.background && (scene.background.length === 7 || scene.background.endsWith("ff")),
+  );
   dialog.showModal();
   refresh();
 }
@@ -24,8 +28,16 @@ export function wireRender() {
     if (!kind && !stop) return;
     const path = kind ? `/api/projects/${state.project}/renders` : `/api/renders/${stop}/stop`;
     const response = await fetch(path, {
-      method: "POST", headers: { "content-type": "application/json" },
-      body: kind ? JSON.stringify({ scene: state.scene.id, kind, frame: state.frame, ground: document.getElementById("render-ground").value }) : null,
+      method: "POST",
+      headers: { "content-type": "application/json" },
+      body: kind
+        ? JSON.stringify({
+            scene: state.scene.id,
+            kind,
+            frame: state.frame,
+            ground: document.getElementById("render-ground").value,
+          })
+        : null,
     });
     if (!response.ok) say((await response.json()).detail);
     refresh();

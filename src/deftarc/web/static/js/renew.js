@@ -11,10 +11,12 @@ export function renew(live, fresh) {
     if (!now) live.append(next);
     else {
       const then = now.nextSibling;
-      if (next.nodeType === ELEMENT && next.hasAttribute("same")) { /* a blank: what is here stays */ }
-      else if (now.nodeName !== next.nodeName) now.replaceWith(next);
-      else if (now.nodeType !== ELEMENT) { if (now.nodeValue !== next.nodeValue) now.nodeValue = next.nodeValue; }
-      else if (!now.isEqualNode(next)) renew(now, next);
+      if (next.nodeType === ELEMENT && next.hasAttribute("same")) {
+        /* a blank: what is here stays */
+      } else if (now.nodeName !== next.nodeName) now.replaceWith(next);
+      else if (now.nodeType !== ELEMENT) {
+        if (now.nodeValue !== next.nodeValue) now.nodeValue = next.nodeValue;
+      } else if (!now.isEqualNode(next)) renew(now, next);
       now = then;
     }
     next = after;
@@ -29,7 +31,8 @@ export function renew(live, fresh) {
 // What a field shows goes by itself once it was typed in: it is brought along.
 function renewAttributes(live, fresh) {
   // What somebody is typing stays.
-  const typed = live === document.activeElement && live.dataset.before !== undefined && live.value !== live.dataset.before;
+  const typed =
+    live === document.activeElement && live.dataset.before !== undefined && live.value !== live.dataset.before;
   if (!typed && live.matches?.("input, textarea") && live.value !== fresh.value) live.value = fresh.value;
   // By their names: the browser makes an object of each attribute that is asked for as one.
   const names = fresh.getAttributeNames();
@@ -42,5 +45,9 @@ function renewAttributes(live, fresh) {
 }
 
 // Written only where it differs: the browser lays out and paints anew whatever is written, the same words too.
-export const put = (element, name, value) => { if (element[name] !== value) element[name] = value; };
-export const mark = (element, name, value) => { if (element.getAttribute(name) !== String(value)) element.setAttribute(name, value); };
+export const put = (element, name, value) => {
+  if (element[name] !== value) element[name] = value;
+};
+export const mark = (element, name, value) => {
+  if (element.getAttribute(name) !== String(value)) element.setAttribute(name, value);
+};

@@ -18,15 +18,22 @@ export function showRows({ height, rows, html, scroll, empty }) {
       const made = document.createElement("template");
       made.innerHTML = html[id];
       const fresh = made.content.firstElementChild;
-      const focused = row?.contains(document.activeElement) ? [...row.querySelectorAll("button")].indexOf(document.activeElement) : -1;
-      if (row) row.replaceWith(fresh); else list.append(fresh);
+      const focused = row?.contains(document.activeElement)
+        ? [...row.querySelectorAll("button")].indexOf(document.activeElement)
+        : -1;
+      if (row) row.replaceWith(fresh);
+      else list.append(fresh);
       row = fresh;
       if (focused >= 0) row.querySelectorAll("button")[focused]?.focus();
       if (row.dataset.height) row.style.height = `${row.dataset.height}px`;
     }
     if (row) row.style.top = `${top}px`;
   }
-  if (scroll !== null && scroll !== undefined) { scroller.scrollTop = scroll; told = ""; tellWindow(); }
+  if (scroll !== null && scroll !== undefined) {
+    scroller.scrollTop = scroll;
+    told = "";
+    tellWindow();
+  }
   markIsolated();
 }
 
@@ -50,6 +57,10 @@ export function tellWindow() {
 }
 
 export function wireRows() {
-  scroller.addEventListener("scroll", () => { if (tellWindow()) look(); });
-  new ResizeObserver(() => { if (tellWindow()) look(); }).observe(scroller);
+  scroller.addEventListener("scroll", () => {
+    if (tellWindow()) look();
+  });
+  new ResizeObserver(() => {
+    if (tellWindow()) look();
+  }).observe(scroller);
 }

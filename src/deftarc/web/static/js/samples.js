@@ -12,10 +12,21 @@ let tape = null; // { pointer, at, spots: [[seconds, x, y]], began, frame, loope
 
 // Pressed, the scene plays from the playhead and the layer is where the hand is.
 export function recordDown(event) {
-  if (!state.layers.length) { say("Select the layer that is to follow your hand."); return true; }
+  if (!state.layers.length) {
+    say("Select the layer that is to follow your hand.");
+    return true;
+  }
   const at = toScene(event.clientX, event.clientY);
   const pivot = pivotNow() || at;
-  tape = { pointer: event.pointerId, at, off: { x: pivot.x, y: pivot.y }, spots: [[0, at.x, at.y]], began: performance.now(), frame: state.frame, looped: state.loop };
+  tape = {
+    pointer: event.pointerId,
+    at,
+    off: { x: pivot.x, y: pivot.y },
+    spots: [[0, at.x, at.y]],
+    began: performance.now(),
+    frame: state.frame,
+    looped: state.loop,
+  };
   state.loop = false;
   play(true);
   requestAnimationFrame(sample);
@@ -31,9 +42,15 @@ function sample() {
   if (t > tape.spots.at(-1)[0]) tape.spots.push([t, tape.at.x, tape.at.y]);
   const pivot = pivotNow();
   state.recording = pivot ? { layer: state.layers[0], dx: tape.at.x - pivot.x, dy: tape.at.y - pivot.y } : null;
-  showDraft({ points: tape.spots.filter((_, k) => k % 3 === 0).map(([, x, y]) => ({ x, y, lx: 0, ly: 0 })), trail: true });
+  showDraft({
+    points: tape.spots.filter((_, k) => k % 3 === 0).map(([, x, y]) => ({ x, y, lx: 0, ly: 0 })),
+    trail: true,
+  });
   hint(`<b>Recording</b> ${t.toFixed(1)} s · let go to end`);
-  if (tape.frame + t * state.scene.rate >= state.scene.frames - 1) { recordUp({ pointerId: tape.pointer }); return; }
+  if (tape.frame + t * state.scene.rate >= state.scene.frames - 1) {
+    recordUp({ pointerId: tape.pointer });
+    return;
+  }
   requestAnimationFrame(sample);
 }
 
@@ -48,10 +65,24 @@ export function recordUp(event) {
   const { spots, frame, looped } = tape;
   stop(looped, frame);
   const rows = onFrames(spots, frame);
-  if (rows.times.length < 3) { say("That was too short to be a motion: press, move for a while, let go."); return true; }
+  if (rows.times.length < 3) {
+    say("That was too short to be a motion: press, move for a while, let go.");
+    return true;
+  }
   tryTolerance({
-    title: "Record the hand", value: 4, act: "Keep it",
-    make: (tolerance) => ({ kind: "lay_samples", scene: state.scene.id, layer: state.layers[0], property: "position", ...rows, tolerance, axes: "scene", title: "Record the path of" }),
+    title: "Record the hand",
+    value: 4,
+    act: "Keep it",
+    make: (tolerance) => ({
+      kind: "lay_samples",
+      scene: state.scene.id,
+      layer: state.layers[0],
+      property: "position",
+      ...rows,
+      tolerance,
+      axes: "scene",
+      title: "Record the path of",
+    }),
   });
   return true;
 }
@@ -104,14 +135,31 @@ async function readSamples(file) {
   if (rows.told) say(rows.told);
   const { unit } = document.querySelector(`#figures .well[data-property="${property}"]`)?.dataset || { unit: "" };
   tryTolerance({
-    title: `${rows.times.length} samples of ${file.name}`, unit, value: 1, act: "Lay them on",
-    make: (tolerance) => ({ kind: "lay_samples", scene: state.scene.id, layer, property, times: rows.times, values: rows.values, tolerance }),
+    title: `${rows.times.length} samples of ${file.name}`,
+    unit,
+    value: 1,
+    act: "Lay them on",
+    make: (tolerance) => ({
+      kind: "lay_samples",
+      scene: state.scene.id,
+      layer,
+      property,
+      times: rows.times,
+      values: rows.values,
+      tolerance,
+    }),
   });
 }
 
 export async function uploadPath(file, end) {
-  const found = await send(`/scenes/${state.scene.id}/layers/${state.layers[0]}/path-file`, file, { time: timeNow(), end });
+  const found = await send(`/scenes/${state.scene.id}/layers/${state.layers[0]}/path-file`, file, {
+    time: timeNow(),
+    end,
+  });
   if (found) commit(found.edit);
 }
 
-export const wireSamples = () => document.getElementById("csv-file").addEventListener("change", (event) => { if (event.target.files[0]) readSamples(event.target.files[0]); });
+export const wireSamples = () =>
+  document.getElementById("csv-file").addEventListener("change", (event) => {
+    if (event.target.files[0]) readSamples(event.target.files[0]);
+  });

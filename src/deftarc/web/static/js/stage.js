@@ -36,14 +36,19 @@ function themeInk() {
   const { theme } = document.documentElement.dataset;
   if (!inks[theme]) {
     const style = getComputedStyle(document.documentElement);
-    inks[theme] = Object.fromEntries(["surround", "veil", "amber"].map((name) => [name, style.getPropertyValue(`--${name}`).trim()]));
+    inks[theme] = Object.fromEntries(
+      ["surround", "veil", "amber"].map((name) => [name, style.getPropertyValue(`--${name}`).trim()]),
+    );
   }
   return inks[theme];
 }
 
 // The picture and what is laid over it; without the picture where that is as it was.
 export function repaint(picture = true) {
-  if (!picture) { drawOverlay(); return; }
+  if (!picture) {
+    drawOverlay();
+    return;
+  }
   const ratio = window.devicePixelRatio || 1;
   const { scene } = state;
   const base = [view.zoom * ratio, 0, 0, view.zoom * ratio, view.x * ratio, view.y * ratio];
@@ -69,7 +74,12 @@ export function repaint(picture = true) {
   if (state.keying) {
     ctx.strokeStyle = ink.amber;
     ctx.lineWidth = 5 * ratio;
-    ctx.strokeRect(base[4] - 2.5 * ratio, base[5] - 2.5 * ratio, scene.width * base[0] + 5 * ratio, scene.height * base[3] + 5 * ratio);
+    ctx.strokeRect(
+      base[4] - 2.5 * ratio,
+      base[5] - 2.5 * ratio,
+      scene.width * base[0] + 5 * ratio,
+      scene.height * base[3] + 5 * ratio,
+    );
   }
   flag.hidden = !state.keying;
   if (state.keying) {
@@ -89,21 +99,46 @@ function chequer(base, ratio) {
   ctx.fillStyle = "#ffffff";
   ctx.fillRect(0, 0, canvas.width, canvas.height);
   ctx.fillStyle = "#dcdcdc";
-  for (let y = 0; y < canvas.height; y += size) for (let x = (y / size) % 2 ? size : 0; x < canvas.width; x += 2 * size) ctx.fillRect(x, y, size, size);
+  for (let y = 0; y < canvas.height; y += size)
+    for (let x = (y / size) % 2 ? size : 0; x < canvas.width; x += 2 * size) ctx.fillRect(x, y, size, size);
   ctx.restore();
 }
 
 function begin(event, kind, more = {}) {
-  drag = { kind, pointer: event.pointerId, x: event.clientX, y: event.clientY, from: toScene(event.clientX, event.clientY), moved: false, edit: null, ...more };
+  drag = {
+    kind,
+    pointer: event.pointerId,
+    x: event.clientX,
+    y: event.clientY,
+    from: toScene(event.clientX, event.clientY),
+    moved: false,
+    edit: null,
+    ...more,
+  };
   stage.setPointerCapture(event.pointerId);
 }
 
 function editFor(event) {
   const to = toScene(event.clientX, event.clientY);
-  const common = { scene: state.scene.id, layers: state.layers, time: timeNow(), keying: state.keying, constrain: event.shiftKey };
-  if (drag.kind === "move") return { kind: "move_layers", ...common, dx: to.x - drag.from.x, dy: to.y - drag.from.y, axes: liked.axes };
-  if (drag.kind === "pivot") return { kind: "move_pivot", scene: state.scene.id, layers: [state.layers[0]], time: timeNow(), to: [drag.pivot.x + to.x - drag.from.x, drag.pivot.y + to.y - drag.from.y] };
-  if (drag.kind === "scale") return { kind: "scale_layers", ...common, start: [drag.from.x, drag.from.y], to: [to.x, to.y], axes: drag.axes };
+  const common = {
+    scene: state.scene.id,
+    layers: state.layers,
+    time: timeNow(),
+    keying: state.keying,
+    constrain: event.shiftKey,
+  };
+  if (drag.kind === "move")
+    return { kind: "move_layers", ...common, dx: to.x - drag.from.x, dy: to.y - drag.from.y, axes: liked.axes };
+  if (drag.kind === "pivot")
+    return {
+      kind: "move_pivot",
+      scene: state.scene.id,
+      layers: [state.layers[0]],
+      time: timeNow(),
+      to: [drag.pivot.x + to.x - drag.from.x, drag.pivot.y + to.y - drag.from.y],
+    };
+  if (drag.kind === "scale")
+    return { kind: "scale_layers", ...common, start: [drag.from.x, drag.from.y], to: [to.x, to.y], axes: drag.axes };
   // Turning: the way round the pivot since the last move is added up, so that several turns can be made.
   const angle = Math.atan2(to.y - drag.pivot.y, to.x - drag.pivot.x);
   let by = angle - drag.angle;
@@ -114,20 +149,35 @@ function editFor(event) {
 }
 
 // What a move is drawn to; Alt leaves it free.
-const snapFor = (event) => (drag.kind === "move" && liked.snap && !event.altKey
-  ? { tolerance: 7 / view.zoom, grid: liked.snapGrid && liked.showGrid, guides: liked.snapGuides && liked.showGuides, layers: liked.snapLayers, frame: liked.snapFrame }
-  : null);
+const snapFor = (event) =>
+  drag.kind === "move" && liked.snap && !event.altKey
+    ? {
+        tolerance: 7 / view.zoom,
+        grid: liked.snapGrid && liked.showGrid,
+        guides: liked.snapGuides && liked.showGuides,
+        layers: liked.snapLayers,
+        frame: liked.snapFrame,
+      }
+    : null;
 
 function moveGuide(event) {
   const at = toScene(event.clientX, event.clientY);
   const value = Math.round(drag.axis === "x" ? at.x : at.y);
   const guides = drag.guides.filter((_, index) => index !== drag.index);
   const box = stage.getBoundingClientRect();
-  const inside = event.clientX > box.left + 4 && event.clientX < box.right && event.clientY > box.top + 4 && event.clientY < box.bottom;
+  const inside =
+    event.clientX > box.left + 4 &&
+    event.clientX < box.right &&
+    event.clientY > box.top + 4 &&
+    event.clientY < box.bottom;
   // Dragged back off the stage, a guide goes.
   if (inside) guides.push({ axis: drag.axis, at: value });
   drag.edit = { kind: "set_guides", scene: state.scene.id, guides };
-  hint(inside ? `<b>Guide</b> at ${drag.axis} ${value} px · drag it off the picture to take it away` : "<b>Guide</b> will go");
+  hint(
+    inside
+      ? `<b>Guide</b> at ${drag.axis} ${value} px · drag it off the picture to take it away`
+      : "<b>Guide</b> will go",
+  );
   attempt(drag.edit);
 }
 
@@ -141,7 +191,10 @@ function moveMarquee(event) {
 function pressed(event, select) {
   const stack = stackAt(event.clientX, event.clientY);
   const add = event.ctrlKey || event.metaKey || event.shiftKey;
-  if (state.keep && state.layers.length && !add) { begin(event, "move", { stack: [] }); return; }
+  if (state.keep && state.layers.length && !add) {
+    begin(event, "move", { stack: [] });
+    return;
+  }
   if (!stack.length) {
     begin(event, "marquee", { before: add ? state.layers : [], caught: add ? state.layers : [] });
     return;
@@ -168,8 +221,14 @@ let chosenBefore = [[], []];
 function clicked(done, select, stamp) {
   const double = stamp - lastClickAt < 450;
   lastClickAt = stamp;
-  if (done.kind === "marquee") { select(done.before); return; }
-  if (done.leaves) { select(state.layers.filter((other) => other !== done.leaves)); return; }
+  if (done.kind === "marquee") {
+    select(done.before);
+    return;
+  }
+  if (done.leaves) {
+    select(state.layers.filter((other) => other !== done.leaves));
+    return;
+  }
   if (done.added) return;
   if (!done.deeper || state.keep || double) return;
   const at = done.stack.findIndex((id) => state.layers.includes(id));
@@ -179,7 +238,14 @@ function clicked(done, select, stamp) {
 
 export function wireStage(select, openMenu, editText) {
   whenViewChanges(repaint);
-  for (const end of ["pointerup", "pointercancel"]) document.addEventListener(end, () => { state.onPicture = false; }, true);
+  for (const end of ["pointerup", "pointercancel"])
+    document.addEventListener(
+      end,
+      () => {
+        state.onPicture = false;
+      },
+      true,
+    );
   stage.addEventListener("pointerdown", (event) => {
     if (event.target.closest("#stage-empty, .text-editor, .segments, .tolerance")) return;
     state.onPicture = true;
@@ -191,34 +257,73 @@ export function wireStage(select, openMenu, editText) {
     }
     if (event.button !== 0) return;
     const { hand, guide, ruler } = event.target.dataset || {};
-    if (ruler) { begin(event, "guide", { axis: ruler, index: -1, guides: state.scene.guides }); return; }
-    if (isDrawing()) { stage.setPointerCapture(event.pointerId); penDown(event); return; }
-    if (state.tool === "points" && pointsDown(event)) { stage.setPointerCapture(event.pointerId); return; }
-    if (state.tool === "path" && state.pathHand === "record") { stage.setPointerCapture(event.pointerId); recordDown(event); return; }
+    if (ruler) {
+      begin(event, "guide", { axis: ruler, index: -1, guides: state.scene.guides });
+      return;
+    }
+    if (isDrawing()) {
+      stage.setPointerCapture(event.pointerId);
+      penDown(event);
+      return;
+    }
+    if (state.tool === "points" && pointsDown(event)) {
+      stage.setPointerCapture(event.pointerId);
+      return;
+    }
+    if (state.tool === "path" && state.pathHand === "record") {
+      stage.setPointerCapture(event.pointerId);
+      recordDown(event);
+      return;
+    }
     if (!hand && pathDown(event)) return;
-    if (hand === "scale") { begin(event, "scale", { axes: event.target.dataset.axes.split(" ").map(Number) }); return; }
-    if (hand === "pivot" || hand === "move") { begin(event, hand, { stack: [], pivot: pivotNow() }); return; }
+    if (hand === "scale") {
+      begin(event, "scale", { axes: event.target.dataset.axes.split(" ").map(Number) });
+      return;
+    }
+    if (hand === "pivot" || hand === "move") {
+      begin(event, hand, { stack: [], pivot: pivotNow() });
+      return;
+    }
     if (hand === "turn") {
       const pivot = pivotNow();
       const from = toScene(event.clientX, event.clientY);
       begin(event, "turn", { pivot, turned: 0, angle: Math.atan2(from.y - pivot.y, from.x - pivot.x) });
       return;
     }
-    if (guide !== undefined) { begin(event, "guide", { index: Number(guide), axis: state.scene.guides[Number(guide)].axis, guides: state.scene.guides }); return; }
+    if (guide !== undefined) {
+      begin(event, "guide", {
+        index: Number(guide),
+        axis: state.scene.guides[Number(guide)].axis,
+        guides: state.scene.guides,
+      });
+      return;
+    }
     chosenBefore = [chosenBefore[1], state.layers];
     pressed(event, select);
   });
   stage.addEventListener("pointermove", (event) => {
     if (recordMove(event) || penMove(event) || pointsMove(event) || pathMove(event)) return;
     if (!drag || event.pointerId !== drag.pointer) {
-      hint((!event.target.dataset?.hand && pathWords(event.target)) || editWords(event.target.dataset?.hand, event.target.dataset));
+      hint(
+        (!event.target.dataset?.hand && pathWords(event.target)) ||
+          editWords(event.target.dataset?.hand, event.target.dataset),
+      );
       return;
     }
     if (!drag.moved && Math.hypot(event.clientX - drag.x, event.clientY - drag.y) < 3) return;
     drag.moved = true;
-    if (drag.kind === "pan") { panTo(drag.view.x + event.clientX - drag.x, drag.view.y + event.clientY - drag.y); return; }
-    if (drag.kind === "guide") { moveGuide(event); return; }
-    if (drag.kind === "marquee") { moveMarquee(event); return; }
+    if (drag.kind === "pan") {
+      panTo(drag.view.x + event.clientX - drag.x, drag.view.y + event.clientY - drag.y);
+      return;
+    }
+    if (drag.kind === "guide") {
+      moveGuide(event);
+      return;
+    }
+    if (drag.kind === "marquee") {
+      moveMarquee(event);
+      return;
+    }
     hint(editWords(drag.kind, {}));
     drag.edit = editFor(event);
     attempt(drag.edit, snapFor(event));
@@ -237,27 +342,50 @@ export function wireStage(select, openMenu, editText) {
   stage.addEventListener("dblclick", (event) => {
     if (state.tool !== "move" || event.target.dataset?.hand) return;
     const stack = stackAt(event.clientX, event.clientY);
-    const id = [...chosenBefore, state.layers].map((chosen) => stack.find((each) => chosen.includes(each))).find(Boolean) || stack[0];
+    const id =
+      [...chosenBefore, state.layers].map((chosen) => stack.find((each) => chosen.includes(each))).find(Boolean) ||
+      stack[0];
     const kind = state.info.get(id)?.kind;
-    if (kind === "text") { select([id]); settled().then(() => editText(id)); }
-    if (kind === "free") { select([id]); document.querySelector("[data-tool=points]").click(); }
+    if (kind === "text") {
+      select([id]);
+      settled().then(() => editText(id));
+    }
+    if (kind === "free") {
+      select([id]);
+      document.querySelector("[data-tool=points]").click();
+    }
   });
   stage.addEventListener("contextmenu", (event) => {
     event.preventDefault();
     const stack = stackAt(event.clientX, event.clientY);
     const told = event.target.dataset || {};
-    const onWay = told.pathPoint !== undefined || told.pathKey !== undefined || (told.pathSpan !== undefined && state.tool === "path");
-    if (onWay || (state.tool === "path" && !stack.length)) { openMenu(event, { path: told }); return; }
-    const onPath = state.tool === "points" && (event.target.dataset?.point !== undefined || event.target.dataset?.way !== undefined);
+    const onWay =
+      told.pathPoint !== undefined ||
+      told.pathKey !== undefined ||
+      (told.pathSpan !== undefined && state.tool === "path");
+    if (onWay || (state.tool === "path" && !stack.length)) {
+      openMenu(event, { path: told });
+      return;
+    }
+    const onPath =
+      state.tool === "points" && (event.target.dataset?.point !== undefined || event.target.dataset?.way !== undefined);
     if (!onPath && stack.length && !stack.some((id) => state.layers.includes(id)) && !state.keep) select([stack[0]]);
     openMenu(event, { point: event.target.dataset?.point, way: event.target.dataset?.way });
   });
-  stage.addEventListener("wheel", (event) => {
-    event.preventDefault();
-    zoomAt(event.clientX, event.clientY, Math.exp(-event.deltaY * 0.0016));
-  }, { passive: false });
-  addEventListener("keydown", (event) => { if (event.key === " ") spaceHeld = true; });
-  addEventListener("keyup", (event) => { if (event.key === " ") spaceHeld = false; });
+  stage.addEventListener(
+    "wheel",
+    (event) => {
+      event.preventDefault();
+      zoomAt(event.clientX, event.clientY, Math.exp(-event.deltaY * 0.0016));
+    },
+    { passive: false },
+  );
+  addEventListener("keydown", (event) => {
+    if (event.key === " ") spaceHeld = true;
+  });
+  addEventListener("keyup", (event) => {
+    if (event.key === " ") spaceHeld = false;
+  });
   new ResizeObserver(resize).observe(stage);
 }
 
@@ -279,5 +407,13 @@ export function cancelDrag() {
 
 export function nudge(dx, dy) {
   if (!state.layers.length) return;
-  commit({ kind: "move_layers", scene: state.scene.id, layers: state.layers, time: timeNow(), keying: state.keying, dx, dy });
+  commit({
+    kind: "move_layers",
+    scene: state.scene.id,
+    layers: state.layers,
+    time: timeNow(),
+    keying: state.keying,
+    dx,
+    dy,
+  });
 }

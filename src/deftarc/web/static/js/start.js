@@ -5,7 +5,11 @@ import { wireTheme } from "./chrome.js";
 wireTheme();
 document.body.addEventListener("htmx:responseError", (event) => {
   let detail = "That did not work. Try again.";
-  try { detail = JSON.parse(event.detail.xhr.responseText).detail; } catch { /* not JSON: keep the general sentence */ }
+  try {
+    detail = JSON.parse(event.detail.xhr.responseText).detail;
+  } catch {
+    /* not JSON: keep the general sentence */
+  }
   say(detail);
 });
 document.body.addEventListener("htmx:sendError", () => say("The server does not answer. Is it still running?"));

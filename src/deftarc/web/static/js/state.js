@@ -2,7 +2,19 @@
 export const state = {
   project: document.body.dataset.project,
   revision: 0,
-  scene: { id: document.body.dataset.scene, width: 1, height: 1, frames: 1, flicks: 1, rate: 25, nominal: 25, background: null, range: [0, 1], guides: [], grid: 120 },
+  scene: {
+    id: document.body.dataset.scene,
+    width: 1,
+    height: 1,
+    frames: 1,
+    flicks: 1,
+    rate: 25,
+    nominal: 25,
+    background: null,
+    range: [0, 1],
+    guides: [],
+    grid: 120,
+  },
   frame: 0,
   layers: [], // selected layer ids, the last one chosen first
   keys: [], // selected keys: { layer, property, time }
@@ -44,9 +56,39 @@ export const state = {
 };
 
 // How one likes to look at things: remembered in this browser.
-const LIKED = { showPath: true, showDots: true, showRulers: false, showGrid: false, showGuides: true, snap: true, snapLayers: true, snapFrame: true, snapGuides: true, snapGrid: false, unit: "timecode", axes: "parent", page: "motion", laneHeight: 27, onlyKeyed: false, onlySelected: false, pairFit: "all", pairApart: false, find: "", showSegments: false, keepTotal: false, ghosts: false, ghostsBefore: 3, ghostsAfter: 3, ghostStep: 4 };
+const LIKED = {
+  showPath: true,
+  showDots: true,
+  showRulers: false,
+  showGrid: false,
+  showGuides: true,
+  snap: true,
+  snapLayers: true,
+  snapFrame: true,
+  snapGuides: true,
+  snapGrid: false,
+  unit: "timecode",
+  axes: "parent",
+  page: "motion",
+  laneHeight: 27,
+  onlyKeyed: false,
+  onlySelected: false,
+  pairFit: "all",
+  pairApart: false,
+  find: "",
+  showSegments: false,
+  keepTotal: false,
+  ghosts: false,
+  ghostsBefore: 3,
+  ghostsAfter: 3,
+  ghostStep: 4,
+};
 let kept = {};
-try { kept = JSON.parse(localStorage.getItem("deftarc.liked") || "{}"); } catch { /* nothing remembered */ }
+try {
+  kept = JSON.parse(localStorage.getItem("deftarc.liked") || "{}");
+} catch {
+  /* nothing remembered */
+}
 export const liked = { ...LIKED, ...kept, find: "" };
 export function like(name, value) {
   liked[name] = value;
@@ -55,21 +97,33 @@ export function like(name, value) {
 
 export const sameKey = (a, b) => a.layer === b.layer && a.property === b.property && a.time === b.time;
 export const isSelectedKey = (key) => (state.shownKeys || state.keys).some((other) => sameKey(other, key));
-export const keyOf = (element) => ({ layer: element.dataset.layer, property: element.dataset.property, time: Number(element.dataset.time) });
+export const keyOf = (element) => ({
+  layer: element.dataset.layer,
+  property: element.dataset.property,
+  time: Number(element.dataset.time),
+});
 export const timeOf = (frame) => frame * state.scene.flicks;
 export const timeNow = () => timeOf(state.frame);
-export const newId = () => Array.from(crypto.getRandomValues(new Uint8Array(5)), (n) => n.toString(16).padStart(2, "0")).join("");
+export const newId = () =>
+  Array.from(crypto.getRandomValues(new Uint8Array(5)), (n) => n.toString(16).padStart(2, "0")).join("");
 
 // Groups a layer is in, the nearest first.
 export function groupsOf(id) {
   const out = [];
-  for (let up = state.info.get(id)?.parent; up; up = state.info.get(up)?.parent) if (state.info.get(up)?.group) out.push(up);
+  for (let up = state.info.get(id)?.parent; up; up = state.info.get(up)?.parent)
+    if (state.info.get(up)?.group) out.push(up);
   return out;
 }
-export const isInside = (id, above) => { for (let up = state.info.get(id)?.parent; up; up = state.info.get(up)?.parent) if (up === above) return true; return false; };
-export const isHidden = (id) => state.info.get(id)?.hidden || groupsOf(id).some((group) => state.info.get(group).hidden);
-export const isLocked = (id) => state.info.get(id)?.locked || groupsOf(id).some((group) => state.info.get(group).locked);
-export const isolatedOut = (id) => state.isolated.size > 0 && !state.isolated.has(id) && ![...state.isolated].some((other) => isInside(id, other));
+export const isInside = (id, above) => {
+  for (let up = state.info.get(id)?.parent; up; up = state.info.get(up)?.parent) if (up === above) return true;
+  return false;
+};
+export const isHidden = (id) =>
+  state.info.get(id)?.hidden || groupsOf(id).some((group) => state.info.get(group).hidden);
+export const isLocked = (id) =>
+  state.info.get(id)?.locked || groupsOf(id).some((group) => state.info.get(group).locked);
+export const isolatedOut = (id) =>
+  state.isolated.size > 0 && !state.isolated.has(id) && ![...state.isolated].some((other) => isInside(id, other));
 
 // Shown only; which frame a typed text means is decided by the server.
 export function toldFrame(frame) {

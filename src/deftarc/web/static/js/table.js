@@ -9,13 +9,14 @@ function opened(buffer) {
     return part;
   };
   const block = (told) => ({ ...told, numbers: take(told.rows, told.wide) });
-  const read = (table) => table.items.map((item) => {
-    const numbers = take(item.rows, 7);
-    const named = (list) => list && Object.fromEntries(list.map((told) => [told.name, block(told)]));
-    const look = named(item.look);
-    const effects = item.effects?.map((effect) => ({ ...effect, values: named(effect.values) }));
-    return { ...item, numbers, look, effects, outline: item.outline && block(item.outline) };
-  });
+  const read = (table) =>
+    table.items.map((item) => {
+      const numbers = take(item.rows, 7);
+      const named = (list) => list && Object.fromEntries(list.map((told) => [told.name, block(told)]));
+      const look = named(item.look);
+      const effects = item.effects?.map((effect) => ({ ...effect, values: named(effect.values) }));
+      return { ...item, numbers, look, effects, outline: item.outline && block(item.outline) };
+    });
   return { head, take, read };
 }
 
@@ -24,7 +25,8 @@ export function unpack(buffer) {
   const items = head.table ? read(head.table) : [];
   const still = head.still ? { frame: head.still.first, items: read(head.still) } : null;
   const columns = {};
-  for (const column of head.columns || []) columns[column.name] = { ...column, numbers: take(column.rows, column.wide) };
+  for (const column of head.columns || [])
+    columns[column.name] = { ...column, numbers: take(column.rows, column.wide) };
   return { head, items, columns, still };
 }
 

@@ -8,7 +8,14 @@ import { onStage } from "./view.js";
 const stage = document.getElementById("stage");
 let open = null;
 let leftAt = null; // when Escape left the words, and whether they were changed
-for (const kind of ["pointerdown", "keydown"]) document.addEventListener(kind, (event) => { if (event.key !== "Escape") leftAt = null; }, true);
+for (const kind of ["pointerdown", "keydown"])
+  document.addEventListener(
+    kind,
+    (event) => {
+      if (event.key !== "Escape") leftAt = null;
+    },
+    true,
+  );
 
 // A second Escape straight after the first drops the words that it kept.
 export function dropWords(event, undo) {
@@ -23,7 +30,10 @@ export function editText(id) {
   close(true);
   const corners = cornersOf(id);
   const words = document.getElementById("words");
-  if (!corners || !words) { say("Select the text first, then edit its words."); return; }
+  if (!corners || !words) {
+    say("Select the text first, then edit its words.");
+    return;
+  }
   const field = document.createElement("textarea");
   field.className = "text-editor";
   field.value = words.value;
@@ -42,13 +52,22 @@ export function editText(id) {
   field.addEventListener("keydown", (event) => {
     event.stopPropagation();
     // The first Escape keeps the words and leaves; a second one at once drops what was typed.
-    if (event.key === "Escape") { event.preventDefault(); leftAt = { at: event.timeStamp, changed: field.value !== open.before && Boolean(field.value.trim()) }; close(true); }
-    if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) { event.preventDefault(); close(true); }
+    if (event.key === "Escape") {
+      event.preventDefault();
+      leftAt = { at: event.timeStamp, changed: field.value !== open.before && Boolean(field.value.trim()) };
+      close(true);
+    }
+    if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) {
+      event.preventDefault();
+      close(true);
+    }
   });
   field.addEventListener("blur", () => close(true));
   field.focus();
   field.select();
-  hint("<b>Words</b> · the picture follows as you type · <kbd>Ctrl Enter</kbd> done · <kbd>Esc</kbd> done too, twice: as before");
+  hint(
+    "<b>Words</b> · the picture follows as you type · <kbd>Ctrl Enter</kbd> done · <kbd>Esc</kbd> done too, twice: as before",
+  );
 }
 
 // Under the text, and still under it when it grows.

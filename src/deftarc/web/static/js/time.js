@@ -15,12 +15,15 @@ const area = document.getElementById("time-area");
 const ruler = document.getElementById("ruler");
 export const stats = { painted: 0, missed: 0 };
 
-export const xOf = (time) => (state.axis ? ((time - state.axis.start) / (state.axis.end - state.axis.start)) * state.axis.width : 0);
+export const xOf = (time) =>
+  state.axis ? ((time - state.axis.start) / (state.axis.end - state.axis.start)) * state.axis.width : 0;
 export const timeAtX = (x) => state.axis.start + (x / state.axis.width) * (state.axis.end - state.axis.start);
 // Where the time axis begins on the page. While something is dragged nothing is laid out anew, and asking for a place
 // would lay out what the last answer changed: it is asked once and kept.
 let heldLeft = null;
-export const holdPlaces = (on) => { heldLeft = on ? ruler.getBoundingClientRect().left : null; };
+export const holdPlaces = (on) => {
+  heldLeft = on ? ruler.getBoundingClientRect().left : null;
+};
 export const areaX = (clientX) => clientX - (heldLeft ?? ruler.getBoundingClientRect().left);
 export const frameAtX = (x) => Math.round(timeAtX(x) / state.scene.flicks);
 
@@ -49,8 +52,16 @@ export function showFrame({ picture = true, over = true } = {}) {
 export function tellWhere() {
   const { frames, range, ranged, rate } = state.scene;
   const last = frames - 1;
-  put(about, "textContent", `frame ${state.frame} of 0–${last} · ${toldFrame(frames)} long · ${Math.round(rate * 1000) / 1000} fps${ranged ? ` · range ${toldFrame(range[0])}–${toldFrame(range[1] - 1)}` : ""}`);
-  put(about, "title", `The last frame is ${last}: the scene ends just before ${toldFrame(frames)}.${ranged ? ` The play range’s last frame is ${range[1] - 1}.` : ""}`);
+  put(
+    about,
+    "textContent",
+    `frame ${state.frame} of 0–${last} · ${toldFrame(frames)} long · ${Math.round(rate * 1000) / 1000} fps${ranged ? ` · range ${toldFrame(range[0])}–${toldFrame(range[1] - 1)}` : ""}`,
+  );
+  put(
+    about,
+    "title",
+    `The last frame is ${last}: the scene ends just before ${toldFrame(frames)}.${ranged ? ` The play range’s last frame is ${range[1] - 1}.` : ""}`,
+  );
 }
 
 export function showNumbers() {
@@ -65,12 +76,33 @@ export function showNumbers() {
   }
   for (const output of document.querySelectorAll("#lanes .lane.selected output")) {
     const column = state.columns[output.dataset.laneValue];
-    if (!column || output.closest(".lane").dataset.layer !== state.layers[0]) { put(output, "textContent", ""); continue; }
+    if (!column || output.closest(".lane").dataset.layer !== state.layers[0]) {
+      put(output, "textContent", "");
+      continue;
+    }
     const values = columnAt(column, state.frame);
     const name = output.dataset.laneValue;
-    if (column.wide === 4) { put(output, "textContent", `#${[...values].slice(0, 3).map((part) => Math.round(part * 2.55).toString(16).padStart(2, "0")).join("")}`); continue; }
+    if (column.wide === 4) {
+      put(
+        output,
+        "textContent",
+        `#${[...values]
+          .slice(0, 3)
+          .map((part) =>
+            Math.round(part * 2.55)
+              .toString(16)
+              .padStart(2, "0"),
+          )
+          .join("")}`,
+      );
+      continue;
+    }
     const shown = name === "position" ? [values[0], values[1]] : [values[0]];
-    put(output, "textContent", shown.map((value) => number(value, name === "position" || Math.abs(value) >= 100 ? 0 : 1)).join(", "));
+    put(
+      output,
+      "textContent",
+      shown.map((value) => number(value, name === "position" || Math.abs(value) >= 100 ? 0 : 1)).join(", "),
+    );
   }
 }
 
@@ -93,7 +125,9 @@ function showReadings(x) {
     text.textContent = words;
     const wide = words.length * 7.3 + 14;
     group.querySelector("rect").setAttribute("width", wide);
-    group.querySelector("g").setAttribute("transform", x + wide + 16 > state.axis.width ? `translate(${-wide - 18} 0)` : "");
+    group
+      .querySelector("g")
+      .setAttribute("transform", x + wide + 16 > state.axis.width ? `translate(${-wide - 18} 0)` : "");
   };
   place("value", state.pair.value, value, toldValue(state.pair, value));
   place("speed", state.pair.speed, speed, told(speed, state.pair.speed_unit));
@@ -113,7 +147,11 @@ export function play(on = !state.playing) {
   if (on === state.playing) return;
   state.playing = on;
   document.body.classList.toggle("playing", on);
-  if (!on) { showFrame(); look({ light: true }); return; }
+  if (!on) {
+    showFrame();
+    look({ light: true });
+    return;
+  }
   const [first, end] = state.scene.range;
   // Outside the range, or at its end, it begins at the range's start.
   if (state.frame < first || state.frame >= end - 1) state.frame = first;
@@ -127,7 +165,11 @@ export function play(on = !state.playing) {
     const run = Math.max(0, Math.floor(((now - started) / 1000) * state.scene.rate * state.speed + 1e-6));
     let frame = from + run;
     if (frame >= stop) {
-      if (!state.loop) { state.frame = stop - 1; play(false); return; }
+      if (!state.loop) {
+        state.frame = stop - 1;
+        play(false);
+        return;
+      }
       frame = start + ((frame - start) % (stop - start));
     }
     if (frame !== last) {
@@ -143,7 +185,10 @@ export function play(on = !state.playing) {
 }
 
 export function playFromRange() {
-  if (state.playing) { play(false); return; }
+  if (state.playing) {
+    play(false);
+    return;
+  }
   [state.frame] = state.scene.range;
   showFrame();
   play(true);
@@ -159,19 +204,30 @@ export function setSpeed(speed) {
 
 export function toKey(direction) {
   const frames = state.stops;
-  const next = direction > 0 ? frames.find((frame) => frame > state.frame) : [...frames].reverse().find((frame) => frame < state.frame);
-  if (next === undefined) say(direction > 0 ? "There is no key after this frame." : "There is no key before this frame.");
+  const next =
+    direction > 0
+      ? frames.find((frame) => frame > state.frame)
+      : [...frames].reverse().find((frame) => frame < state.frame);
+  if (next === undefined)
+    say(direction > 0 ? "There is no key after this frame." : "There is no key before this frame.");
   else if (next < 0 || next >= state.scene.frames) say(`The next key lies outside the scene, at ${toldFrame(next)}.`);
   else goTo(next);
 }
 
 async function goToTyped() {
   const found = await momentOf(clock.value);
-  if (found) { clock.blur(); goTo(found.frame); showFrame(); } else clock.select();
+  if (found) {
+    clock.blur();
+    goTo(found.frame);
+    showFrame();
+  } else clock.select();
 }
 
 export function setUnit(unit) {
-  if (unit === "drop" && !state.scene.drops) { say("Drop-frame timecode exists for 29.97 and 59.94 frames a second only."); return; }
+  if (unit === "drop" && !state.scene.drops) {
+    say("Drop-frame timecode exists for 29.97 and 59.94 frames a second only.");
+    return;
+  }
   like("unit", unit);
   showUnit();
   look();
@@ -179,8 +235,11 @@ export function setUnit(unit) {
 }
 
 export function showUnit() {
-  document.getElementById("unit").textContent = { timecode: "m:s:f", drop: "m:s;f", frames: "f", seconds: "s" }[liked.unit];
-  for (const item of document.querySelectorAll("[data-unit]")) item.classList?.toggle("chosen", item.dataset.unit === liked.unit);
+  document.getElementById("unit").textContent = { timecode: "m:s:f", drop: "m:s;f", frames: "f", seconds: "s" }[
+    liked.unit
+  ];
+  for (const item of document.querySelectorAll("[data-unit]"))
+    item.classList?.toggle("chosen", item.dataset.unit === liked.unit);
 }
 
 // The play range: its start and end here; the frame of its end is not played itself.
@@ -213,7 +272,10 @@ export function fitTime() {
 
 export function fitKeys() {
   const frames = state.stops;
-  if (frames.length < 2) { say("There are no two keys to fit. Select a layer that has keys."); return; }
+  if (frames.length < 2) {
+    say("There are no two keys to fit. Select a layer that has keys.");
+    return;
+  }
   const [first, last] = [timeOf(frames[0]), timeOf(frames.at(-1))];
   const room = 0.08 * (last - first);
   setAxis(first - room, last + room);
@@ -223,18 +285,24 @@ function dragRange(down, side) {
   const move = (event) => {
     const time = timeOf(Math.max(0, Math.min(state.scene.frames, frameAtX(areaX(event.clientX)))));
     drag.edit = { kind: "set_play_range", scene: state.scene.id, [side]: time };
-    hint(`<b>Play range</b> ${side === "start" ? "starts" : "ends before"} ${toldFrame(Math.round(time / state.scene.flicks))} · <kbd>Esc</kbd> put back`);
+    hint(
+      `<b>Play range</b> ${side === "start" ? "starts" : "ends before"} ${toldFrame(Math.round(time / state.scene.flicks))} · <kbd>Esc</kbd> put back`,
+    );
     attempt(drag.edit);
   };
   const drag = { edit: null };
   rangeDrag = drag;
   ruler.setPointerCapture(down.pointerId);
   ruler.addEventListener("pointermove", move);
-  ruler.addEventListener("pointerup", () => {
-    ruler.removeEventListener("pointermove", move);
-    if (rangeDrag === drag && drag.edit) commit(drag.edit);
-    rangeDrag = null;
-  }, { once: true });
+  ruler.addEventListener(
+    "pointerup",
+    () => {
+      ruler.removeEventListener("pointermove", move);
+      if (rangeDrag === drag && drag.edit) commit(drag.edit);
+      rangeDrag = null;
+    },
+    { once: true },
+  );
 }
 
 let rangeDrag = null;
@@ -249,7 +317,10 @@ export function wireTime() {
   ruler.addEventListener("pointerdown", (down) => {
     if (down.button !== 0) return;
     const side = down.target.dataset?.range;
-    if (side) { dragRange(down, side); return; }
+    if (side) {
+      dragRange(down, side);
+      return;
+    }
     play(false);
     ruler.setPointerCapture(down.pointerId);
     const move = (event) => goTo(frameAtX(areaX(event.clientX)));
@@ -257,19 +328,41 @@ export function wireTime() {
     ruler.addEventListener("pointermove", move);
     ruler.addEventListener("pointerup", () => ruler.removeEventListener("pointermove", move), { once: true });
   });
-  ruler.addEventListener("pointermove", (event) => hint(event.target.dataset?.range ? "<b>Play range</b> · <kbd>drag</kbd> its end · <kbd>[</kbd> <kbd>]</kbd> set it at the playhead" : "<b>Ruler</b> · <kbd>drag</kbd> the playhead · wheel to zoom · middle button to pan"));
-  area.addEventListener("wheel", (event) => {
-    const lanes = event.target.closest("#lanes-scroll");
-    if (Math.abs(event.deltaX) > Math.abs(event.deltaY)) { event.preventDefault(); panTime(event.deltaX); return; }
-    if (lanes && !event.ctrlKey) return;
-    event.preventDefault();
-    zoomTime(event.clientX, Math.exp(event.deltaY * 0.0016));
-  }, { passive: false });
+  ruler.addEventListener("pointermove", (event) =>
+    hint(
+      event.target.dataset?.range
+        ? "<b>Play range</b> · <kbd>drag</kbd> its end · <kbd>[</kbd> <kbd>]</kbd> set it at the playhead"
+        : "<b>Ruler</b> · <kbd>drag</kbd> the playhead · wheel to zoom · middle button to pan",
+    ),
+  );
+  area.addEventListener(
+    "wheel",
+    (event) => {
+      const lanes = event.target.closest("#lanes-scroll");
+      if (Math.abs(event.deltaX) > Math.abs(event.deltaY)) {
+        event.preventDefault();
+        panTime(event.deltaX);
+        return;
+      }
+      if (lanes && !event.ctrlKey) return;
+      event.preventDefault();
+      zoomTime(event.clientX, Math.exp(event.deltaY * 0.0016));
+    },
+    { passive: false },
+  );
   clock.addEventListener("focus", () => clock.select());
   clock.addEventListener("keydown", (event) => {
     event.stopPropagation();
-    if (event.key === "Enter") { event.preventDefault(); goToTyped(); }
-    if (event.key === "Escape") { clock.value = toldFrame(state.frame); clock.blur(); }
+    if (event.key === "Enter") {
+      event.preventDefault();
+      goToTyped();
+    }
+    if (event.key === "Escape") {
+      clock.value = toldFrame(state.frame);
+      clock.blur();
+    }
   });
-  clock.addEventListener("blur", () => { clock.value = toldFrame(state.frame); });
+  clock.addEventListener("blur", () => {
+    clock.value = toldFrame(state.frame);
+  });
 }

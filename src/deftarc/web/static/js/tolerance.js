@@ -46,7 +46,6 @@ export function showRefused(sentence) {
   return Boolean(now);
 }
 
-
 function end(answer) {
   const { done } = now;
   now = null;
@@ -68,16 +67,29 @@ async function keep() {
 }
 
 panel.addEventListener("input", (event) => {
-  if (event.target.matches("[data-tolerance]")) { const value = toValue(Number(event.target.value)); field("tolerance-value").value = value; change(value); }
+  if (event.target.matches("[data-tolerance]")) {
+    const value = toValue(Number(event.target.value));
+    field("tolerance-value").value = value;
+    change(value);
+  }
 });
 panel.addEventListener("change", (event) => {
   if (!event.target.matches("[data-tolerance-value]")) return;
   const value = Number(event.target.value.replace(",", "."));
-  if (value > 0 && value <= 10000) { show(value); change(value); } else show(now.value);
+  if (value > 0 && value <= 10000) {
+    show(value);
+    change(value);
+  } else show(now.value);
 });
 panel.addEventListener("keydown", (event) => {
-  if (event.key === "Enter" && !event.target.closest("button")) { event.target.blur(); keep(); }
-  if (event.key === "Escape") { event.stopPropagation(); cancelTolerance(); }
+  if (event.key === "Enter" && !event.target.closest("button")) {
+    event.target.blur();
+    keep();
+  }
+  if (event.key === "Escape") {
+    event.stopPropagation();
+    cancelTolerance();
+  }
 });
 panel.addEventListener("click", (event) => {
   if (event.target.closest("[data-tolerance-keep]")) keep();

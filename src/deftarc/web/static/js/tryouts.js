@@ -8,44 +8,88 @@ import { grown, unpackCandidates } from "./table.js";
 const dialog = document.getElementById("tryouts-dialog");
 const grid = dialog.querySelector(".tries");
 const slider = dialog.querySelector("[data-try-strength]");
-const NAMED = [["straight", "Straight"], ["slow-start", "Slow start"], ["slow-stop", "Slow stop"], ["slow-ends", "Slow ends"], ["overshoot", "Overshoot"], ["wind-up", "Wind-up"], ["steps", "Steps of 6"]];
+const NAMED = [
+  ["straight", "Straight"],
+  ["slow-start", "Slow start"],
+  ["slow-stop", "Slow stop"],
+  ["slow-ends", "Slow ends"],
+  ["overshoot", "Overshoot"],
+  ["wind-up", "Wind-up"],
+  ["steps", "Steps of 6"],
+];
 let shown = null; // the candidates that play
 let keys = [];
 let started = 0;
 let asked = 0;
 let drawingOf = () => null;
-export function whereDrawingsAre(find) { drawingOf = find; }
+export function whereDrawingsAre(find) {
+  drawingOf = find;
+}
 
 function candidates() {
   const strength = Number(slider.value);
   const one = { scene: state.scene.id, keys };
-  const named = NAMED.map(([ease, label]) => ({ label, edit: { kind: "ease_keys", ...one, ease, strength, ...(ease === "steps" ? { steps: { count: 6, jump: "end" } } : {}) } }));
-  const settle = { label: "Settle", edit: { kind: "make_craft", ...one, craft: { kind: "settle", far: strength / 250 } } };
-  const own = [...document.querySelectorAll("#figures [data-own-ease]")].slice(0, 14).map((tile) => ({ label: tile.dataset.name, edit: { kind: "lay_ease", ...one, knots: JSON.parse(tile.dataset.ownEase), title: tile.dataset.name } }));
+  const named = NAMED.map(([ease, label]) => ({
+    label,
+    edit: {
+      kind: "ease_keys",
+      ...one,
+      ease,
+      strength,
+      ...(ease === "steps" ? { steps: { count: 6, jump: "end" } } : {}),
+    },
+  }));
+  const settle = {
+    label: "Settle",
+    edit: { kind: "make_craft", ...one, craft: { kind: "settle", far: strength / 250 } },
+  };
+  const own = [...document.querySelectorAll("#figures [data-own-ease]")]
+    .slice(0, 14)
+    .map((tile) => ({
+      label: tile.dataset.name,
+      edit: { kind: "lay_ease", ...one, knots: JSON.parse(tile.dataset.ownEase), title: tile.dataset.name },
+    }));
   return [{ label: "As it is", edit: null }, ...named, settle, ...own];
 }
 
 async function ask() {
   const mine = ++asked;
-  const response = await fetch(`/api/projects/${state.project}/try-outs`, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify({ scene: state.scene.id, keys, candidates: candidates() }) });
+  const response = await fetch(`/api/projects/${state.project}/try-outs`, {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({ scene: state.scene.id, keys, candidates: candidates() }),
+  });
   if (mine !== asked) return;
-  if (!response.ok) { say((await response.json()).detail); dialog.close(); return; }
+  if (!response.ok) {
+    say((await response.json()).detail);
+    dialog.close();
+    return;
+  }
   const first = !shown;
   shown = unpackCandidates(await response.arrayBuffer());
   if (mine !== asked) return;
-  for (const candidate of shown.candidates) if (candidate.items) {
-    for (const item of candidate.items) item.drawing = drawingOf(item.layer);
-    candidate.tree = grown(candidate.items, candidate.table.roots);
-  }
+  for (const candidate of shown.candidates)
+    if (candidate.items) {
+      for (const item of candidate.items) item.drawing = drawingOf(item.layer);
+      candidate.tree = grown(candidate.items, candidate.table.roots);
+    }
   layOut();
-  if (first) { started = performance.now(); requestAnimationFrame(tick); }
+  if (first) {
+    started = performance.now();
+    requestAnimationFrame(tick);
+  }
 }
 
 // One view for all, so that they can be compared: what any of them sweeps over, with a little room.
 function viewOfAll() {
   const boxes = shown.candidates.map((candidate) => candidate.bounds).filter(Boolean);
   if (!boxes.length) return [0, 0, shown.width, shown.height];
-  const box = [Math.min(...boxes.map((b) => b[0])), Math.min(...boxes.map((b) => b[1])), Math.max(...boxes.map((b) => b[2])), Math.max(...boxes.map((b) => b[3]))];
+  const box = [
+    Math.min(...boxes.map((b) => b[0])),
+    Math.min(...boxes.map((b) => b[1])),
+    Math.max(...boxes.map((b) => b[2])),
+    Math.max(...boxes.map((b) => b[3])),
+  ];
   const room = 0.06 * Math.max(box[2] - box[0], box[3] - box[1], 40);
   return [box[0] - room, box[1] - room, box[2] + room, box[3] + room];
 }
@@ -62,7 +106,10 @@ function layOut() {
       tile.append(name, Object.assign(document.createElement("small"), { textContent: candidate.refused }));
     } else {
       const canvas = Object.assign(document.createElement("canvas"), { width: 300, height: 150 });
-      tile.insertAdjacentHTML("beforeend", `<svg class="try-curve" viewBox="0 0 150 44" aria-hidden="true"><path d="${candidate.curve.line}"/><path class="dotted" d="${candidate.curve.dotted}"/><circle r="4"/></svg>`);
+      tile.insertAdjacentHTML(
+        "beforeend",
+        `<svg class="try-curve" viewBox="0 0 150 44" aria-hidden="true"><path d="${candidate.curve.line}"/><path class="dotted" d="${candidate.curve.dotted}"/><circle r="4"/></svg>`,
+      );
       tile.prepend(canvas);
       tile.append(name);
       candidate.ctx = canvas.getContext("2d");
@@ -96,7 +143,10 @@ function tick(now) {
 }
 
 export function tryOuts() {
-  if (!state.keys.length) { say("Select the keys, or a segment in the pair, whose motion is to be tried under other eases."); return; }
+  if (!state.keys.length) {
+    say("Select the keys, or a segment in the pair, whose motion is to be tried under other eases.");
+    return;
+  }
   keys = [...state.keys];
   shown = null;
   grid.replaceChildren();
@@ -125,5 +175,8 @@ export function wireTryOuts() {
     dialog.close();
     if (edit) commit(edit);
   });
-  dialog.addEventListener("close", () => { shown = null; asked += 1; });
+  dialog.addEventListener("close", () => {
+    shown = null;
+    asked += 1;
+  });
 }

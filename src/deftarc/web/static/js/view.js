@@ -4,7 +4,9 @@ import { liked, state } from "./state.js";
 const stage = document.getElementById("stage");
 export const view = { zoom: 1, x: 0, y: 0, fit: true };
 let changed = () => {};
-export function whenViewChanges(call) { changed = call; }
+export function whenViewChanges(call) {
+  changed = call;
+}
 
 export const viewOf = () => ({ ...view });
 export const toScene = (clientX, clientY) => {
@@ -25,18 +27,26 @@ const inset = () => (liked.showRulers ? RULER : 0);
 export function layOut() {
   const { clientWidth: width, clientHeight: height } = stage;
   if (view.fit) frameIn([0, 0, state.scene.width, state.scene.height], 36, width, height);
-  document.getElementById("zoom").textContent = view.fit ? `Fit ${Math.round(view.zoom * 100)} %` : `${Math.round(view.zoom * 100)} %`;
+  document.getElementById("zoom").textContent = view.fit
+    ? `Fit ${Math.round(view.zoom * 100)} %`
+    : `${Math.round(view.zoom * 100)} %`;
   changed();
 }
 
 function frameIn([left, top, right, bottom], room, width, height) {
   const [w, h] = [width - inset(), height - inset()];
-  view.zoom = Math.max(0.01, Math.min(32, (w - 2 * room) / Math.max(1, right - left), (h - 2 * room) / Math.max(1, bottom - top)));
+  view.zoom = Math.max(
+    0.01,
+    Math.min(32, (w - 2 * room) / Math.max(1, right - left), (h - 2 * room) / Math.max(1, bottom - top)),
+  );
   view.x = inset() + (w - (left + right) * view.zoom) / 2;
   view.y = inset() + (h - (top + bottom) * view.zoom) / 2;
 }
 
-export function fit() { view.fit = true; layOut(); }
+export function fit() {
+  view.fit = true;
+  layOut();
+}
 
 export function fitBox(box) {
   view.fit = false;
@@ -73,6 +83,11 @@ export function stretchMarquee(from, event) {
   const [top, bottom] = [Math.min(from.y, event.clientY), Math.max(from.y, event.clientY)];
   const marquee = document.getElementById("picture-marquee");
   marquee.hidden = false;
-  Object.assign(marquee.style, { left: `${left - box.left}px`, top: `${top - box.top}px`, width: `${right - left}px`, height: `${bottom - top}px` });
+  Object.assign(marquee.style, {
+    left: `${left - box.left}px`,
+    top: `${top - box.top}px`,
+    width: `${right - left}px`,
+    height: `${bottom - top}px`,
+  });
   return [left, top, right, bottom];
 }

@@ -2,33 +2,59 @@
 import { addThing, placing, replaceArtwork, wireAdd } from "./add.js";
 import { applyLayout, giveRoom, pairHeight, wireDividers, wireTheme } from "./chrome.js";
 import { deleteScene, duplicateScene, newScene, refreshScenes, sceneSettings, takeBack } from "./dialogs.js";
-import { aloneCurve, bendKeys, cycleJoint, keepWithin, pinCurve, stepCurve, wireCurves } from "./curves.js";
-import { copyEase, craft, keepEase, pasteEase, showHow, wireEasing } from "./easing.js";
+import { stepCurve, wireCurves } from "./curves.js";
+import { showHow, wireEasing } from "./easing.js";
 import { wireFields } from "./fields.js";
 import { cancelNumberDrag, openLanes, wireFigures } from "./figures.js";
-import { cancelLaneDrag, isolate, keyHere, markSelected, nudgeKeys, selectAtPlayhead, showSnapLine, wireLanes } from "./lanes.js";
+import {
+  cancelLaneDrag,
+  isolate,
+  keyHere,
+  markSelected,
+  nudgeKeys,
+  selectAtPlayhead,
+  showSnapLine,
+  wireLanes,
+} from "./lanes.js";
 import { putFragments } from "./fragments.js";
 import { attempt, commit, connect, look, momentOf, revealRow, settled, step, tellRefused } from "./link.js";
-import { alignMenu, clickedAt, closeMenu, copyNumbers, giveNumbers, group, layerItems, menuAt, showMenu, spanToPlayhead, tagMenu, ungroup, wireMenu, workBackwards } from "./menu.js";
-import { actOf } from "./keyboard.js";
+import { clickedAt, closeMenu, showMenu } from "./showmenu.js";
+import { menuAt, wireMenu } from "./menu.js";
+import { act, actionOf, actOrSay, does, has, menuOf } from "./actions.js";
+import { findAction, wireFindAction } from "./findaction.js";
 import { ask, hint, say } from "./notice.js";
-import { cancelPairDrag, fitPair, fitPairRange, fitPairSelected, showLevel, toggleFit, wirePair } from "./pair.js";
+import { cancelPairDrag, fitPair, showLevel, wirePair } from "./pair.js";
 import { stepOrder } from "./order.js";
 import { alikeAt, prepare, whenPictureArrives } from "./painter.js";
 import { cancelPen, deletePoints, nudgePoints, penKey, wirePen } from "./pen.js";
 import { wireGhosts } from "./ghosts.js";
-import { cancelRounding, drawnPath, pathMenu, reduceKeys, setHand, showHand, splitAxes, toggleSegments, wirePathBar } from "./pathbar.js";
+import { cancelRounding, drawnPath, setHand, showHand, toggleSegments, wirePathBar } from "./pathbar.js";
 import { deletePathPoints, nudgePath, pressPoint, settlePoints, tellOnRuler, wirePathHand } from "./pathhand.js";
 import { begin, enter } from "./place.js";
 import { openRender, wireRender } from "./render.js";
 import { mark, put } from "./renew.js";
-import { bringSamples, cancelRecording, wireSamples } from "./samples.js";
+import { cancelRecording, wireSamples } from "./samples.js";
 import { cancelTolerance, showRefused, showTold } from "./tolerance.js";
 import { showRows, tellWindow, wireRows } from "./rows.js";
 import { cancelDrag, fitSelected, nudge, repaint, resize, wireStage } from "./stage.js";
 import { liked, like, newId, state, timeNow, timeOf, toldFrame } from "./state.js";
 import { dropWords, editText } from "./textedit.js";
-import { cancelRangeDrag, fitKeys, fitTime, goTo, play, playFromRange, setRange, setSpeed, setUnit, showFrame, showUnit, stats, toKey, wireTime } from "./time.js";
+import {
+  cancelRangeDrag,
+  fitKeys,
+  fitTime,
+  goTo,
+  play,
+  playFromRange,
+  setRange,
+  setSpeed,
+  setUnit,
+  showFrame,
+  showUnit,
+  stats,
+  toKey,
+  wireTime,
+} from "./time.js";
 import { tryOuts, whereDrawingsAre, wireTryOuts } from "./tryouts.js";
 import { fit, fullSize, toClient, viewOf } from "./view.js";
 
@@ -55,7 +81,11 @@ function select(layers, { keepKeys = false } = {}) {
 // the picture these come one after the other, else as one.
 function receive(answer, asked) {
   const { head } = answer;
-  if (head.gone) { say(head.gone); showScene(head.scene.id); return; }
+  if (head.gone) {
+    say(head.gone);
+    showScene(head.scene.id);
+    return;
+  }
   state.revision = head.tentative ? Math.max(state.revision, head.revision) : head.revision;
   const alike = head.rest || takePicture(answer, asked);
   if (head.ahead) {
@@ -68,7 +98,14 @@ function receive(answer, asked) {
 // Returns whether the picture stays as it is, but for what is drawn over it.
 function takePicture({ head, items, columns, still }, asked) {
   // While keys away from this frame are dragged, the picture stays: only its path and dots move.
-  let alike = Boolean(head.tentative && head.scene && !still && !state.still && head.scene.background === state.scene.background && (!head.layers || String(head.layers.order) === String(state.order)));
+  let alike = Boolean(
+    head.tentative &&
+    head.scene &&
+    !still &&
+    !state.still &&
+    head.scene.background === state.scene.background &&
+    (!head.layers || String(head.layers.order) === String(state.order)),
+  );
   if (head.scene) {
     const resized = head.scene.width !== state.scene.width || head.scene.height !== state.scene.height;
     const told = JSON.stringify([head.scene.id, head.scene.name]);
@@ -105,7 +142,21 @@ function takePicture({ head, items, columns, still }, asked) {
     if (!head.tentative) settlePoints();
     state.outline = head.points || null;
   }
-  state.still = still && { frame: still.frame, items: new Map(still.items.map((item) => [item.layer, { ...item, shows: [0, Infinity], still: true, frame: 0, drawing: drawings.get(state.info.get(item.layer)?.drawing) }])) };
+  state.still = still && {
+    frame: still.frame,
+    items: new Map(
+      still.items.map((item) => [
+        item.layer,
+        {
+          ...item,
+          shows: [0, Infinity],
+          still: true,
+          frame: 0,
+          drawing: drawings.get(state.info.get(item.layer)?.drawing),
+        },
+      ]),
+    ),
+  };
   state.pose = state.still && head.frame === state.frame ? head.pose : null;
   if (!state.playing && head.frame !== state.frame && state.frame >= state.scene.frames) state.frame = head.frame;
   return alike;
@@ -138,7 +189,11 @@ function takeRest({ head, columns }, asked, alike) {
   showHow();
   showHand();
   tellOnRuler();
-  if (toolBefore) { const tool = toolBefore; toolBefore = null; if (tool !== "move") selectTool(tool); }
+  if (toolBefore) {
+    const tool = toolBefore;
+    toolBefore = null;
+    if (tool !== "move") selectTool(tool);
+  }
   document.dispatchEvent(new CustomEvent("deftarc:painted", { detail: { n: head.n, tentative: head.tentative } }));
 }
 
@@ -150,8 +205,17 @@ function takeLayers({ order, changed, drawings: fresh }) {
   }
   state.order = order;
   const here = new Set(order);
-  for (const id of [...state.info.keys()]) if (!here.has(id)) { state.info.delete(id); state.items.delete(id); state.folded?.delete(id); state.isolated.delete(id); }
-  if (state.layers.some((id) => !here.has(id))) { state.layers = state.layers.filter((id) => here.has(id)); look(); }
+  for (const id of [...state.info.keys()])
+    if (!here.has(id)) {
+      state.info.delete(id);
+      state.items.delete(id);
+      state.folded?.delete(id);
+      state.isolated.delete(id);
+    }
+  if (state.layers.some((id) => !here.has(id))) {
+    state.layers = state.layers.filter((id) => here.has(id));
+    look();
+  }
   state.keys = state.keys.filter((key) => here.has(key.layer));
   state.opened = state.opened.filter((lane) => here.has(lane.layer));
   put(element("stage-empty"), "hidden", order.length > 0);
@@ -159,7 +223,11 @@ function takeLayers({ order, changed, drawings: fresh }) {
 
 // Another scene on this page; what was under way in the one before is put back.
 function showScene(id) {
-  enter(id, width, () => { play(false); putBackAll(); selectTool("move"); });
+  enter(id, width, () => {
+    play(false);
+    putBackAll();
+    selectTool("move");
+  });
 }
 
 // Where an undo or a redo was: its scene, its frame where it would not be seen at this one, and what it changed.
@@ -167,13 +235,17 @@ function goThere(went) {
   const elsewhere = went.scene !== state.scene.id;
   if (elsewhere) showScene(went.scene);
   const moved = went.frame !== null && went.frame !== state.frame;
-  if (moved) { play(false); state.frame = went.frame; }
+  if (moved) {
+    play(false);
+    state.frame = went.frame;
+  }
   state.layers = went.layers;
   state.keys = went.keys;
   state.points = [];
   state.pathPoints = [];
   if (went.layers[0] && (elsewhere || moved)) revealRow(went.layers[0]);
-  if (elsewhere || moved) say(went.words); else hint(went.words);
+  if (elsewhere || moved) say(went.words);
+  else hint(went.words);
 }
 
 // What Keying changes has keyed since it was switched on, with one way to take it all back.
@@ -185,9 +257,16 @@ function showKeyed(told) {
   const list = document.createElement("ul");
   list.className = "keyed-list";
   for (const words of told.slice(-40)) list.append(Object.assign(document.createElement("li"), { textContent: words }));
-  const back = Object.assign(document.createElement("button"), { className: "dropdown-item", textContent: "Take all of these back" });
+  const back = Object.assign(document.createElement("button"), {
+    className: "dropdown-item",
+    textContent: "Take all of these back",
+  });
   back.addEventListener("click", takeBack);
-  menu.append(Object.assign(document.createElement("p"), { textContent: "Keyed since it was switched on:" }), list, back);
+  menu.append(
+    Object.assign(document.createElement("p"), { textContent: "Keyed since it was switched on:" }),
+    list,
+    back,
+  );
 }
 
 function showHistory() {
@@ -196,7 +275,8 @@ function showHistory() {
   put(element("redo"), "disabled", !redo);
   put(element("undo"), "title", undo ? `Undo: ${undo} (Ctrl Z)` : "Nothing to undo");
   put(element("redo"), "title", redo ? `Redo: ${redo} (Ctrl Shift Z)` : "Nothing to redo");
-  if (!state.tentative) put(element("saved"), "textContent", steps > 1 ? `All ${steps} steps saved` : steps ? "1 step saved" : "Saved");
+  if (!state.tentative)
+    put(element("saved"), "textContent", steps > 1 ? `All ${steps} steps saved` : steps ? "1 step saved" : "Saved");
 }
 
 function setKeying(on) {
@@ -217,7 +297,11 @@ function toggleLoop() {
 function toggleKeep() {
   state.keep = !state.keep;
   element("keep").setAttribute("aria-pressed", String(state.keep));
-  hint(state.keep ? "<b>Keep</b> · clicks on the picture leave the selection as it is; a drag anywhere moves it" : "Clicks on the picture select again.");
+  hint(
+    state.keep
+      ? "<b>Keep</b> · clicks on the picture leave the selection as it is; a drag anywhere moves it"
+      : "Clicks on the picture select again.",
+  );
 }
 
 function selectTool(tool) {
@@ -225,21 +309,38 @@ function selectTool(tool) {
   state.tool = tool;
   state.points = [];
   element("path-bar").hidden = tool !== "path";
-  if (tool === "path") setHand("bend"); else { state.pathPoints = []; delete element("stage").dataset.hand; }
+  if (tool === "path") setHand("bend");
+  else {
+    state.pathPoints = [];
+    delete element("stage").dataset.hand;
+  }
   element("stage").dataset.tool = tool;
-  for (const chip of document.querySelectorAll("[data-tool].chip")) chip.setAttribute("aria-pressed", String(chip.dataset.tool === tool || (tool === "line" && chip.dataset.tool === "pen")));
-  if (tool === "points" && !state.info.get(state.layers[0])?.traits.includes("points")) say("Select a free path to edit its points. Draw one with the pen, or take a logo apart.");
+  for (const chip of document.querySelectorAll("[data-tool].chip"))
+    chip.setAttribute(
+      "aria-pressed",
+      String(chip.dataset.tool === tool || (tool === "line" && chip.dataset.tool === "pen")),
+    );
+  if (tool === "points" && !state.info.get(state.layers[0])?.traits.includes("points"))
+    say("Select a free path to edit its points. Draw one with the pen, or take a logo apart.");
   resize();
   repaint();
   look({ fresh: tool === "path" });
 }
 
 function showLiked() {
-  for (const item of document.querySelectorAll("[data-view]")) item.setAttribute("aria-checked", String(Boolean(liked[item.dataset.view])));
-  for (const chip of document.querySelectorAll("[data-axes].chip")) chip.setAttribute("aria-pressed", String(chip.dataset.axes === liked.axes));
-  for (const chip of document.querySelectorAll("[data-lane-height]")) chip.setAttribute("aria-pressed", String(Number(chip.dataset.laneHeight) === liked.laneHeight));
-  for (const item of document.querySelectorAll("[data-filter]")) item.setAttribute("aria-checked", String(Boolean(liked[item.dataset.filter === "keyed" ? "onlyKeyed" : "onlySelected"])));
-  for (const item of document.querySelectorAll("[data-liked]")) item.setAttribute("aria-checked", String(Boolean(liked[item.dataset.liked])));
+  for (const item of document.querySelectorAll("[data-view]"))
+    item.setAttribute("aria-checked", String(Boolean(liked[item.dataset.view])));
+  for (const chip of document.querySelectorAll("[data-axes].chip"))
+    chip.setAttribute("aria-pressed", String(chip.dataset.axes === liked.axes));
+  for (const chip of document.querySelectorAll("[data-lane-height]"))
+    chip.setAttribute("aria-pressed", String(Number(chip.dataset.laneHeight) === liked.laneHeight));
+  for (const item of document.querySelectorAll("[data-filter]"))
+    item.setAttribute(
+      "aria-checked",
+      String(Boolean(liked[item.dataset.filter === "keyed" ? "onlyKeyed" : "onlySelected"])),
+    );
+  for (const item of document.querySelectorAll("[data-liked]"))
+    item.setAttribute("aria-checked", String(Boolean(liked[item.dataset.liked])));
   element("lanes-open").classList.toggle("on", liked.onlyKeyed || liked.onlySelected);
   showUnit();
 }
@@ -253,18 +354,26 @@ function toggleView(name) {
 
 function remove() {
   if (deletePathPoints()) return;
-  if (state.keys.length) commit(() => state.keys.length && { kind: "delete_keys", scene: state.scene.id, keys: state.keys });
-  else if (!deletePoints() && state.layers.length) commit({ kind: "delete_layers", scene: state.scene.id, layers: state.layers, time: timeNow() });
+  if (state.keys.length)
+    commit(() => state.keys.length && { kind: "delete_keys", scene: state.scene.id, keys: state.keys });
+  else if (!deletePoints() && state.layers.length)
+    commit({ kind: "delete_layers", scene: state.scene.id, layers: state.layers, time: timeNow() });
 }
 
 async function duplicate(linked = false) {
-  if (!state.layers.length) { say("Select a layer to duplicate."); return; }
+  if (!state.layers.length) {
+    say("Select a layer to duplicate.");
+    return;
+  }
   const ids = state.layers.map(newId);
   if (await commit({ kind: "duplicate_layers", scene: state.scene.id, layers: state.layers, ids, linked })) select(ids);
 }
 
 function openKeyed() {
-  if (!state.layers.length) { say("Select layers whose keyed lanes are to be opened."); return; }
+  if (!state.layers.length) {
+    say("Select layers whose keyed lanes are to be opened.");
+    return;
+  }
   for (const id of state.layers) state.folded?.delete(id);
   revealRow(state.layers[0]);
   look();
@@ -277,24 +386,60 @@ function foldAll(on) {
 
 function stepLayer(direction) {
   const at = state.order.indexOf(state.layers[0]);
-  const next = state.order[at < 0 ? (direction > 0 ? 0 : state.order.length - 1) : Math.max(0, Math.min(state.order.length - 1, at + direction))];
+  const next =
+    state.order[
+      at < 0
+        ? direction > 0
+          ? 0
+          : state.order.length - 1
+        : Math.max(0, Math.min(state.order.length - 1, at + direction))
+    ];
   if (next) select([next]);
 }
 
 async function stretchSpans() {
-  const told = await ask({ title: "Give a length", about: "The span from its start, and its keys in proportion.", label: "How long", value: toldFrame(state.scene.frames), act: "Stretch" });
+  const told = await ask({
+    title: "Give a length",
+    about: "The span from its start, and its keys in proportion.",
+    label: "How long",
+    value: toldFrame(state.scene.frames),
+    act: "Stretch",
+  });
   const found = told && (await momentOf(told, true));
-  if (found) commit({ kind: "set_span_length", scene: state.scene.id, layers: state.layers, length: Math.max(1, found.time), keys: true });
+  if (found)
+    commit({
+      kind: "set_span_length",
+      scene: state.scene.id,
+      layers: state.layers,
+      length: Math.max(1, found.time),
+      keys: true,
+    });
 }
 
 async function addGuide() {
   window.bootstrap.Dropdown.getInstance(element("view-open"))?.hide();
   const { width, height, guides } = state.scene;
-  const told = await ask({ title: "Add a guide", about: "x stands at a place across, y lies at a place down, in px.", label: "Where", value: `x ${width / 2}`, act: "Add it" });
+  const told = await ask({
+    title: "Add a guide",
+    about: "x stands at a place across, y lies at a place down, in px.",
+    label: "Where",
+    value: `x ${width / 2}`,
+    act: "Add it",
+  });
   if (told === null) return;
-  const found = told.trim().toLowerCase().match(/^([xy])\s*=?\s*(-?\d+(?:[.,]\d+)?)$/);
-  if (!found) { say(`“${told.slice(0, 40)}” is no place for a guide. Type x ${width / 2} or y ${height / 2}.`); return; }
-  commit({ kind: "set_guides", scene: state.scene.id, guides: [...guides, { axis: found[1], at: Number(found[2].replace(",", ".")) }] });
+  const found = told
+    .trim()
+    .toLowerCase()
+    .match(/^([xy])\s*=?\s*(-?\d+(?:[.,]\d+)?)$/);
+  if (!found) {
+    say(`“${told.slice(0, 40)}” is no place for a guide. Type x ${width / 2} or y ${height / 2}.`);
+    return;
+  }
+  commit({
+    kind: "set_guides",
+    scene: state.scene.id,
+    guides: [...guides, { axis: found[1], at: Number(found[2].replace(",", ".")) }],
+  });
 }
 
 // The layer's span to the playhead, with its keys or without.
@@ -304,44 +449,151 @@ function spanHere(keys) {
 }
 
 const range = (what) => setRange(what === "all" ? {} : what === "start" ? { start: timeNow() } : { end: timeNow() });
-const relayout = () => { state.pairHeight = pairHeight(); measure(); tellWindow(); look(); };
-const places = {
-  duplicate: () => duplicate(), linkedCopy: () => duplicate(true), remove, replace: replaceArtwork, stretch: stretchSpans, alignMenu, tagMenu, spanHere, range,
-  editText: () => editText(state.layers[0]), add: (what) => addThing(what, select, selectTool), settings: () => sceneSettings(look), relook: look,
-  path: () => selectTool("path"), pathMenu,
-  samples: bringSamples, splitAxes, reduce: reduceKeys,
-  tryOuts, craft, copyEase, pasteEase, keepEase: () => keepEase(false), fitAll: () => acts["fit-pair-all"](), fitSelected: fitPairSelected, fitRange: fitPairRange,
+const relayout = () => {
+  state.pairHeight = pairHeight();
+  measure();
+  tellWindow();
+  look();
 };
-const openMenu = (event, told) => menuAt(event, told, places);
+const openMenu = (event, at) => menuAt(event, at);
+const aLayer = () => state.layers.length > 0;
+const someKeys = () => state.keys.length > 0;
+const anyCurve = () => Boolean(state.pair);
 
 const acts = {
-  play: () => play(), "play-range": playFromRange, "previous-frame": () => goTo(state.frame - 1), "next-frame": () => goTo(state.frame + 1),
-  "previous-key": () => toKey(-1), "next-key": () => toKey(1), "first-frame": () => goTo(0), "last-frame": () => goTo(state.scene.frames - 1),
-  "range-start": () => range("start"), "range-end": () => range("end"), "range-all": () => range("all"),
-  loop: toggleLoop, keying: () => setKeying(!state.keying), undo: () => step("undo", goThere), redo: () => step("redo", goThere),
-  render: openRender, fit, "full-size": fullSize, "fit-selected": fitSelected, "fit-time": fitTime, "fit-keys": fitKeys,
-  "key-here": () => (state.layers.length ? keyHere() : say("Select a layer to key.")), remove, duplicate: () => duplicate(), "linked-copy": () => duplicate(true),
-  clock: () => element("clock").focus(), help: () => { const sheet = element("keys-dialog"); sheet.showModal(); sheet.focus(); sheet.scrollTop = 0; }, find: () => element("find").focus(),
-  "room-picture": () => giveRoom("picture", relayout), "room-pair": () => giveRoom("pair", relayout), keep: toggleKeep,
-  "scene-settings": () => sceneSettings(look), "new-scene": newScene, "duplicate-scene": duplicateScene, "delete-scene": deleteScene,
-  "add-guide": addGuide, "clear-guides": () => commit({ kind: "set_guides", scene: state.scene.id, guides: [] }),
-  "lock-guides": () => commit({ kind: "set_guides", scene: state.scene.id, locked: !state.scene.guides_locked }),
-  "open-keyed": openKeyed, "unfold-all": () => foldAll(false), "fold-all": () => foldAll(true), "edit-points": () => selectTool(state.tool === "points" ? "move" : "points"),
-  group, ungroup, "copy-numbers": copyNumbers, "give-numbers": () => giveNumbers(), isolate: () => (state.layers.length ? isolate(state.layers) : isolate([...state.isolated])),
-  "keys-here": () => selectAtPlayhead(false, select), "all-keys": () => selectAtPlayhead(true, select), backwards: () => workBackwards(),
-  "layer-above": () => stepLayer(-1), "layer-below": () => stepLayer(1), "order-up": () => stepOrder(-1), "order-down": () => stepOrder(1),
-  "span-start": () => spanToPlayhead("start"), "span-end": () => spanToPlayhead("end"),
-  "tool-move": () => selectTool("move"), "tool-points": () => selectTool("points"), "tool-pen": () => selectTool("pen"), "tool-path": () => selectTool(state.tool === "path" ? "move" : "path"),
-  ghosts: () => toggleView("ghosts"), segments: toggleSegments,
-  grid: () => toggleView("showGrid"), rulers: () => toggleView("showRulers"),
-  "fit-pair-all": () => { fitTime(); fitPair("all"); }, "fit-pair-selected": fitPairSelected, "fit-pair-range": fitPairRange, "fit-pair-off": toggleFit,
-  "next-curve": () => stepCurve(1), "curve-alone": () => (state.pair ? aloneCurve(state.pair) : say("Show a curve in the pair first.")),
-  "curve-pin": () => (state.pair ? pinCurve(state.pair) : say("Show a curve in the pair first.")),
-  bend: () => bendKeys(), joint: cycleJoint, "keep-within": keepWithin, "try-outs": tryOuts,
+  play: [() => play(), { on: () => state.playing }],
+  "play-range": playFromRange,
+  "previous-frame": () => goTo(state.frame - 1),
+  "next-frame": () => goTo(state.frame + 1),
+  "previous-key": () => toKey(-1),
+  "next-key": () => toKey(1),
+  "first-frame": () => goTo(0),
+  "last-frame": () => goTo(state.scene.frames - 1),
+  "range-start": () => range("start"),
+  "range-end": () => range("end"),
+  "range-all": () => range("all"),
+  loop: [toggleLoop, { on: () => state.loop }],
+  keying: [() => setKeying(!state.keying), { on: () => state.keying }],
+  undo: [
+    () => step("undo", goThere),
+    {
+      can: () => Boolean(state.history.undo),
+      words: () => `Undo${state.history.undo ? `: ${state.history.undo}` : ""}`,
+    },
+  ],
+  redo: [
+    () => step("redo", goThere),
+    {
+      can: () => Boolean(state.history.redo),
+      words: () => `Redo${state.history.redo ? `: ${state.history.redo}` : ""}`,
+    },
+  ],
+  render: openRender,
+  fit,
+  "full-size": fullSize,
+  "fit-selected": [fitSelected, { can: aLayer }],
+  "fit-time": fitTime,
+  "fit-keys": fitKeys,
+  "key-here": [() => keyHere(), { can: aLayer, refused: "Select a layer to key." }],
+  remove: [
+    remove,
+    {
+      can: () => aLayer() || someKeys() || state.points.length > 0 || state.pathPoints.length > 0,
+      words: () => (state.layers.length > 1 && !someKeys() ? `Delete ${state.layers.length} layers` : "Delete"),
+    },
+  ],
+  duplicate: [() => duplicate(), { can: aLayer, refused: "Select a layer to duplicate." }],
+  "linked-copy": [
+    () => duplicate(true),
+    {
+      can: () => aLayer() && !state.info.get(state.layers[0])?.traits.includes("empty"),
+      refused: "Select a layer to duplicate.",
+    },
+  ],
+  clock: () => element("clock").focus(),
+  help: () => {
+    const sheet = element("keys-dialog");
+    sheet.showModal();
+    sheet.focus();
+    sheet.scrollTop = 0;
+  },
+  find: () => element("find").focus(),
+  "find-action": findAction,
+  "room-picture": () => giveRoom("picture", relayout),
+  "room-pair": () => giveRoom("pair", relayout),
+  keep: [toggleKeep, { on: () => state.keep }],
+  "scene-settings": () => sceneSettings(look),
+  "new-scene": newScene,
+  "duplicate-scene": duplicateScene,
+  "delete-scene": deleteScene,
+  "add-guide": addGuide,
+  "clear-guides": [
+    () => commit({ kind: "set_guides", scene: state.scene.id, guides: [] }),
+    { can: () => state.scene.guides.length > 0 },
+  ],
+  "lock-guides": [
+    () => commit({ kind: "set_guides", scene: state.scene.id, locked: !state.scene.guides_locked }),
+    { on: () => state.scene.guides_locked },
+  ],
+  "open-keyed": [openKeyed, { can: aLayer, refused: "Select layers whose keyed lanes are to be opened." }],
+  "unfold-all": () => foldAll(false),
+  "fold-all": () => foldAll(true),
+  isolate: () => (state.layers.length ? isolate(state.layers) : isolate([...state.isolated])),
+  "keys-here": () => selectAtPlayhead(false, select),
+  "all-keys": () => selectAtPlayhead(true, select),
+  "layer-above": () => stepLayer(-1),
+  "layer-below": () => stepLayer(1),
+  "order-up": [() => stepOrder(-1), { can: aLayer }],
+  "order-down": [() => stepOrder(1), { can: aLayer }],
+  "tool-move": () => selectTool("move"),
+  "tool-points": () => selectTool("points"),
+  "tool-pen": () => selectTool("pen"),
+  "tool-line": () => selectTool("line"),
+  "tool-path": [() => selectTool(state.tool === "path" ? "move" : "path"), { on: () => state.tool === "path" }],
+  "edit-points": [
+    () => selectTool(state.tool === "points" ? "move" : "points"),
+    { can: () => Boolean(state.info.get(state.layers[0])?.traits.includes("points")) },
+  ],
+  ghosts: [() => toggleView("ghosts"), { on: () => liked.ghosts }],
+  segments: toggleSegments,
+  grid: [() => toggleView("showGrid"), { on: () => liked.showGrid }],
+  rulers: [() => toggleView("showRulers"), { on: () => liked.showRulers }],
+  "next-curve": () => stepCurve(1),
+  "try-outs": [
+    tryOuts,
+    {
+      can: someKeys,
+      refused: "Select the keys, or a segment in the pair, whose motion is to be tried under other eases.",
+    },
+  ],
+  "stretch-span": [stretchSpans, { can: aLayer }],
+  "span-here": [() => spanHere(true), { can: aLayer }],
+  "span-alone-here": [() => spanHere(false), { can: aLayer }],
+  "replace-artwork": [
+    replaceArtwork,
+    { can: () => aLayer() && !state.info.get(state.layers[0])?.traits.includes("empty") },
+  ],
+  "edit-words": [
+    () => editText(state.layers[0]),
+    { can: () => Boolean(state.info.get(state.layers[0])?.traits.includes("words")) },
+  ],
+  "add-rectangle": () => addThing("rectangle", select, selectTool),
+  "add-text": () => addThing("text", select, selectTool),
+  "add-file": () => addThing("file", select, selectTool),
+  "add-shelf": () => addThing("shelf", select, selectTool),
 };
+for (const [id, told] of Object.entries(acts)) does(id, ...[told].flat());
 
 // What is under way is put back: the first of these that is.
-const putBackAll = () => cancelRecording() || cancelTolerance() || cancelRounding() || cancelDrag() || cancelLaneDrag() || cancelPairDrag() || cancelNumberDrag() || cancelRangeDrag();
+const putBackAll = () =>
+  cancelRecording() ||
+  cancelTolerance() ||
+  cancelRounding() ||
+  cancelDrag() ||
+  cancelLaneDrag() ||
+  cancelPairDrag() ||
+  cancelNumberDrag() ||
+  cancelRangeDrag();
 
 function dropSelected() {
   state.keys = [];
@@ -357,16 +609,25 @@ function onKey(event) {
     if (event.key === "Escape") cancelNumberDrag();
     return;
   }
-  const act = actOf(event);
+  const meant = actionOf(event);
   if (event.ctrlKey || event.metaKey) {
-    if (act) { event.preventDefault(); acts[act](); }
+    if (meant) {
+      event.preventDefault();
+      actOrSay(meant);
+    }
     return;
   }
-  if (penKey(event.key)) { event.preventDefault(); return; }
+  if (penKey(event.key)) {
+    event.preventDefault();
+    return;
+  }
   if (event.key === "Escape") {
     const open = document.querySelector("[data-bs-toggle=dropdown].show");
-    if (open) { window.bootstrap.Dropdown.getInstance(open)?.hide(); return; }
-    if (dropWords(event, acts.undo) || closeMenu() || putBackAll()) return;
+    if (open) {
+      window.bootstrap.Dropdown.getInstance(open)?.hide();
+      return;
+    }
+    if (dropWords(event, () => act("undo")) || closeMenu() || putBackAll()) return;
     // One thing at a time: keys or points, then the tool, then the layers.
     if (state.keys.length || state.points.length || state.pathPoints.length) dropSelected();
     else if (state.tool !== "move") selectTool("move");
@@ -379,33 +640,49 @@ function onKey(event) {
     const size = event.shiftKey ? 10 : 1;
     if (nudgePath(arrow[0] * size, arrow[1] * size)) return;
     if (state.keys.length && arrow[0]) nudgeKeys(arrow[0] * size);
-    else if (state.keys.length && state.keys.every((key) => key.property !== "position") && state.pair) nudgeKeys(0, (-arrow[1] * size) / state.pair.factor);
+    else if (state.keys.length && state.keys.every((key) => key.property !== "position") && state.pair)
+      nudgeKeys(0, (-arrow[1] * size) / state.pair.factor);
     else if (!nudgePoints(arrow[0] * size, arrow[1] * size)) nudge(arrow[0] * size, arrow[1] * size);
     return;
   }
   // Space and Enter on a focused button press that button.
-  if (!act || (event.key === " " && event.target.closest("button"))) return;
+  if (!meant || (event.key === " " && event.target.closest("button"))) return;
   event.preventDefault();
-  acts[act]();
+  actOrSay(meant);
 }
 
 function onClick(event) {
   const at = (name) => event.target.closest(`[data-${name}]`)?.dataset[name];
   const button = event.target.closest("button");
   if (!button) return;
-  const act = at("do");
-  if (act && acts[act]) acts[act]();
+  const asked = at("do");
+  if (asked && has(asked)) actOrSay(asked);
   else if (button.dataset.tool) selectTool(button.dataset.tool);
   else if (button.dataset.view) toggleView(button.dataset.view);
-  else if (button.dataset.axes) { like("axes", button.dataset.axes); showLiked(); look(); }
-  else if (button.dataset.laneHeight) { like("laneHeight", Number(button.dataset.laneHeight)); showLiked(); look(); }
-  else if (button.dataset.filter) { const which = button.dataset.filter === "keyed" ? "onlyKeyed" : "onlySelected"; like(which, !liked[which]); showLiked(); look(); }
-  else if (button.dataset.unit) setUnit(button.dataset.unit);
+  else if (button.dataset.axes) {
+    like("axes", button.dataset.axes);
+    showLiked();
+    look();
+  } else if (button.dataset.laneHeight) {
+    like("laneHeight", Number(button.dataset.laneHeight));
+    showLiked();
+    look();
+  } else if (button.dataset.filter) {
+    const which = button.dataset.filter === "keyed" ? "onlyKeyed" : "onlySelected";
+    like(which, !liked[which]);
+    showLiked();
+    look();
+  } else if (button.dataset.unit) setUnit(button.dataset.unit);
   else if (button.dataset.fitPair) fitPair(button.dataset.fitPair);
-  else if (button.dataset.liked) { like(button.dataset.liked, !liked[button.dataset.liked]); showLiked(); look(); }
-  else if (button.dataset.speed) setSpeed(Number(button.dataset.speed));
-  else if (button.dataset.menu === "layer") { showMenu(...clickedAt(event), layerItems(places)); return; }
-  else return;
+  else if (button.dataset.liked) {
+    like(button.dataset.liked, !liked[button.dataset.liked]);
+    showLiked();
+    look();
+  } else if (button.dataset.speed) setSpeed(Number(button.dataset.speed));
+  else if (button.dataset.menu) {
+    showMenu(...clickedAt(event), menuOf(button.dataset.menu));
+    return;
+  } else return;
   if (event.detail && !button.closest("#figures")) button.blur();
 }
 
@@ -425,7 +702,15 @@ showLiked();
 wireTheme(repaint);
 wireDividers(relayout);
 wireMenu(select);
-wirePen(placing, (id) => { selectTool("move"); if (id) select([id]); }, drawnPath);
+wireFindAction();
+wirePen(
+  placing,
+  (id) => {
+    selectTool("move");
+    if (id) select([id]);
+  },
+  drawnPath,
+);
 wirePathHand(select);
 wirePathBar();
 wireSamples();
@@ -455,16 +740,25 @@ document.addEventListener("deftarc:floating", ({ detail: { layer, point, add } }
   pressPoint(point, add);
   markSelected();
 });
-element("scene").addEventListener("change", (event) => { event.target.blur(); showScene(event.target.value); });
+element("scene").addEventListener("change", (event) => {
+  event.target.blur();
+  showScene(event.target.value);
+});
 document.addEventListener("deftarc:scene", ({ detail }) => showScene(detail));
-element("find").addEventListener("input", (event) => { liked.find = event.target.value; look(); });
+element("find").addEventListener("input", (event) => {
+  liked.find = event.target.value;
+  look();
+});
 element("find").addEventListener("keydown", (event) => {
   if (event.key !== "Escape") return;
   event.target.value = liked.find = "";
   event.target.blur();
   look();
 });
-new ResizeObserver(() => { applyLayout(); relayout(); }).observe(element("spread"));
+new ResizeObserver(() => {
+  applyLayout();
+  relayout();
+}).observe(element("spread"));
 connect(receive);
 
 // For tests and benchmarks: they drive the page with real events and read back what it shows.

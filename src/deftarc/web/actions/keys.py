@@ -1,0 +1,68 @@
+"""Keys: set, chosen, shaped; and what a property's own menu offers."""
+
+from deftarc.web.actions.action import Action, add
+
+G = "Keys"
+PROPERTY, BEAD, SEGMENT, SIDE = "property", "bead", "segment", "side"
+add(
+    Action("key-here", "Set a key here", G, ("+",), about="on what is open, else on all of its transform"),
+    Action("key-all", "Set keys on all of its transform", G, (), (("layer", "motion"),)),
+    Action("keying", "Keying changes", G, ("!",), off="Keying changes off"),
+    Action("keys-here", "Select the keys at the playhead", G, ("k",)),
+    Action("all-keys", "Select all keys of what is selected", G, ("Ctrl+a",)),
+    Action("remove", "Delete", G, ("Delete", "Backspace"), (("layer", "gone"),),
+           about="the selected keys, else the selected points or layers"),
+    Action("backwards", "Keep this look as the end pose…", G, ("b",), (("layer", "motion"),)),
+    Action("clear-motion", "Clear all motion, keep this look", G, (), (("layer", "motion"),)),
+    Action("copy-numbers", "Copy its numbers", G, ("Ctrl+Shift+c",), (("layer", "motion"),)),
+    Action("give-numbers", "Give it the copied numbers", G, ("Ctrl+Shift+v",), (("layer", "motion"),)),
+    Action("bend", "Straight or curve", G, ("l",), ((BEAD, "joint"),), about="both sides of the selected keys"),
+    Action("joint", "The joint goes round: corner, smooth, automatic", G, ("j",)),
+    Action("joint-corner", "Corner: sides free", G, (), ((BEAD, "joint"),)),
+    Action("joint-smooth", "Smooth: one speed on both sides", G, (), ((BEAD, "joint"),)),
+    Action("joint-automatic", "Automatic", G, (), ((BEAD, "joint"),)),
+    Action("keep-within", "Keep the selected ways within their keys", G, ("w",),
+           (("pair", "curve"), (SEGMENT, "shape"))),
+    Action("copy-ease", "Copy its ease as CSS", G, (), ((SEGMENT, "shape"),)),
+    Action("paste-ease", "Paste an ease…", G, (), ((SEGMENT, "shape"),)),
+    Action("keep-ease", "Keep its ease…", G, (), ((SEGMENT, "shape"),)),
+    Action("try-outs", "Try-outs…", G, ("t",), ((BEAD, "more"), (SEGMENT, "more")),
+           about="this motion under other eases"),
+    Action("settle", "Settle…", G, (), ((BEAD, "more"), (SEGMENT, "more"))),
+    Action("bounce", "Bounce…", G, (), ((BEAD, "more"), (SEGMENT, "more"))),
+    Action("reduce", "Fewer keys…", G, (), ((BEAD, "key"),)),
+    Action("delete-keys", "Delete these keys", G, (), ((BEAD, "key"),), pointed=True),
+    Action("keys-to-playhead", "Move to the playhead", G, (), ((BEAD, "key"),)),
+    Action("type-key", "Type its time and value", G, (), ((BEAD, "key"),)),
+    Action("release", "Release it from its point", G, (), ((BEAD, "key"),)),
+    Action("key-property", "Set a key here", G, (), ((PROPERTY, "key"),), pointed=True),
+    Action("open-lane", "Open its lane", G, (), ((PROPERTY, "key"),), pointed=True),
+    Action("backwards-property", "Keep as the end pose…", G, (), ((PROPERTY, "motion"),), pointed=True),
+    Action("settle-property", "Settle at the playhead…", G, (), ((PROPERTY, "motion"),), pointed=True),
+    Action("bounce-property", "Bounce at the playhead…", G, (), ((PROPERTY, "motion"),), pointed=True),
+    Action("samples", "Lay CSV samples on it…", G, (), ((PROPERTY, "motion"),), pointed=True),
+    Action("split-axes", "Split into x and y…", G, (), ((PROPERTY, "motion"),), pointed=True),
+    Action("combine-axes", "Combine x and y as a path…", G, (), ((PROPERTY, "motion"),), pointed=True),
+    Action("reduce-property", "Fewer keys…", G, (), ((PROPERTY, "motion"),), pointed=True),
+    Action("clear-property", "Clear its motion, keep this value", G, (), ((PROPERTY, "motion"),), pointed=True),
+    Action("give-property", "Give it the copied number", G, (), ((PROPERTY, "motion"),), pointed=True),
+    Action("link-linked", "Link the axes", G, (), ((PROPERTY, "link"),), pointed=True),
+    Action("link-free", "Unlink the axes", G, (), ((PROPERTY, "link"),), pointed=True),
+    Action("link-area", "Link the axes by area", G, (), ((PROPERTY, "link"),), pointed=True),
+    Action("axes-own", "Read and drag in its own axes", G, (), ((PROPERTY, "axes"),), pointed=True),
+    Action("axes-parent", "Read and drag in its parent’s axes", G, (), ((PROPERTY, "axes"),), pointed=True),
+    Action("axes-scene", "Read and drag in the scene’s axes", G, (), ((PROPERTY, "axes"),), pointed=True),
+    Action("type-speed", "Type its speed", G, (), ((SIDE, "type"),), pointed=True),
+    Action("type-reach", "Type its reach", G, (), ((SIDE, "type"),), pointed=True),
+    Action("side-straight", "Straight on this side", G, (), ((SIDE, "type"),), pointed=True),
+    Action("side-level", "Level", G, (), ((SIDE, "type"),), pointed=True),
+    Action("side-apart", "Break the two sides apart", G, (), ((SIDE, "joint"),), pointed=True),
+    Action("side-smooth", "Make the joint smooth again", G, (), ((SIDE, "joint"),), pointed=True),
+    *(
+        Action(f"ease-{ease}", words, G, (), ((BEAD, "ease"), (SEGMENT, "ease")))
+        for ease, words in (
+            ("straight", "Straight"), ("slow-start", "Slow start"), ("slow-stop", "Slow stop"),
+            ("slow-ends", "Slow ends"), ("overshoot", "Overshoot"), ("hold", "Hold"),
+        )
+    ),
+)  # fmt: skip

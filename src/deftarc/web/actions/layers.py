@@ -1,0 +1,54 @@
+"""Layers as wholes."""
+
+from deftarc.web.actions.action import Action, add
+
+G = "Layers"
+
+
+def layer(section: str) -> tuple[tuple[str, str], ...]:
+    return (("layer", section),)
+
+
+add(
+    Action("rename", "Rename", G, (), layer("itself")),
+    Action("duplicate", "Duplicate", G, ("Ctrl+d",), layer("itself")),
+    Action("linked-copy", "Make a linked copy", G, ("Ctrl+Shift+d",), layer("itself")),
+    Action("unlink", "Unlink from its copies", G, (), layer("itself")),
+    Action("group", "Group", G, ("Ctrl+g",), layer("itself")),
+    Action("ungroup", "Ungroup", G, ("Ctrl+Shift+g",), layer("itself")),
+    Action("as-one", "Paint it as one", G, (), layer("itself"), off="Paint it layer by layer"),
+    Action("free-of-parent", "Free of its parent", G, (), layer("itself")),
+    Action("layer-above", "Select the layer above", G, ("PageUp",)),
+    Action("layer-below", "Select the layer below", G, ("PageDown",)),
+    Action("order-up", "Move the layer up in the list", G, ("Ctrl+ArrowUp",)),
+    Action("order-down", "Move the layer down in the list", G, ("Ctrl+ArrowDown",)),
+    Action("span-start", "Start its span here", G, ("Ctrl+[",), layer("span")),
+    Action("span-end", "End its span here", G, ("Ctrl+]",), layer("span")),
+    Action("span-here", "Move it to the playhead, with its keys", G, (), layer("span")),
+    Action("span-alone-here", "Move its span here, leaving its keys", G, (), layer("span")),
+    Action("stretch-span", "Give a length with keys in proportion…", G, (), layer("span")),
+    Action("align", "Align…", G, (), layer("artwork")),
+    Action("size-fit", "Fit the frame", G, (), layer("artwork")),
+    Action("size-fill", "Fill the frame", G, (), layer("artwork")),
+    Action("size-full", "At 100 %", G, (), layer("artwork")),
+    Action("replace-artwork", "Replace its artwork by a file…", G, (), layer("artwork")),
+    Action("to-outlines", "Turn into outlines", G, (), layer("artwork")),
+    Action("letters-apart", "Letters apart, as outlines", G, (), layer("artwork")),
+    Action("take-apart", "Take apart into layers, or a free path", G, (), layer("artwork")),
+    Action("edit-words", "Edit its words", G, (), layer("artwork")),
+    Action("edit-points", "Edit its points", G, (), layer("artwork")),
+    Action("add-blur", "Add a blur", G),
+    Action("add-shadow", "Add a shadow", G),
+    Action("hide", "Hide", G, (), layer("shown"), off="Show"),
+    Action("lock", "Lock", G, (), layer("shown"), off="Unlock"),
+    Action("isolate", "Isolate, or show all again", G, ("i",), layer("shown")),
+    Action("reference", "Make it a reference: it never renders", G, (), layer("shown"), off="Let it render again"),
+    Action("tag", "Tag…", G, (), layer("shown")),
+    Action("hand-opacity", "Hand on its opacity to what it carries", G, (), layer("shown"),
+           off="Keep its opacity to itself"),
+    Action("add-rectangle", "Add a rectangle", G, (), (("empty", "add"),)),
+    Action("add-text", "Add text…", G, (), (("empty", "add"),)),
+    Action("add-file", "Bring in a logo or picture…", G, (), (("empty", "add"),)),
+    Action("add-shelf", "Add from the shelf…", G),
+    Action("keep", "Clicks on the picture keep the selection", G, ("s",), off="Clicks on the picture select"),
+)  # fmt: skip
