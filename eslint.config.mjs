@@ -12,7 +12,7 @@ export default [
       complexity: ["error", 15],
       "import-x/no-cycle": "error",
       "no-undef": "error",
-      "no-unused-vars": "error",
+      "no-unused-vars": ["error", { argsIgnorePattern: "^_" }],
       eqeqeq: "error",
     },
   },

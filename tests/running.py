@@ -46,7 +46,12 @@ class Port:
         self.app = None
         self.server = uvicorn.Server(
             uvicorn.Config(
-                self.answer, port=self.number, lifespan="off", log_level="critical", ws_per_message_deflate=False
+                self.answer,
+                port=self.number,
+                interface="asgi3",
+                lifespan="off",
+                log_level="critical",
+                ws_per_message_deflate=False,
             )
         )
         self.thread = threading.Thread(target=lambda: asyncio.run(self._serve()), daemon=True)

@@ -1,4 +1,5 @@
 // Which curves the pair shows, and what can be done to keys, sides, segments and whole curves, from menus and keys.
+import { bendKeys, cycleJoint, keepWithin, release, setJoint } from "./shape.js";
 import { does } from "./actions.js";
 import { copyEase, craft, keepEase, pasteEase } from "./easing.js";
 import { keyAll } from "./lanes.js";
@@ -82,17 +83,6 @@ export function stepCurve(direction) {
 function colourCurve(lane, colour) {
   askFor({ colours: [...without(state.pairAsked.colours, lane), { ...plain(lane), colour }] });
 }
-
-const needKeys = () =>
-  state.keys.length > 0 || (say("Select keys first: click a bead, or a segment in the pair."), false);
-const onKeys = (edit) => needKeys() && commit(() => ({ scene: scene(), keys: state.keys, ...edit }));
-export const bendKeys = (to = "toggle", on = "both") => onKeys({ kind: "bend_keys", to, on });
-export const setJoint = (joint, automatic = null) => onKeys({ kind: "choose_joint", joint, automatic });
-export const keepWithin = () => onKeys({ kind: "keep_within" });
-export const release = () => onKeys({ kind: "release_keys" });
-
-// Corner, smooth, automatic, and round again, after what the first selected key has.
-export const cycleJoint = () => setJoint("next");
 
 export function setCurve(change) {
   if (!state.pair) {

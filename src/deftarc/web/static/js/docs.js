@@ -1,1 +1,2 @@
+/* global SwaggerUIBundle */
 SwaggerUIBundle({ url: "/openapi.json", dom_id: "#api", validatorUrl: null });

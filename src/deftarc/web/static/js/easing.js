@@ -1,6 +1,6 @@
 // Eases: chosen, strengthened live, laid on one side or a run as one; one's own; settles and bounces; CSS text.
+import { setJoint } from "./shape.js";
 import { attempt, commit, look, putBack, waitFor } from "./link.js";
-import { setJoint } from "./curves.js";
 import { ask, say } from "./notice.js";
 import { clickedAt, showMenu } from "./showmenu.js";
 import { mark } from "./renew.js";

@@ -1,4 +1,5 @@
 // The figures: type, drag or step a number, pick a colour; key a property; ease a segment; spans, parents, artwork.
+import { hand } from "./hands.js";
 import { cancelStrength } from "./easing.js";
 import { attempt, commit, look, momentOf, putBack, revealRow } from "./link.js";
 import { hint, say } from "./notice.js";
@@ -302,3 +303,5 @@ export function wireFigures(openMenu) {
     else if (!event.target.closest(".well")) changed(event.target);
   });
 }
+
+hand("figures", 80, { cancel: cancelNumberDrag });

@@ -1,4 +1,5 @@
 // Lanes: beads and spans dragged in time, marquee, keys set, layers folded, hidden, locked, renamed, reordered.
+import { hand } from "./hands.js";
 import { attempt, attempted, commit, look, putBack } from "./link.js";
 import { hint } from "./notice.js";
 import { beginOrder, cancelOrder, endOrder, moveOrder } from "./order.js";
@@ -546,3 +547,5 @@ export function selectAtPlayhead(all, select) {
   if (once.length) selectKeys(once, select);
   hint(once.length ? `${once.length} keys selected` : `No key at ${toldFrame(state.frame)} here.`);
 }
+
+hand("lanes", 60, { cancel: cancelLaneDrag });

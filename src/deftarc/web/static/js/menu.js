@@ -220,7 +220,7 @@ const closeLane = (at) => [
 export function menuAt(event, at) {
   const x = event.clientX || event.target.getBoundingClientRect().left;
   const y = event.clientY || event.target.getBoundingClientRect().bottom;
-  let items = [];
+  let items;
   if (at.path) items = pathMenu(at.path, event);
   else if (at.point !== undefined && state.tool === "points") items = pointItems(at.point);
   else if (at.properties) items = menuOf("property", at);

@@ -1,4 +1,6 @@
 // The pair: keys, handles, speeds and peaks dragged in its two curves; boxes, zoom, and what stands at the pointer.
+import { hand } from "./hands.js";
+import { told, toldValue } from "./told.js";
 import { attempt, attempted, commit, look, putBack } from "./link.js";
 import { hint, say } from "./notice.js";
 import { frames, ontoOf, pressKeys, selectKeys, snapFor, tellMoving } from "./lanes.js";
@@ -24,15 +26,6 @@ const laneOf = (element) => {
   return { layer: one.dataset.layer, property: one.dataset.property };
 };
 const inSpeed = (y) => state.pair && y > state.pair.split;
-
-export const told = (value, unit) => {
-  if (Math.abs(value) > 1e30) return `unbounded ${unit}`;
-  const text = value.toFixed(Math.abs(value) >= 100 ? 0 : 1).replace(/\.0$/, "");
-  return `${text === "-0" ? "0" : text}${/^[°%]/.test(unit) ? "" : " "}${unit}`;
-};
-// A measure as it is shown: where equal heights are equal ratios it stands for its exponential.
-export const toldValue = (curve, measure) =>
-  told(curve.growth ? Math.exp(measure) * curve.growth : measure, curve.unit);
 
 function begin(event, kind, rest) {
   drag = { kind, pointer: event.pointerId, x: event.clientX, y: event.clientY, moved: false, edit: null, ...rest };
@@ -611,3 +604,5 @@ export function wirePair(select, openMenu) {
     openMenu(event, { pair: at });
   });
 }
+
+hand("pair", 70, { cancel: cancelPairDrag });

@@ -1,4 +1,5 @@
 // The bar over the picture while a path is edited, the menu of what can be done to it, and times by segment.
+import { hand } from "./hands.js";
 import { attempt, commit, look, putBack, request } from "./link.js";
 import { clickedAt, showMenu } from "./showmenu.js";
 import { ask, say } from "./notice.js";
@@ -164,17 +165,15 @@ function takeFrom() {
   showMenu(
     box.left + 40,
     box.bottom + 4,
-    sources
-      .slice(0, 40)
-      .map((id) => [
-        state.info.get(id).name,
-        () =>
-          request(`/scenes/${state.scene.id}/layers/${layer}/path-from`, {
-            source: id,
-            time: timeNow(),
-            end: endTime(),
-          }),
-      ]),
+    sources.slice(0, 40).map((id) => [
+      state.info.get(id).name,
+      () =>
+        request(`/scenes/${state.scene.id}/layers/${layer}/path-from`, {
+          source: id,
+          time: timeNow(),
+          end: endTime(),
+        }),
+    ]),
   );
 }
 
@@ -373,3 +372,5 @@ export function wirePathBar() {
     if (event.target.files[0]) uploadPath(event.target.files[0], endTime());
   });
 }
+
+hand("picture", 7, { cancel: cancelRounding });

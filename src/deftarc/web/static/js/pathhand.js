@@ -1,4 +1,5 @@
 // The hand on a motion path: points, handles and keys pressed, dragged, added, joined; pulled onto the ruler, in time.
+import { hand } from "./hands.js";
 import { attempt, attempted, commit, look, putBack } from "./link.js";
 import { pressKeys, selectKeys } from "./lanes.js";
 import { hint } from "./notice.js";
@@ -310,3 +311,11 @@ export function settlePoints() {
   if (set.length)
     state.keys = [...state.keys, ...set.map((k) => ({ layer: path.layer, property: "position", time: path.rests[k] }))];
 }
+
+hand("picture", 40, {
+  down: (event) => !event.target.dataset?.hand && pathDown(event),
+  move: pathMove,
+  up: pathUp,
+  cancel: cancelPathDrag,
+  words: pathWords,
+});

@@ -1,4 +1,5 @@
 // The pen, the line, and the points of a free path: drawing artwork, and editing it, as against moving a layer.
+import { hand } from "./hands.js";
 import { attempt, attempted, commit, putBack } from "./link.js";
 import { hint, say } from "./notice.js";
 import { showDraft } from "./overlay.js";
@@ -13,11 +14,13 @@ let placing = () => ({});
 let done = () => {};
 let lastPress = { point: null, at: 0 };
 let wayDone = null;
-export function wirePen(placed, selectTool, drawn) {
+export function wirePen(placed, selectTool, drawn, select) {
+  choose = select;
   placing = placed;
   done = selectTool;
   wayDone = drawn;
 }
+let choose = (_layers) => {};
 // Whether clicks draw: artwork with the pen or the line, or a motion path.
 export const isDrawing = () =>
   ["pen", "line"].includes(state.tool) || (state.tool === "path" && state.pathHand === "draw");
@@ -345,3 +348,15 @@ export function nearestOnWay(way, event) {
   }
   return Math.round(best[0] * 100) / 100;
 }
+
+hand("picture", 10, {
+  down: (event) => isDrawing() && (penDown(event), "held"),
+  move: penMove,
+  up: penUp,
+  cancel: cancelPen,
+});
+hand("picture", 20, {
+  down: (event) => state.tool === "points" && pointsDown(event) && "held",
+  move: pointsMove,
+  up: (event) => pointsUp(event, choose),
+});

@@ -1,4 +1,5 @@
 // Motion from outside: the hand recorded in real time, samples of a CSV file, the path of an SVG file.
+import { hand } from "./hands.js";
 import { commit, send } from "./link.js";
 import { hint, say } from "./notice.js";
 import { showDraft } from "./overlay.js";
@@ -163,3 +164,10 @@ export const wireSamples = () =>
   document.getElementById("csv-file").addEventListener("change", (event) => {
     if (event.target.files[0]) readSamples(event.target.files[0]);
   });
+
+hand("picture", 5, {
+  down: (event) => state.tool === "path" && state.pathHand === "record" && (recordDown(event), "held"),
+  move: recordMove,
+  up: recordUp,
+  cancel: cancelRecording,
+});

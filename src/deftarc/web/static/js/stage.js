@@ -1,13 +1,11 @@
 // Where: the picture, and the hands that pick, move, scale and turn what is on it.
+import { ask, cancelAny, hand as register } from "./hands.js";
 import { attempt, attempted, commit, putBack, settled } from "./link.js";
 import { hint } from "./notice.js";
 import { drawOverlay } from "./overlay.js";
 import { paint } from "./painter.js";
 import { boxAround, caughtBy, itemsShown, pivotNow, stackAt } from "./picking.js";
 import { paintGhosts } from "./ghosts.js";
-import { cancelPathDrag, pathDown, pathMove, pathUp, pathWords } from "./pathhand.js";
-import { recordDown, recordMove, recordUp } from "./samples.js";
-import { isDrawing, penDown, penMove, penUp, pointsDown, pointsMove, pointsUp, cancelPen } from "./pen.js";
 import { liked, state, timeNow } from "./state.js";
 import { editWords } from "./words.js";
 import { fitBox, layOut, panTo, stretchMarquee, toScene, view, whenViewChanges, zoomAt } from "./view.js";
@@ -261,21 +259,11 @@ export function wireStage(select, openMenu, editText) {
       begin(event, "guide", { axis: ruler, index: -1, guides: state.scene.guides });
       return;
     }
-    if (isDrawing()) {
-      stage.setPointerCapture(event.pointerId);
-      penDown(event);
+    const took = ask("picture", "down", event);
+    if (took) {
+      if (took === "held") stage.setPointerCapture(event.pointerId);
       return;
     }
-    if (state.tool === "points" && pointsDown(event)) {
-      stage.setPointerCapture(event.pointerId);
-      return;
-    }
-    if (state.tool === "path" && state.pathHand === "record") {
-      stage.setPointerCapture(event.pointerId);
-      recordDown(event);
-      return;
-    }
-    if (!hand && pathDown(event)) return;
     if (hand === "scale") {
       begin(event, "scale", { axes: event.target.dataset.axes.split(" ").map(Number) });
       return;
@@ -302,10 +290,10 @@ export function wireStage(select, openMenu, editText) {
     pressed(event, select);
   });
   stage.addEventListener("pointermove", (event) => {
-    if (recordMove(event) || penMove(event) || pointsMove(event) || pathMove(event)) return;
+    if (ask("picture", "move", event)) return;
     if (!drag || event.pointerId !== drag.pointer) {
       hint(
-        (!event.target.dataset?.hand && pathWords(event.target)) ||
+        (!event.target.dataset?.hand && ask("picture", "words", event.target)) ||
           editWords(event.target.dataset?.hand, event.target.dataset),
       );
       return;
@@ -329,7 +317,7 @@ export function wireStage(select, openMenu, editText) {
     attempt(drag.edit, snapFor(event));
   });
   stage.addEventListener("pointerup", async (event) => {
-    if (recordUp(event) || penUp(event) || pointsUp(event, select) || pathUp(event)) return;
+    if (ask("picture", "up", event)) return;
     if (!drag || event.pointerId !== drag.pointer) return;
     const done = drag;
     drag = null;
@@ -338,19 +326,19 @@ export function wireStage(select, openMenu, editText) {
     else if (done.kind === "marquee" && done.moved) select(done.caught);
     else if (!done.moved) clicked(done, select, event.timeStamp);
   });
-  stage.addEventListener("pointercancel", () => cancelDrag());
+  stage.addEventListener("pointercancel", cancelAny);
   stage.addEventListener("dblclick", (event) => {
     if (state.tool !== "move" || event.target.dataset?.hand) return;
     const stack = stackAt(event.clientX, event.clientY);
     const id =
       [...chosenBefore, state.layers].map((chosen) => stack.find((each) => chosen.includes(each))).find(Boolean) ||
       stack[0];
-    const kind = state.info.get(id)?.kind;
-    if (kind === "text") {
+    const traits = state.info.get(id)?.traits || [];
+    if (traits.includes("words")) {
       select([id]);
       settled().then(() => editText(id));
     }
-    if (kind === "free") {
+    if (traits.includes("points")) {
       select([id]);
       document.querySelector("[data-tool=points]").click();
     }
@@ -396,7 +384,6 @@ export function fitSelected() {
 
 export const isDragging = () => Boolean(drag);
 export function cancelDrag() {
-  if (cancelPen() || cancelPathDrag()) return true;
   if (!drag) return false;
   drag = null;
   marquee.hidden = true;
@@ -417,3 +404,5 @@ export function nudge(dx, dy) {
     dy,
   });
 }
+
+register("picture", 50, { cancel: cancelDrag });

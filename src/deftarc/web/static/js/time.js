@@ -1,11 +1,17 @@
 // When things play: the clock, the playhead, scrubbing, and the zoom of the time axis.
+import { hand } from "./hands.js";
+import { told, toldValue } from "./told.js";
 import { attempt, commit, look, momentOf, putBack } from "./link.js";
 import { hint, say } from "./notice.js";
-import { told, toldValue } from "./pair.js";
 import { put } from "./renew.js";
-import { repaint } from "./stage.js";
 import { liked, like, state, timeOf, toldFrame } from "./state.js";
 import { columnAt } from "./table.js";
+
+// Paints the picture, or only what lies over it; the stage says how.
+let repaint = (_picture = true) => {};
+export const paintBy = (call) => {
+  repaint = call;
+};
 
 const clock = document.getElementById("clock");
 const playhead = document.getElementById("playhead");
@@ -366,3 +372,5 @@ export function wireTime() {
     clock.value = toldFrame(state.frame);
   });
 }
+
+hand("ruler", 90, { cancel: cancelRangeDrag });

@@ -1,4 +1,5 @@
 // A tolerance that is tried live: how far few keys may be off what they stand for, with what that comes to told.
+import { hand } from "./hands.js";
 import { attempt, commit, putBack } from "./link.js";
 import { hint } from "./notice.js";
 
@@ -95,3 +96,5 @@ panel.addEventListener("click", (event) => {
   if (event.target.closest("[data-tolerance-keep]")) keep();
   if (event.target.closest("[data-tolerance-back]")) cancelTolerance();
 });
+
+hand("picture", 6, { cancel: cancelTolerance });

@@ -43,12 +43,10 @@ function candidates() {
     label: "Settle",
     edit: { kind: "make_craft", ...one, craft: { kind: "settle", far: strength / 250 } },
   };
-  const own = [...document.querySelectorAll("#figures [data-own-ease]")]
-    .slice(0, 14)
-    .map((tile) => ({
-      label: tile.dataset.name,
-      edit: { kind: "lay_ease", ...one, knots: JSON.parse(tile.dataset.ownEase), title: tile.dataset.name },
-    }));
+  const own = [...document.querySelectorAll("#figures [data-own-ease]")].slice(0, 14).map((tile) => ({
+    label: tile.dataset.name,
+    edit: { kind: "lay_ease", ...one, knots: JSON.parse(tile.dataset.ownEase), title: tile.dataset.name },
+  }));
   return [{ label: "As it is", edit: null }, ...named, settle, ...own];
 }
 

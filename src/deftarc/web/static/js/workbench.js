@@ -1,21 +1,13 @@
 // The workbench: what comes back is put on the page, and gestures are handed to whom they concern.
+import { cancelAny } from "./hands.js";
 import { addThing, placing, replaceArtwork, wireAdd } from "./add.js";
 import { applyLayout, giveRoom, pairHeight, wireDividers, wireTheme } from "./chrome.js";
 import { deleteScene, duplicateScene, newScene, refreshScenes, sceneSettings, takeBack } from "./dialogs.js";
 import { stepCurve, wireCurves } from "./curves.js";
 import { showHow, wireEasing } from "./easing.js";
 import { wireFields } from "./fields.js";
-import { cancelNumberDrag, openLanes, wireFigures } from "./figures.js";
-import {
-  cancelLaneDrag,
-  isolate,
-  keyHere,
-  markSelected,
-  nudgeKeys,
-  selectAtPlayhead,
-  showSnapLine,
-  wireLanes,
-} from "./lanes.js";
+import { cancelNumberDrag, wireFigures } from "./figures.js";
+import { isolate, keyHere, markSelected, nudgeKeys, selectAtPlayhead, showSnapLine, wireLanes } from "./lanes.js";
 import { putFragments } from "./fragments.js";
 import { attempt, commit, connect, look, momentOf, revealRow, settled, step, tellRefused } from "./link.js";
 import { clickedAt, closeMenu, showMenu } from "./showmenu.js";
@@ -23,24 +15,24 @@ import { menuAt, wireMenu } from "./menu.js";
 import { act, actionOf, actOrSay, does, has, menuOf } from "./actions.js";
 import { findAction, wireFindAction } from "./findaction.js";
 import { ask, hint, say } from "./notice.js";
-import { cancelPairDrag, fitPair, showLevel, wirePair } from "./pair.js";
+import { fitPair, showLevel, wirePair } from "./pair.js";
 import { stepOrder } from "./order.js";
 import { alikeAt, prepare, whenPictureArrives } from "./painter.js";
 import { cancelPen, deletePoints, nudgePoints, penKey, wirePen } from "./pen.js";
 import { wireGhosts } from "./ghosts.js";
-import { cancelRounding, drawnPath, setHand, showHand, toggleSegments, wirePathBar } from "./pathbar.js";
+import { drawnPath, setHand, showHand, toggleSegments, wirePathBar } from "./pathbar.js";
 import { deletePathPoints, nudgePath, pressPoint, settlePoints, tellOnRuler, wirePathHand } from "./pathhand.js";
 import { begin, enter } from "./place.js";
 import { openRender, wireRender } from "./render.js";
 import { mark, put } from "./renew.js";
-import { cancelRecording, wireSamples } from "./samples.js";
-import { cancelTolerance, showRefused, showTold } from "./tolerance.js";
+import { wireSamples } from "./samples.js";
+import { showRefused, showTold } from "./tolerance.js";
 import { showRows, tellWindow, wireRows } from "./rows.js";
-import { cancelDrag, fitSelected, nudge, repaint, resize, wireStage } from "./stage.js";
+import { fitSelected, nudge, repaint, resize, wireStage } from "./stage.js";
 import { liked, like, newId, state, timeNow, timeOf, toldFrame } from "./state.js";
 import { dropWords, editText } from "./textedit.js";
 import {
-  cancelRangeDrag,
+  paintBy,
   fitKeys,
   fitTime,
   goTo,
@@ -225,7 +217,7 @@ function takeLayers({ order, changed, drawings: fresh }) {
 function showScene(id) {
   enter(id, width, () => {
     play(false);
-    putBackAll();
+    cancelAny();
     selectTool("move");
   });
 }
@@ -458,7 +450,6 @@ const relayout = () => {
 const openMenu = (event, at) => menuAt(event, at);
 const aLayer = () => state.layers.length > 0;
 const someKeys = () => state.keys.length > 0;
-const anyCurve = () => Boolean(state.pair);
 
 const acts = {
   play: [() => play(), { on: () => state.playing }],
@@ -584,17 +575,6 @@ const acts = {
 };
 for (const [id, told] of Object.entries(acts)) does(id, ...[told].flat());
 
-// What is under way is put back: the first of these that is.
-const putBackAll = () =>
-  cancelRecording() ||
-  cancelTolerance() ||
-  cancelRounding() ||
-  cancelDrag() ||
-  cancelLaneDrag() ||
-  cancelPairDrag() ||
-  cancelNumberDrag() ||
-  cancelRangeDrag();
-
 function dropSelected() {
   state.keys = [];
   state.points = [];
@@ -627,7 +607,7 @@ function onKey(event) {
       window.bootstrap.Dropdown.getInstance(open)?.hide();
       return;
     }
-    if (dropWords(event, () => act("undo")) || closeMenu() || putBackAll()) return;
+    if (dropWords(event, () => act("undo")) || closeMenu() || cancelAny()) return;
     // One thing at a time: keys or points, then the tool, then the layers.
     if (state.keys.length || state.points.length || state.pathPoints.length) dropSelected();
     else if (state.tool !== "move") selectTool("move");
@@ -710,6 +690,7 @@ wirePen(
     if (id) select([id]);
   },
   drawnPath,
+  select,
 );
 wirePathHand(select);
 wirePathBar();
@@ -718,6 +699,7 @@ wireGhosts(repaint);
 tellRefused(showRefused);
 wireStage(select, openMenu, editText);
 wireTime();
+paintBy(repaint);
 wireRows();
 wireLanes(select, openMenu);
 wireFigures(openMenu);

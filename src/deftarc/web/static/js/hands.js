@@ -1,0 +1,24 @@
+// Hands: what a pointer does on the picture, the lanes and the pair, in one ordered list. Each may have
+//   down(event)   takes a press, or lets it go on to the next by answering with nothing,
+//   move(event), up(event)   follow it, and answer whether they had it,
+//   cancel()      puts back what is under way, and answers whether anything was: Escape asks the list,
+//   words(target) what can be done with what lies under the pointer.
+const hands = [];
+
+// `order` says who is asked first; `place` where a press has to be for it.
+export function hand(place, order, what) {
+  hands.push({ place, order, ...what });
+  hands.sort((a, b) => a.order - b.order);
+}
+
+// The first answer of a hand at a place, of those that can do what is asked.
+export function ask(place, what, ...given) {
+  for (const each of hands) {
+    const answer = each.place === place && each[what]?.(...given);
+    if (answer) return answer;
+  }
+  return null;
+}
+
+// What is under way is put back: the first of all hands that has something.
+export const cancelAny = () => hands.some((each) => each.cancel?.());
