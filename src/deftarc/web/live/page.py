@@ -18,30 +18,23 @@ from deftarc.app.keyed import described, keyed_since
 from deftarc.app.snapping import snapped
 from deftarc.app.workshop import Workshop
 from deftarc.core.base import limits
-from deftarc.core.base.arrays import Floats
 from deftarc.core.base.errors import Refusal
 from deftarc.core.changes.keys import still_there
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.artwork import FreePath
-from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.edit import EditBase, Locked, apply
 from deftarc.core.evaluate import Branch, Evaluator, frame_times, has_loose, pose, still
 from deftarc.formats.wire import pack, table_parts
 from deftarc.store.projects import OpenProject
-from deftarc.web.context import fragment, lock_offer
+from deftarc.web.context import lock_offer
 from deftarc.web.live.answering import Answering, axis_of, folded_of, kind_of
 from deftarc.web.live.lines import changed_lines
 from deftarc.web.look import Look
-from deftarc.web.panels.axis import TimeAxis, ticks
+from deftarc.web.panels import PANELS, Panel, Showing
 from deftarc.web.panels.columns import Columns
 from deftarc.web.panels.drawings import drawing_key, drawing_told
-from deftarc.web.panels.figures.panel import Figuring
-from deftarc.web.panels.list.panel import Listing
-from deftarc.web.panels.pair.panel import Pairing, focused
-from deftarc.web.panels.path import MOST_PATHS, path_bar, path_told, segment_rows
+from deftarc.web.panels.path import MOST_PATHS, path_told
 
-#: Fragments that a hand changes at each of its moves, and only in part.
-BY_LINES = {"pair-curves", "figures-key", "figures-segment"}
 #: How much of what is measured last counts in what is expected next.
 SMOOTH = 0.2
 #: Seconds an answer may take for the next one like it to be made at once, while all else waits.
@@ -61,17 +54,12 @@ class Looking:
     sent_items: dict[str, Branch] = field(default_factory=dict)
     sent_order: list[str] = field(default_factory=list)
     sent_head: Scene | None = None
-    listing: Listing = field(default_factory=Listing)
-    stops_kept: dict[str, tuple[Layer, list[int]]] = field(default_factory=dict)
     keyed_kept: tuple[object, ...] | None = None
-    bar_kept: tuple[object, str] | None = None
     sent_drawings: set[str] = field(default_factory=set)
     sent_fragments: dict[str, str] = field(default_factory=dict)
-    ruler: tuple[Any, ...] | None = None
     paths_kept: dict[str, tuple[Any, str, dict[str, Any] | None]] = field(default_factory=dict)
-    pairing: Pairing = field(default_factory=Pairing)
+    panels: dict[str, Panel] = field(default_factory=lambda: {name: kind() for name, kind in PANELS.items()})
     columns: Columns = field(default_factory=Columns)
-    figuring: Figuring = field(default_factory=Figuring)
     #: How long what follows has taken lately, at moves of a hand on the picture.
     followed: float = 0.0
     #: What was looked at last, and how long its whole answer took.
@@ -82,7 +70,7 @@ class Looking:
 
     def __post_init__(self) -> None:
         self.evaluator = Evaluator(self.shop.materials.shaper.form)
-        self.listing.trouble = lambda layer: self.shop.materials.trouble(layer.artwork)
+        self.by_lines = frozenset(name for panel in self.panels.values() for name in panel.by_lines)
 
     def answer(self, look: Look) -> bytes:
         """The packed answer to a look; a refusal is told in its head, with the last good state left standing."""
@@ -174,37 +162,32 @@ class Looking:
     def _rest(self, answering: Answering) -> bytes:
         """What follows from the picture: lanes, curves, figures. Packed, with what of it is not yet sent."""
         look, scene, chosen, head = answering.look, answering.scene, answering.chosen, answering.head
-        fragments: dict[str, str] = {}
+        axis, folded = axis_of(look, scene), folded_of(look, scene)
+        showing = Showing(
+            look, self.shop, answering.project, scene, chosen, answering.frame, axis, set(folded), frame_times(scene),
+            self.evaluator, self.columns, lambda: self._values(scene, chosen, answering.frame) if chosen else {},
+        )  # fmt: skip
+        parts = [panel.answer(showing) for panel in self.panels.values() if panel.light or not look.light]
+        for part in parts:
+            head.update(part.head)
         if not look.light:
             opened = answering.opened
             head["history"] = {"undo": opened.undo, "redo": opened.redo, "steps": opened.cursor}
-            axis = axis_of(look, scene)
             head["axis"] = {"start": axis.start, "end": axis.end, "width": axis.width}
-            head["folded"] = folded = folded_of(look, scene)
-            listed = self.listing.answer(look, scene, axis, set(folded))
-            if listed is not None:
-                head["lanes"] = listed
-            head["stops"] = self._stops(scene, look.layers)
-            self._ruler(fragments, scene, axis, look.unit)
-            self.pairing.answer(look, scene, axis, chosen, fragments, lambda layer: self._spots(scene, layer))
-            names = answering.names + self.pairing.columns(self.columns, scene, frame_times(scene))
-            pair = self.pairing.head()
-            if pair is not None:
-                head["pair"] = pair
-            head["columns"], parts = self.columns.answer(names)
+            head["folded"] = folded
+            names = answering.names + [name for part in parts for name in part.columns]
+            head["columns"], blobs = self.columns.answer(names)
             head["good"] = names
-            answering.blobs.extend(parts)
+            answering.blobs.extend(blobs)
             self._keyed(head, look, opened, answering.project)
             self._told(head, answering.edit, opened.project, answering.project)
-            self._tables(fragments, look, scene, chosen)
-        values = self._values(scene, chosen, answering.frame) if chosen is not None else {}
-        eases = self.shop.eases.all()
-        fragments.update(self.figuring.answer(look, answering.project, scene, chosen, answering.frame, values, eases))
-        for frame_of, within in (("pair", ("pair-curves",)), ("figures", ("figures-key", "figures-segment"))):
-            if frame_of in fragments and self.sent_fragments.get(frame_of) != fragments[frame_of]:
-                # A frame drawn anew is empty: what stands in it goes with it, changed or not.
-                for inside in within:
-                    self.sent_fragments.pop(inside, None)
+        fragments = {name: html for part in parts for name, html in part.fragments.items()}
+        for panel in self.panels.values():
+            for frame_of, within in panel.within.items():
+                if frame_of in fragments and self.sent_fragments.get(frame_of) != fragments[frame_of]:
+                    # A frame drawn anew is empty: what stands in it goes with it, changed or not.
+                    for inside in within:
+                        self.sent_fragments.pop(inside, None)
         head["fragments"] = {
             name: news for name, html in fragments.items() if (news := self._news(name, html, look)) is not None
         }
@@ -214,15 +197,13 @@ class Looking:
         self.scene_id = scene_id
         self.sent_layers.clear()
         self.sent_items.clear()
-        self.listing.forget()
         self.sent_fragments.clear()
         self.sent_drawings.clear()
         self.sent_order = []
         self.sent_head = None
-        self.ruler = None
-        self.pairing.forget()
         self.columns.forget()
-        self.figuring.forget()
+        for panel in self.panels.values():
+            panel.forget()
 
     def _news(self, name: str, html: str, look: Look) -> str | None:
         """What the page has to be told of a fragment; None where it has it."""
@@ -230,7 +211,7 @@ class Looking:
         if before == html:
             return None
         self.sent_fragments[name] = html
-        return changed_lines(html, before) if look.edit is not None and name in BY_LINES else html
+        return changed_lines(html, before) if look.edit is not None and name in self.by_lines else html
 
     def _scene_head(self, head: dict[str, Any], project: Project, scene: Scene) -> None:
         rate = scene.rate
@@ -266,29 +247,6 @@ class Looking:
                  "trouble": self.shop.materials.trouble(layer.artwork)}
             )  # fmt: skip
         head["layers"] = {"order": order, "changed": told, "drawings": drawings}
-
-    def _stops(self, scene: Scene, selected: tuple[str, ...]) -> list[int]:
-        """The frames of keys that stepping goes through: those of what is selected, else of all."""
-        times: set[int] = set()
-        chosen = set(selected)
-        for layer in scene.layers:
-            if chosen and layer.id not in chosen:
-                continue
-            kept = self.stops_kept.get(layer.id)
-            if kept is None or kept[0] is not layer:
-                every = {time for track in layer.tracks.values() for time in track.key_times}
-                kept = self.stops_kept[layer.id] = (layer, sorted(every))
-            times.update(kept[1])
-        return sorted({scene.rate.nearest(time) for time in times})
-
-    def _ruler(self, fragments: dict[str, str], scene: Scene, axis: TimeAxis, unit: str) -> None:
-        now = (axis, scene.rate, scene.length, scene.play_range, unit)
-        if self.ruler != now:
-            self.ruler = now
-            first, last = scene.play_range or (0, scene.length)
-            fragments["ruler"] = fragment(
-                "parts/ruler.svg", axis=axis, ticks=ticks(axis, scene.rate, unit), scene=scene, first=first, last=last
-            )
 
     def _keyed(self, head: dict[str, Any], look: Look, opened: OpenProject, project: Project) -> None:
         """What *Keying changes* has keyed since it was switched on."""
@@ -355,23 +313,6 @@ class Looking:
         if edit is not None and edit.looked_at:
             head["told"] = [note.text for note in edit.notes(before, after)]
 
-    def _tables(self, fragments: dict[str, str], look: Look, scene: Scene, chosen: Layer | None) -> None:
-        """The bar of the path that is edited, and the table of segments."""
-        if look.path:
-            bar = path_bar(chosen, look.keys, look.path_points) if chosen is not None else None
-            told = (bar, chosen and (chosen.name, chosen.axes_split))
-            if look.edit is None or self.bar_kept is None or self.bar_kept[0] != told:
-                self.bar_kept = (told, fragment("parts/path_bar.html", bar=bar, layer=chosen))
-            fragments["path-bar"] = self.bar_kept[1]
-        if look.segments:
-            lane = focused(look, scene, chosen)
-            layer = scene.layer(lane[0]) if lane else None
-            rows = segment_rows(scene, layer, lane[1], look.unit) if layer is not None and lane else []
-            label = PROPERTIES[lane[1]].label if lane else ""
-            fragments["segments"] = fragment(
-                "parts/segments.html", rows=rows, layer=layer, lane=lane, label=label, unit=look.unit
-            )
-
     def _values(self, scene: Scene, layer: Layer, frame: int) -> dict[str, tuple[float, ...]]:
         """What each property shows at a frame: from the table, unless a loose value has its say."""
         time = scene.rate.time_of(frame)
@@ -379,9 +320,6 @@ class Looking:
             return pose(layer, time)
         values = self.evaluator.values(scene, layer.id, frame_times(scene))
         return {name: tuple(map(float, rows[min(frame, len(rows) - 1)])) for name, rows in values.items()}
-
-    def _spots(self, scene: Scene, layer: Layer) -> Floats:
-        return self.evaluator.values(scene, layer.id, frame_times(scene))["position"]
 
     def _still(self, answering: Answering) -> None:
         """The picture at the frame shown, where values changed but not keyed have their say in it."""

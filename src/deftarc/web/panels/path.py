@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 
@@ -13,7 +13,10 @@ from deftarc.core.changes.rebuild import value_of
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import AnyTrack, BlendTrack, PathTrack
+from deftarc.web.context import fragment
 from deftarc.web.panels.figures.numbers import number
+from deftarc.web.panels.focus import focused
+from deftarc.web.panels.panel import PANELS, Panel, Part, Showing
 
 #: Paths of so many selected layers are shown.
 MOST_PATHS = 12
@@ -179,3 +182,32 @@ def segment_rows(scene: Scene, layer: Layer, name: str, unit: str) -> list[Segme
             )
         )
     return out
+
+
+@PANELS.add
+class PathPanel(Panel):
+    """The bar of the path that is edited, and the table of segments."""
+
+    id: ClassVar[str] = "path"
+
+    def __init__(self) -> None:
+        self.bar_kept: tuple[object, str] | None = None
+
+    def answer(self, showing: Showing) -> Part:
+        look, scene, chosen = showing.look, showing.scene, showing.chosen
+        fragments: dict[str, str] = {}
+        if look.path:
+            bar = path_bar(chosen, look.keys, look.path_points) if chosen is not None else None
+            told = (bar, chosen and (chosen.name, chosen.axes_split))
+            if look.edit is None or self.bar_kept is None or self.bar_kept[0] != told:
+                self.bar_kept = (told, fragment("parts/path_bar.html", bar=bar, layer=chosen))
+            fragments["path-bar"] = self.bar_kept[1]
+        if look.segments:
+            lane = focused(look, scene, chosen)
+            layer = scene.layer(lane[0]) if lane else None
+            rows = segment_rows(scene, layer, lane[1], look.unit) if layer is not None and lane else []
+            label = PROPERTIES[lane[1]].label if lane else ""
+            fragments["segments"] = fragment(
+                "parts/segments.html", rows=rows, layer=layer, lane=lane, label=label, unit=look.unit
+            )
+        return Part(fragments=fragments)

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any
+from typing import Any, ClassVar
 
 from markupsafe import Markup
 
@@ -19,6 +19,7 @@ from deftarc.web.context import fragment
 from deftarc.web.look import Look
 from deftarc.web.panels.figures.numbers import EffectRows, Row, effects_of, rows_of, span_figures
 from deftarc.web.panels.figures.segment import EaseChoice, KeyFigures, SegmentFigures, key_figures, segment_figures
+from deftarc.web.panels.panel import PANELS, Panel, Part, Showing
 
 
 @lru_cache(maxsize=256)
@@ -38,7 +39,7 @@ class Figuring:
     def forget(self) -> None:
         self.shape = None
 
-    def answer(
+    def drawn_for(
         self,
         look: Look,
         project: Project,
@@ -128,3 +129,24 @@ def _told_in(
         return {"position": position_in(scene, layer, values["position"], look.axes, time)}
     x, y = position_in(scene, layer, (*values["position_x"], *values["position_y"]), look.axes, time)
     return {"position_x": (x,), "position_y": (y,)}
+
+
+@PANELS.add
+class FiguresPanel(Panel):
+    id: ClassVar[str] = "figures"
+    light: ClassVar[bool] = True
+    within: ClassVar[dict[str, tuple[str, ...]]] = {"figures": ("figures-key", "figures-segment")}
+    by_lines: ClassVar[frozenset[str]] = frozenset(("figures-key", "figures-segment"))
+
+    def __init__(self) -> None:
+        self.figuring = Figuring()
+
+    def forget(self) -> None:
+        self.figuring.forget()
+
+    def answer(self, showing: Showing) -> Part:
+        values = showing.values() if showing.chosen is not None else {}
+        eases = showing.shop.eases.all()
+        return Part(fragments=self.figuring.drawn_for(
+            showing.look, showing.project, showing.scene, showing.chosen, showing.frame, values, eases
+        ))  # fmt: skip

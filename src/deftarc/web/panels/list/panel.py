@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
-from typing import Any
+from typing import Any, ClassVar
 
 from deftarc.core.arrange.family import members
 from deftarc.core.document import Layer, Scene
@@ -12,6 +12,7 @@ from deftarc.web.panels.axis import TimeAxis
 from deftarc.web.panels.bead import MOST_WHOLE
 from deftarc.web.panels.list.lanes import lane, layer_row
 from deftarc.web.panels.list.rows import Spot, in_view, rows_of_list, window_for
+from deftarc.web.panels.panel import PANELS, Panel, Part, Showing
 
 
 @dataclass
@@ -36,7 +37,7 @@ class Listing:
         self.seen = {}
         self.before = self.rows = self.about = None
 
-    def answer(self, look: Look, scene: Scene, axis: TimeAxis, folded: set[str]) -> dict[str, Any] | None:
+    def drawn_for(self, look: Look, scene: Scene, axis: TimeAxis, folded: set[str]) -> dict[str, Any] | None:
         """The rows in view by id and place, with the HTML of those that changed; None where nothing did."""
         rows = self._rows(look, scene, folded)
         window, moved = window_for(rows, look.window, look.reveal)
@@ -142,3 +143,19 @@ def _same(one: tuple[Any, ...], other: tuple[Any, ...]) -> bool:
     if one[0] is not other[0] or len(one[1]) != len(other[1]) or one[2:] != other[2:]:
         return False
     return all(a is b or (not isinstance(a, Layer) and a == b) for a, b in zip(one[1], other[1], strict=True))
+
+
+@PANELS.add
+class ListPanel(Panel):
+    id: ClassVar[str] = "lanes"
+
+    def __init__(self) -> None:
+        self.listing = Listing()
+
+    def forget(self) -> None:
+        self.listing.forget()
+
+    def answer(self, showing: Showing) -> Part:
+        self.listing.trouble = lambda layer: showing.shop.materials.trouble(layer.artwork)
+        told = self.listing.drawn_for(showing.look, showing.scene, showing.axis, showing.folded)
+        return Part(head={} if told is None else {"lanes": told})

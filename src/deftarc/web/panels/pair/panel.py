@@ -1,7 +1,7 @@
 """Which curves the pair of one page shows, and what is sent of them: only what differs from what it has."""
 
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 
@@ -14,26 +14,13 @@ from deftarc.web.context import fragment
 from deftarc.web.look import Focus, Look
 from deftarc.web.panels.axis import TimeAxis, ValueAxis
 from deftarc.web.panels.columns import Columns
+from deftarc.web.panels.focus import LaneId, focused, lane_keyed
 from deftarc.web.panels.pair.curves import ByFrame, scaled
-from deftarc.web.panels.pair.frame import COLOURS, MOST_LISTED, Axes, Drawn, LaneId, Listed, Pair, pair_of
+from deftarc.web.panels.pair.frame import COLOURS, MOST_LISTED, Axes, Drawn, Listed, Pair, pair_of
+from deftarc.web.panels.panel import PANELS, Panel, Part, Showing
 
 #: So many curves have their numbers read at every frame.
 MOST_READ = 8
-
-
-def focused(look: Look, scene: Scene, chosen: Layer | None) -> LaneId | None:
-    """The main curve: the lane asked for, else the chosen layer's first keyed property, else the first pinned."""
-    if look.focus is not None and _keyed(scene, look.focus):
-        return look.focus.layer, look.focus.property
-    if chosen is not None and chosen.keyed:
-        return chosen.id, next(iter(chosen.keyed))
-    pinned = next((each for each in look.pair.pinned if _keyed(scene, each)), None)
-    return (pinned.layer, pinned.property) if pinned else None
-
-
-def _keyed(scene: Scene, lane: Focus) -> bool:
-    layer = next((layer for layer in scene.layers if layer.id == lane.layer), None)
-    return layer is not None and lane.property in layer.keyed
 
 
 def listed(look: Look, scene: Scene, main: LaneId | None) -> list[Listed]:
@@ -48,7 +35,7 @@ def listed(look: Look, scene: Scene, main: LaneId | None) -> list[Listed]:
             for name in by_id[layer_id].keyed:
                 order[(layer_id, name)] = None
     for lane in (*asked.pinned, *asked.shown):
-        if _keyed(scene, lane):
+        if lane_keyed(scene, lane):
             order[(lane.layer, lane.property)] = None
     with_keys = {(ref.layer, ref.property) for ref in look.keys}
     on = {main, *with_keys, *map(_id, asked.pinned), *map(_id, asked.shown)} - set(map(_id, asked.hidden))
@@ -90,7 +77,7 @@ class Pairing:
     #: What the frame around the curves was last drawn from.
     frame: tuple[Any, ...] | None = None
 
-    def answer(
+    def drawn_for(
         self,
         look: Look,
         scene: Scene,
@@ -177,3 +164,28 @@ def _scale(axis: ValueAxis) -> dict[str, float]:
 
 def _same(one: list[Any], other: list[Any]) -> bool:
     return len(one) == len(other) and all(a is b for a, b in zip(one, other, strict=True))
+
+
+@PANELS.add
+class PairPanel(Panel):
+    id: ClassVar[str] = "pair"
+    within: ClassVar[dict[str, tuple[str, ...]]] = {"pair": ("pair-curves",)}
+    by_lines: ClassVar[frozenset[str]] = frozenset(("pair-curves",))
+
+    def __init__(self) -> None:
+        self.pairing = Pairing()
+
+    def forget(self) -> None:
+        self.pairing.forget()
+
+    def answer(self, showing: Showing) -> Part:
+        part = Part()
+        self.pairing.drawn_for(
+            showing.look, showing.scene, showing.axis, showing.chosen, part.fragments,
+            lambda layer: showing.by_frame(layer, "position"),
+        )  # fmt: skip
+        part.columns = self.pairing.columns(showing.columns, showing.scene, showing.times)
+        head = self.pairing.head()
+        if head is not None:
+            part.head["pair"] = head
+        return part
