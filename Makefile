@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 DEMO_DATA ?= .deftarc/demo
 
-.PHONY: setup demo test check lint unit e2e bench campaign lock screenshots browser clean
+.PHONY: setup demo test check check-page unit e2e bench campaign lock screenshots browser types format clean
 
 setup: $(VENV)/.ready
 
@@ -19,7 +19,24 @@ demo: setup
 
 test: check unit e2e
 
-check: setup
+# The page's own scripts and styles: how they look, what they import, and whether what they tell Python is what it takes.
+node_modules/.ready: package-lock.json
+	npm ci --no-audit --no-fund --silent
+	touch $@
+
+check-page: setup node_modules/.ready
+	npm run --silent check
+	$(BIN)/python -m tools.page_types --check
+
+types: setup node_modules/.ready
+	$(BIN)/python -m tools.page_types
+
+format: setup node_modules/.ready
+	$(BIN)/ruff format src tests benchmarks tools
+	$(BIN)/ruff check --fix src tests benchmarks tools
+	npm run --silent format
+
+check: setup check-page
 	$(BIN)/ruff check src tests benchmarks tools
 	$(BIN)/ruff format --check src tests benchmarks tools
 	$(BIN)/mypy

@@ -392,7 +392,7 @@ def test_points_of_an_outline_are_caught_by_a_box(bench):
 def test_the_keyboard_sheet_opens_at_its_top(bench):
     bench.press("?")
     assert bench.tab.locator("#keys-dialog").evaluate("d => d.scrollTop") == 0
-    expect(bench.tab.locator("#keys-dialog")).to_contain_text("open down to the keyed lanes")
+    expect(bench.tab.locator("#keys-dialog")).to_contain_text("Open the keyed lanes of what is selected")
 
 
 def test_the_eases_are_all_in_view_with_several_keys_selected(bench, pair):

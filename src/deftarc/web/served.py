@@ -8,6 +8,7 @@ from deftarc.core.base.register import more
 from deftarc.core.document import TAGS
 from deftarc.core.document.artwork import ARTWORKS
 from deftarc.core.document.eases import EASES
+from deftarc.core.document.effects import EFFECTS
 from deftarc.core.document.properties import GROWING, PROPERTIES
 from deftarc.web.actions import actions_told
 
@@ -23,6 +24,7 @@ def page_lists() -> dict[str, Any]:
         ],
         "eases": [ease.id for ease in EASES.values()],
         "growing": sorted(GROWING),
+        "effects": list(EFFECTS),
         "actions": actions_told(),
         "properties": {
             facts.id: {"label": facts.label, "unit": facts.unit, "kind": facts.kind} for facts in PROPERTIES.values()

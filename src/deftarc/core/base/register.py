@@ -50,15 +50,16 @@ def more() -> list[str]:
     return [name.strip() for name in os.environ.get("DEFTARC_MORE", "").split(",") if name.strip()]
 
 
-def collect(package: str, path: list[str], first: tuple[str, ...] = ()) -> None:
+def collect(package: str, path: list[str], first: tuple[str, ...] = (), called: str = "") -> None:
     """Imports every file of a room, those told first, so that they add what they have to its register.
 
-    Files are read by name; where an order is seen, as in a list of numbers, ``first`` says it.
+    Files are read by name; where an order is seen, as in a list of numbers, ``first`` says it. ``called`` is the name
+    that packages of DEFTARC_MORE have for the room, where another room has its own already.
     """
     found = sorted(each.name for each in iter_modules(path))
     for name in (*first, *(each for each in found if each not in first)):
         import_module(f"{package}.{name}")
-    room = package.rsplit(".", 1)[1]
+    room = called or package.rsplit(".", 1)[1]
     for extra in more():
         if find_spec(f"{extra}.{room}") is not None:
             import_module(f"{extra}.{room}")

@@ -4,6 +4,6 @@ from deftarc.core.base.register import collect
 from deftarc.formats.read.base import INPUTS, Asset, BroughtIn, Input, bring_in, endings
 
 # Where nothing is known by its head, a picture is tried, and says what is wrong.
-collect(__name__, __path__, ("base", "svg", "font", "samples", "picture"))
+collect(__name__, __path__, ("base", "svg", "font", "samples", "picture"), called="inputs")
 
 __all__ = ["INPUTS", "Asset", "BroughtIn", "Input", "bring_in", "endings"]

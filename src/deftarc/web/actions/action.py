@@ -16,7 +16,7 @@ TOLD = {
 GROUPS = ("Playing", "Keys", "The motion path", "Layers", "The pair", "Looking", "Scenes and files")
 #: What each menu's sections are, from the top.
 SECTIONS: dict[str, tuple[str, ...]] = {
-    "layer": ("itself", "motion", "span", "artwork", "shown", "gone"),
+    "layer": ("itself", "motion", "span", "artwork", "effects", "shown", "gone"),
     "ruler": ("range",),
     "empty": ("add", "scene"),
     "pair": ("fit", "curve"),

@@ -1,5 +1,6 @@
 """Layers as wholes."""
 
+from deftarc.core.document.effects import EFFECTS
 from deftarc.web.actions.action import Action, add
 
 G = "Layers"
@@ -37,8 +38,10 @@ add(
     Action("take-apart", "Take apart into layers, or a free path", G, (), layer("artwork")),
     Action("edit-words", "Edit its words", G, (), layer("artwork")),
     Action("edit-points", "Edit its points", G, (), layer("artwork")),
-    Action("add-blur", "Add a blur", G),
-    Action("add-shadow", "Add a shadow", G),
+    *(
+        Action(f"effect-{kind}", f"Add an effect: {each.label}", G, (), layer("effects"))
+        for kind, each in EFFECTS.items()
+    ),
     Action("hide", "Hide", G, (), layer("shown"), off="Show"),
     Action("lock", "Lock", G, (), layer("shown"), off="Unlock"),
     Action("isolate", "Isolate, or show all again", G, ("i",), layer("shown")),

@@ -3,6 +3,6 @@
 from deftarc.core.base.register import collect
 from deftarc.paint.skia.effects.base import FILTERS, Filter, filters_of
 
-collect(__name__, __path__, ("base",))
+collect(__name__, __path__, ("base",), called="filters")
 
 __all__ = ["FILTERS", "Filter", "filters_of"]

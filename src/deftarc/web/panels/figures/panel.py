@@ -53,7 +53,12 @@ class Figuring:
         time = scene.rate.time_of(frame)
         rows: list[Row] = []
         effects: list[EffectRows] = []
-        has_look = chosen is not None and (treatable(chosen) or chosen.group)
+        # What has no look of its own is treated below its motion.
+        has_look = chosen is not None and bool(chosen.artwork.keyable)
+        treats = chosen is not None and (
+            look.page == "look" and (treatable(chosen) or chosen.group) if has_look
+            else bool(chosen.effects) or chosen.blend != "normal" or chosen.as_one
+        )  # fmt: skip
         if not has_look:
             # What has no look has its motion: numbers of what is selected never hide.
             look = look.changed(page="motion")
@@ -61,7 +66,7 @@ class Figuring:
             if look.axes != "parent":
                 values = {**values, **_told_in(look, scene, chosen, values, time)}
             rows = rows_of(chosen, time, values, look.page, scene.half)
-            effects = effects_of(chosen, time, values, scene.half) if look.page == "look" else []
+            effects = effects_of(chosen, time, values, scene.half) if treats else []
         key, segment = self._key(look, project, scene, chosen, everywhere)
         tiles = _tiles(segment.choices) if segment is not None else ""
         out = {
@@ -88,7 +93,7 @@ class Figuring:
             "parts/figures.html", project=project, scene=scene, layer=chosen, rows=rows, several=len(look.layers),
             frame=frame, page=look.page, axes=look.axes,
             carrier=scene.layer(chosen.parent) if chosen is not None and chosen.parent else None,
-            faces=FACES.values(), points=look.points, span=span, has_look=has_look, effects=effects,
+            faces=FACES.values(), points=look.points, span=span, has_look=has_look, treats=treats, effects=effects,
             effect_kinds=EFFECTS, blends=BLENDS,
             taken=chosen and sum(1 for s in project.scenes for x in s.layers if x.link and x.link == chosen.link),
         )  # fmt: skip

@@ -8,20 +8,23 @@ const doers = new Map();
 
 // Says what an action does. `can(at)` tells whether it can be done now, `on(at)` whether what it switches is on, and
 // `words(at)` what it is called where that depends on what it is done to; `at` is what was pointed at, if anything.
-export function does(id, run, { can = () => true, on = null, words = null, refused = "" } = {}) {
+/** @param {string} id
+ * @param {any} run
+ * @param {{ can?: any, on?: any, words?: any, refused?: string, always?: boolean }} [how] */
+export function does(id, run, { can = () => true, on = null, words = null, refused = "", always = false } = {}) {
   if (!told.has(id)) throw new Error(`The table of actions has no ${id}.`);
   if (doers.has(id)) throw new Error(`There are two that do ${id}.`);
-  doers.set(id, { run, can, on, words, refused });
+  doers.set(id, { run, can, on, words, refused, always });
 }
 
 export const has = (id) => doers.has(id);
 export const canDo = (id, at) => Boolean(doers.get(id)?.can(at));
 export const allActions = () => [...told.values()].filter((action) => doers.has(action.id));
 
-// Does an action, where it can be done.
+// Does an action, where it can be done; one marked `always` is tried in any case, since what the page knows may be late.
 export function act(id, at) {
   const doer = doers.get(id);
-  if (!doer?.can(at)) return false;
+  if (!doer || !(doer.always || doer.can(at))) return false;
   doer.run(at);
   return true;
 }

@@ -190,7 +190,7 @@ const ACTS = {
 function shownNow(at) {
   return Boolean(listed().find((each) => same(each, laneAt(at)))?.shown);
 }
-for (const [id, [run, how]] of Object.entries(ACTS)) does(id, run, how);
+for (const [id, [run, how]] of Object.entries(/** @type {Record<string, any[]>} */ (ACTS))) does(id, run, how);
 for (let n = 0; n < 7; n += 1) does(`tint-${n}`, (at) => colourCurve(laneAt(at), n));
 for (const ease of ["straight", "slow-start", "slow-stop", "slow-ends", "overshoot", "hold"])
   does(`ease-${ease}`, () => commit({ kind: "ease_keys", scene: scene(), keys: state.keys, ease, strength: 50 }), {

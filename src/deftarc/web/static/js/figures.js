@@ -13,6 +13,7 @@ let drag = null;
 
 const others = () => state.layers.slice(1);
 const scene = () => state.scene.id;
+/** @returns {import("../../../../../types/models").Edit} */
 const edit = (well, told) => ({
   kind: "set_value",
   scene: scene(),
@@ -57,6 +58,7 @@ export function cancelNumberDrag() {
   return true;
 }
 
+/** @returns {import("../../../../../types/models").Edit} */
 const artEdit = (change) => ({
   kind: "change_artwork",
   scene: scene(),
@@ -66,6 +68,7 @@ const artEdit = (change) => ({
 });
 const isKeyed = (name) => figures.querySelector(`[data-row="${name}"]`)?.dataset.state !== "none";
 
+/** @returns {import("../../../../../types/models").Edit} */
 function colourEdit(name, colour) {
   const well = { dataset: { property: name, component: 0 } };
   return edit(well, { colour });

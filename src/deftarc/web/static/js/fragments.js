@@ -6,6 +6,7 @@ import { state } from "./state.js";
 const element = (id) => document.getElementById(id);
 
 function focused() {
+  /** @type {any} */
   const active = document.activeElement;
   const range = active?.matches?.("[data-strength], [data-roundness]");
   if (!active?.dataset?.id && !range) return null;

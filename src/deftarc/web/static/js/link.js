@@ -7,7 +7,9 @@ let socket = null;
 let number = 0;
 let flying = null; // the look that is being answered
 let waiting = null; // the newest one after it
-let receive = () => {};
+/** @typedef {import("../../../../../types/models").Edit} Edit */
+
+let receive = (_answer, _asked) => {};
 let lostSince = 0;
 
 const saved = (words) => {
@@ -76,7 +78,7 @@ function open() {
 }
 
 let refusedOnce = "";
-let refusedIn = () => false;
+let refusedIn = (_words) => false;
 // Who tells of a refusal in its own place; answers whether it did.
 export function tellRefused(call) {
   refusedIn = call;
@@ -163,6 +165,7 @@ function ask(options) {
 }
 
 // A tentative edit: shown, not kept. With snap it is drawn to what lies near, as the server says.
+/** @param {Edit} edit */
 export function attempt(edit, snap = null) {
   state.tentative = edit;
   state.snapAsked = snap;
@@ -171,6 +174,7 @@ export function attempt(edit, snap = null) {
 }
 
 // What was last tried, as it snapped; once everything under way has been answered.
+/** @returns {Promise<any>} */
 export async function attempted(edit) {
   if (state.snapAsked) await settledLooks();
   return state.snapped?.edit || edit;
@@ -186,6 +190,7 @@ export function putBack() {
 }
 
 const queue = { tail: Promise.resolve(), busy: 0 };
+/** @returns {Promise<any>} */
 function inTurn(work) {
   queue.busy += 1;
   const run = queue.tail.then(work).finally(() => {
@@ -251,6 +256,8 @@ const post = (path, body, method = "POST") =>
 
 // One edit, one undo step. Answers the new state, or null when it was refused; nothing is lost either way.
 // A function is asked for the edit when its turn comes, so that quick strokes see what the one before did.
+/** @param {Edit | (() => Edit | false | null | 0)} told
+ * @returns {Promise<any>} */
 export function commit(told) {
   refusedOnce = "";
   return inTurn(async () => {
@@ -357,11 +364,12 @@ export function request(path, body, method = "POST") {
   });
 }
 
+/** @returns {Promise<any>} */
 function upload(path, file, fields) {
   return inTurn(async () => {
     const form = new FormData();
     form.append("file", file);
-    form.append("revision", state.revision);
+    form.append("revision", String(state.revision));
     form.append("edit_id", newId());
     for (const [name, value] of Object.entries(fields))
       if (value !== null && value !== undefined) form.append(name, value);
@@ -398,6 +406,7 @@ export async function bringIn(file, fields) {
 export const bringInFont = (file) => upload("/fonts", file, {});
 
 // Which moment a typed time means; null, and said why, when it means none.
+/** @returns {Promise<any>} */
 export async function momentOf(text, anywhere = false) {
   queue.busy += 1;
   try {

@@ -42,7 +42,7 @@ const group = () => {
   });
 };
 const ungroup = () => commit({ kind: "ungroup", ...here() });
-let choose = () => {};
+let choose = (_layers) => {};
 export function wireMenu(select) {
   choose = select;
 }
@@ -151,8 +151,6 @@ const LAYER = {
     () => request(`/scenes/${scene()}/layers/${state.layers[0]}/apart`, {}),
     { can: () => can("parts")() && !can("words")() },
   ],
-  "add-blur": treated("blur"),
-  "add-shadow": treated("shadow"),
   hide: flag("hidden"),
   lock: flag("locked"),
   reference: flag("reference"),
@@ -204,7 +202,10 @@ const PROPERTY = {
   "axes-parent": readIn("parent"),
   "axes-scene": readIn("scene"),
 };
-for (const [id, [run, how]] of Object.entries({ ...LAYER, ...PROPERTY })) does(id, run, how);
+const EFFECTS = Object.fromEntries(lists.effects.map((kind) => [`effect-${kind}`, treated(kind)]));
+/** @type {Record<string, any[]>} */
+const EVERY = { ...LAYER, ...EFFECTS, ...PROPERTY };
+for (const [id, [run, how]] of Object.entries(EVERY)) does(id, run, how);
 
 const closeLane = (at) => [
   [

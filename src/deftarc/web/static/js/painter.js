@@ -282,7 +282,8 @@ export function hits(item, frame, x, y, slack, whole = false) {
         path.rect(node.x, node.y, node.width, node.height);
         return probe.isPointInPath(path, x, y);
       }
-      probe.transform(...node.matrix);
+      const [a, b, c, d, e, f] = node.matrix;
+      probe.transform(a, b, c, d, e, f);
       if (node.fill && probe.isPointInPath(node.path, x, y, node.rule)) return true;
       const scale = Math.hypot(row[0], row[1]) * Math.hypot(node.matrix[0], node.matrix[1]) || 1;
       probe.lineWidth = (node.stroke ? node.stroke.width : 0) + (2 * slack) / scale;

@@ -303,6 +303,7 @@ function clicked(event) {
   if (event.detail) button.blur();
 }
 
+/** @returns {import("../../../../../types/models").Edit} */
 const roundEdit = (value) => ({
   kind: "join_path",
   ...common(),

@@ -15,7 +15,7 @@ const stage = document.getElementById("stage");
 const ruler = document.getElementById("ruler");
 const marquee = document.getElementById("picture-marquee");
 let drag = null;
-let choose = () => {};
+let choose = (_layers) => {};
 let lastPress = { what: "", at: 0 };
 export function wirePathHand(select) {
   choose = select;

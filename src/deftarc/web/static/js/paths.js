@@ -118,7 +118,9 @@ function drawOne(make, path, first) {
 }
 
 // A small open angle in the middle of a span that is long enough, pointing the way it goes.
-function arrow([a, b, c, d], bent) {
+/** @param {any[]} row */
+function arrow(row, bent) {
+  const [a, b, c, d] = row;
   const size = Math.hypot(d.x - a.x, d.y - a.y);
   if (size < 34) return "";
   const middle = bent
@@ -147,6 +149,12 @@ function drawDots(make, path, place, first) {
   }
 }
 
+/** @type {[string, number][]} */
+const ARMS = [
+  ["arriving", 2],
+  ["leaving", 4],
+];
+
 // Handles of what is selected, or of all where nothing is and they are few.
 function drawArms(make, path, at, selected) {
   const p = path.points;
@@ -158,10 +166,7 @@ function drawArms(make, path, at, selected) {
       : [];
   for (const k of shown) {
     const here = at(k);
-    for (const [part, n] of [
-      ["arriving", 2],
-      ["leaving", 4],
-    ]) {
+    for (const [part, n] of ARMS) {
       const [x, y] = [p[6 * k + n], p[6 * k + n + 1]];
       if (!x && !y) continue;
       const q = at(k, x, y);

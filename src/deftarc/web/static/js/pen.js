@@ -11,7 +11,7 @@ import { stretchMarquee, toScene, view } from "./view.js";
 let pen = null; // { points: [{ x, y, lx, ly }], down, at }
 let drag = null;
 let placing = () => ({});
-let done = () => {};
+let done = (_id) => {};
 let lastPress = { point: null, at: 0 };
 let wayDone = null;
 export function wirePen(placed, selectTool, drawn, select) {
@@ -152,15 +152,17 @@ async function finish(closed) {
     stroke_width: 8,
   };
   const id = newId();
-  const answer = await commit({
-    kind: "add_layer",
-    scene: state.scene.id,
-    name: line ? "Line" : "Path",
-    artwork,
-    id,
-    at: [middle.x, middle.y],
-    ...(await placing()),
-  });
+  const answer = await commit(
+    /** @type {any} */ ({
+      kind: "add_layer",
+      scene: state.scene.id,
+      name: line ? "Line" : "Path",
+      artwork,
+      id,
+      at: [middle.x, middle.y],
+      ...(await placing()),
+    }),
+  );
   done(answer ? id : null);
 }
 

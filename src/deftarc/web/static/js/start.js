@@ -3,7 +3,7 @@ import { say } from "./notice.js";
 import { wireTheme } from "./chrome.js";
 
 wireTheme();
-document.body.addEventListener("htmx:responseError", (event) => {
+document.body.addEventListener("htmx:responseError", (/** @type {any} */ event) => {
   let detail = "That did not work. Try again.";
   try {
     detail = JSON.parse(event.detail.xhr.responseText).detail;

@@ -1,4 +1,5 @@
 // What this page shows, in one place. Everything that happens changes this and asks for a look.
+/** @type {Record<string, any>} */
 export const state = {
   project: document.body.dataset.project,
   revision: 0,
@@ -89,6 +90,7 @@ try {
 } catch {
   /* nothing remembered */
 }
+/** @type {Record<string, any>} */
 export const liked = { ...LIKED, ...kept, find: "" };
 export function like(name, value) {
   liked[name] = value;

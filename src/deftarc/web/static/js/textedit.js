@@ -41,10 +41,10 @@ export function editText(id) {
   field.setAttribute("aria-label", "Words of the text");
   field.rows = Math.max(1, field.value.split("\n").length);
   stage.append(field);
-  open = { id, field, before: field.value };
-  place();
+  /** @returns {import("../../../../../types/models").Edit} */
   const edit = () => ({ kind: "change_artwork", scene: state.scene.id, layer: id, change: { text: field.value } });
-  open.edit = edit;
+  open = { id, field, before: field.value, edit };
+  place();
   field.addEventListener("input", () => {
     field.rows = Math.max(1, field.value.split("\n").length);
     if (field.value.trim()) attempt(edit());

@@ -21,7 +21,7 @@ let shown = null; // the candidates that play
 let keys = [];
 let started = 0;
 let asked = 0;
-let drawingOf = () => null;
+let drawingOf = (_layer) => null;
 export function whereDrawingsAre(find) {
   drawingOf = find;
 }
@@ -171,7 +171,7 @@ export function wireTryOuts() {
     // As the slider stands, even where the tiles still play what it was a moment ago.
     const { edit } = candidates()[Number(tile.dataset.try)];
     dialog.close();
-    if (edit) commit(edit);
+    if (edit) commit(/** @type {any} */ (edit));
   });
   dialog.addEventListener("close", () => {
     shown = null;

@@ -14,7 +14,10 @@ const WORDS = {
   none: "<kbd>click</kbd> select, again one deeper · <kbd>drag</kbd> on empty ground select many · <kbd>Space</kbd> drag to pan · wheel to zoom",
 };
 
-export function editWords(hand, { guide, ruler, point, part, way } = {}) {
+/** @param {string} hand
+ * @param {any} told */
+export function editWords(hand, told = {}) {
+  const { guide, ruler, point, part, way } = told;
   if (hand) return WORDS[hand];
   if (guide !== undefined) return WORDS.guide;
   if (ruler) return WORDS.ruler;

@@ -1,4 +1,5 @@
 // The workbench: what comes back is put on the page, and gestures are handed to whom they concern.
+import { handOn, receives } from "./receivers.js";
 import { cancelAny } from "./hands.js";
 import { addThing, placing, replaceArtwork, wireAdd } from "./add.js";
 import { applyLayout, giveRoom, pairHeight, wireDividers, wireTheme } from "./chrome.js";
@@ -89,44 +90,12 @@ function receive(answer, asked) {
 
 // Returns whether the picture stays as it is, but for what is drawn over it.
 function takePicture({ head, items, columns, still }, asked) {
-  // While keys away from this frame are dragged, the picture stays: only its path and dots move.
-  let alike = Boolean(
-    head.tentative &&
-    head.scene &&
-    !still &&
-    !state.still &&
-    head.scene.background === state.scene.background &&
-    (!head.layers || String(head.layers.order) === String(state.order)),
-  );
-  if (head.scene) {
-    const resized = head.scene.width !== state.scene.width || head.scene.height !== state.scene.height;
-    const told = JSON.stringify([head.scene.id, head.scene.name]);
-    state.scene = head.scene;
-    state.rounded = head.rounded;
-    if (resized || sceneShown !== head.scene.id) resize();
-    sceneShown = head.scene.id;
-    put(element("project-name"), "textContent", head.project);
-    put(element("where-about"), "textContent", `${head.scene.width} × ${head.scene.height}`);
-    mark(element("lock-guides"), "aria-checked", head.scene.guides_locked);
-    if (sceneNamed !== null && sceneNamed !== told) refreshScenes();
-    sceneNamed = told;
-  }
-  // Keys that are gone are no longer selected, unless others have been meanwhile.
-  if (head.keys && asked?.keys === state.keys) state.keys = head.keys;
-  state.shownKeys = head.tentative ? head.selects || null : null;
+  let alike = mayStay(head, still);
+  if (head.scene) takeScene(head);
+  takeKeys(head, asked);
   state.snapped = head.snapped || null;
   if (head.layers) takeLayers(head.layers);
-  if (head.table) {
-    alike &&= String(head.table.roots) === String(state.roots);
-    state.roots = head.table.roots;
-  }
-  for (const told of items) {
-    const item = { ...told, drawing: drawings.get(state.info.get(told.layer)?.drawing) };
-    const before = state.items.get(told.layer);
-    alike &&= Boolean(before && alikeAt(before, item, state.frame));
-    state.items.set(told.layer, item);
-  }
-  for (const item of state.items.values()) item.drawing = drawings.get(state.info.get(item.layer)?.drawing);
+  alike = takeItems(head, items) && alike;
   // What did not change did not come: it is kept as it was.
   state.columns = { ...state.columns, ...columns };
   if (head.scene) {
@@ -134,24 +103,61 @@ function takePicture({ head, items, columns, still }, asked) {
     if (!head.tentative) settlePoints();
     state.outline = head.points || null;
   }
-  state.still = still && {
-    frame: still.frame,
-    items: new Map(
-      still.items.map((item) => [
-        item.layer,
-        {
-          ...item,
-          shows: [0, Infinity],
-          still: true,
-          frame: 0,
-          drawing: drawings.get(state.info.get(item.layer)?.drawing),
-        },
-      ]),
-    ),
-  };
-  state.pose = state.still && head.frame === state.frame ? head.pose : null;
+  takeStill(still, head);
   if (!state.playing && head.frame !== state.frame && state.frame >= state.scene.frames) state.frame = head.frame;
   return alike;
+}
+
+// While keys away from this frame are dragged, the picture stays: only its path and dots move.
+function mayStay(head, still) {
+  const ordered = !head.layers || String(head.layers.order) === String(state.order);
+  const drawn = Boolean(head.tentative && head.scene && !still && !state.still);
+  return drawn && ordered && head.scene.background === state.scene.background;
+}
+
+// Keys that are gone are no longer selected, unless others have been meanwhile.
+function takeKeys(head, asked) {
+  if (head.keys && asked?.keys === state.keys) state.keys = head.keys;
+  state.shownKeys = (head.tentative && head.selects) || null;
+}
+
+function takeScene(head) {
+  const resized = head.scene.width !== state.scene.width || head.scene.height !== state.scene.height;
+  const told = JSON.stringify([head.scene.id, head.scene.name]);
+  state.scene = head.scene;
+  state.rounded = head.rounded;
+  if (resized || sceneShown !== head.scene.id) resize();
+  sceneShown = head.scene.id;
+  put(element("project-name"), "textContent", head.project);
+  put(element("where-about"), "textContent", `${head.scene.width} × ${head.scene.height}`);
+  mark(element("lock-guides"), "aria-checked", head.scene.guides_locked);
+  if (sceneNamed !== null && sceneNamed !== told) refreshScenes();
+  sceneNamed = told;
+}
+
+const drawingOf = (id) => drawings.get(state.info.get(id)?.drawing);
+
+// Whether all items look as they did.
+function takeItems(head, items) {
+  let alike = true;
+  if (head.table) {
+    alike = String(head.table.roots) === String(state.roots);
+    state.roots = head.table.roots;
+  }
+  for (const told of items) {
+    const item = { ...told, drawing: drawingOf(told.layer) };
+    const before = state.items.get(told.layer);
+    alike &&= Boolean(before && alikeAt(before, item, state.frame));
+    state.items.set(told.layer, item);
+  }
+  for (const item of state.items.values()) item.drawing = drawingOf(item.layer);
+  return alike;
+}
+
+function takeStill(still, head) {
+  const shown = (item) => ({ ...item, shows: [0, Infinity], still: true, frame: 0, drawing: drawingOf(item.layer) });
+  state.still = still && { frame: still.frame, items: new Map(still.items.map((item) => [item.layer, shown(item)])) };
+  state.pose = state.still && head.frame === state.frame ? head.pose : null;
 }
 
 function takeRest({ head, columns }, asked, alike) {
@@ -169,9 +175,8 @@ function takeRest({ head, columns }, asked, alike) {
     if (head.tentative) showTold(head.told);
     state.pair = head.pair || null;
     state.stops = head.stops || [];
-    if (head.keyed) showKeyed(head.keyed);
   }
-  if (head.lanes) showRows(head.lanes);
+  handOn(head);
   putFragments(head.fragments, head.tentative);
   if (head.good) showHistory();
   showFrame({ picture: !alike, over: !head.rest });
@@ -181,12 +186,15 @@ function takeRest({ head, columns }, asked, alike) {
   showHow();
   showHand();
   tellOnRuler();
-  if (toolBefore) {
-    const tool = toolBefore;
-    toolBefore = null;
-    if (tool !== "move") selectTool(tool);
-  }
+  toolAgain();
   document.dispatchEvent(new CustomEvent("deftarc:painted", { detail: { n: head.n, tentative: head.tentative } }));
+}
+
+// What was in the hand before the page was loaded again is so once more.
+function toolAgain() {
+  const tool = toolBefore;
+  toolBefore = null;
+  if (tool && tool !== "move") selectTool(tool);
 }
 
 function takeLayers({ order, changed, drawings: fresh }) {
@@ -468,6 +476,7 @@ const acts = {
   undo: [
     () => step("undo", goThere),
     {
+      always: true,
       can: () => Boolean(state.history.undo),
       words: () => `Undo${state.history.undo ? `: ${state.history.undo}` : ""}`,
     },
@@ -475,6 +484,7 @@ const acts = {
   redo: [
     () => step("redo", goThere),
     {
+      always: true,
       can: () => Boolean(state.history.redo),
       words: () => `Redo${state.history.redo ? `: ${state.history.redo}` : ""}`,
     },
@@ -573,7 +583,10 @@ const acts = {
   "add-file": () => addThing("file", select, selectTool),
   "add-shelf": () => addThing("shelf", select, selectTool),
 };
-for (const [id, told] of Object.entries(acts)) does(id, ...[told].flat());
+for (const [id, told] of Object.entries(acts)) {
+  const [run, how] = /** @type {any[]} */ ([told].flat());
+  does(id, run, how);
+}
 
 function dropSelected() {
   state.keys = [];
@@ -584,86 +597,87 @@ function dropSelected() {
   look();
 }
 
+// One thing at a time: what is under way, keys or points, then the tool, then the layers.
+function escape(event) {
+  const open = document.querySelector("[data-bs-toggle=dropdown].show");
+  if (open) {
+    window.bootstrap.Dropdown.getInstance(open)?.hide();
+    return;
+  }
+  if (dropWords(event, () => act("undo")) || closeMenu() || cancelAny()) return;
+  if (state.keys.length || state.points.length || state.pathPoints.length) dropSelected();
+  else if (state.tool !== "move") selectTool("move");
+  else select([]);
+}
+
+// Arrows move what is selected: points of a path, keys in time or value, points of an outline, layers.
+function arrows([x, y], size) {
+  if (nudgePath(x * size, y * size)) return;
+  if (state.keys.length && x) nudgeKeys(x * size);
+  else if (state.keys.length && state.keys.every((key) => key.property !== "position") && state.pair)
+    nudgeKeys(0, (-y * size) / state.pair.factor);
+  else if (!nudgePoints(x * size, y * size)) nudge(x * size, y * size);
+}
+
+const ARROWS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+
+// Keys that mean what is under way or selected; whether it was one of these.
+function plainKey(event) {
+  if (penKey(event.key)) event.preventDefault();
+  else if (event.key === "Escape") escape(event);
+  else if (event.key in ARROWS && !event.target.closest(".dropdown-menu, [role=separator]")) {
+    event.preventDefault();
+    arrows(ARROWS[event.key], event.shiftKey ? 10 : 1);
+  } else return false;
+  return true;
+}
+
 function onKey(event) {
   if (event.target.closest("input, textarea, select, dialog")) {
     if (event.key === "Escape") cancelNumberDrag();
     return;
   }
   const meant = actionOf(event);
-  if (event.ctrlKey || event.metaKey) {
-    if (meant) {
-      event.preventDefault();
-      actOrSay(meant);
-    }
-    return;
-  }
-  if (penKey(event.key)) {
+  const control = event.ctrlKey || event.metaKey;
+  if (!control && plainKey(event)) return;
+  if (meant && (control || !(event.key === " " && event.target.closest("button")))) {
+    // Space and Enter on a focused button press that button.
     event.preventDefault();
-    return;
+    actOrSay(meant);
   }
-  if (event.key === "Escape") {
-    const open = document.querySelector("[data-bs-toggle=dropdown].show");
-    if (open) {
-      window.bootstrap.Dropdown.getInstance(open)?.hide();
-      return;
-    }
-    if (dropWords(event, () => act("undo")) || closeMenu() || cancelAny()) return;
-    // One thing at a time: keys or points, then the tool, then the layers.
-    if (state.keys.length || state.points.length || state.pathPoints.length) dropSelected();
-    else if (state.tool !== "move") selectTool("move");
-    else select([]);
-    return;
-  }
-  const arrow = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
-  if (arrow && !event.target.closest(".dropdown-menu, [role=separator]")) {
-    event.preventDefault();
-    const size = event.shiftKey ? 10 : 1;
-    if (nudgePath(arrow[0] * size, arrow[1] * size)) return;
-    if (state.keys.length && arrow[0]) nudgeKeys(arrow[0] * size);
-    else if (state.keys.length && state.keys.every((key) => key.property !== "position") && state.pair)
-      nudgeKeys(0, (-arrow[1] * size) / state.pair.factor);
-    else if (!nudgePoints(arrow[0] * size, arrow[1] * size)) nudge(arrow[0] * size, arrow[1] * size);
-    return;
-  }
-  // Space and Enter on a focused button press that button.
-  if (!meant || (event.key === " " && event.target.closest("button"))) return;
-  event.preventDefault();
-  actOrSay(meant);
+}
+
+// What buttons with a choice on them do, by the name of the choice.
+const CHOICES = {
+  tool: selectTool,
+  view: toggleView,
+  axes: (axes) => liking("axes", axes),
+  laneHeight: (px) => liking("laneHeight", Number(px)),
+  filter: (which) => liking(FILTER[which], !liked[FILTER[which]]),
+  unit: setUnit,
+  fitPair,
+  liked: (name) => liking(name, !liked[name]),
+  speed: (told) => setSpeed(Number(told)),
+};
+const FILTER = { keyed: "onlyKeyed", selected: "onlySelected" };
+
+function liking(name, value) {
+  like(name, value);
+  showLiked();
+  look();
 }
 
 function onClick(event) {
-  const at = (name) => event.target.closest(`[data-${name}]`)?.dataset[name];
   const button = event.target.closest("button");
   if (!button) return;
-  const asked = at("do");
+  const asked = event.target.closest("[data-do]")?.dataset.do;
+  const choice = Object.keys(CHOICES).find((name) => button.dataset[name]);
   if (asked && has(asked)) actOrSay(asked);
-  else if (button.dataset.tool) selectTool(button.dataset.tool);
-  else if (button.dataset.view) toggleView(button.dataset.view);
-  else if (button.dataset.axes) {
-    like("axes", button.dataset.axes);
-    showLiked();
-    look();
-  } else if (button.dataset.laneHeight) {
-    like("laneHeight", Number(button.dataset.laneHeight));
-    showLiked();
-    look();
-  } else if (button.dataset.filter) {
-    const which = button.dataset.filter === "keyed" ? "onlyKeyed" : "onlySelected";
-    like(which, !liked[which]);
-    showLiked();
-    look();
-  } else if (button.dataset.unit) setUnit(button.dataset.unit);
-  else if (button.dataset.fitPair) fitPair(button.dataset.fitPair);
-  else if (button.dataset.liked) {
-    like(button.dataset.liked, !liked[button.dataset.liked]);
-    showLiked();
-    look();
-  } else if (button.dataset.speed) setSpeed(Number(button.dataset.speed));
-  else if (button.dataset.menu) {
-    showMenu(...clickedAt(event), menuOf(button.dataset.menu));
-    return;
-  } else return;
-  if (event.detail && !button.closest("#figures")) button.blur();
+  else if (choice) CHOICES[choice](button.dataset[choice]);
+  else if (button.dataset.menu) showMenu(...clickedAt(event), menuOf(button.dataset.menu));
+  // A menu keeps its button in mind, to go back to.
+  if (event.detail && !button.dataset.menu && (choice || (asked && has(asked))) && !button.closest("#figures"))
+    button.blur();
 }
 
 function measure() {
@@ -673,6 +687,8 @@ function measure() {
   state.axis = state.axis ? { ...state.axis, width: now } : { start: 0, end: 0, width: now };
 }
 
+receives("lanes", showRows);
+receives("keyed", showKeyed);
 applyLayout();
 state.pairHeight = pairHeight();
 measure();

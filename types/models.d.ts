@@ -1,0 +1,2262 @@
+// Made by `make types` from the models of Python.
+
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "PathPoint".
+ */
+export type PathPoint =
+  | {
+      x: number;
+      y: number;
+      joint?: "straight" | "corner" | "smooth" | "automatic";
+      arriving?: unknown[] | null;
+      leaving?: unknown[] | null;
+      roundness?: number;
+    }
+  | number[];
+
+export interface Told {
+  edit?:
+    | DeleteLayers
+    | ForgetShelf
+    | DuplicateLayers
+    | Unlink
+    | DescribeLayers
+    | ChangeArtwork
+    | ReplaceArtwork
+    | TakeApart
+    | BendPath
+    | JoinPath
+    | AddPathPoint
+    | SpreadPoints
+    | DeletePathPoints
+    | ClosePath
+    | ReversePath
+    | TakePath
+    | SlideKey
+    | SetRounding
+    | RenameProject
+    | AddScene
+    | DuplicateScene
+    | RenameScene
+    | DeleteScene
+    | ChangeScene
+    | SetPlayRange
+    | SetGuides
+    | AddFont
+    | AddLayer
+    | SetKeys
+    | DeleteKeys
+    | ClearLoose
+    | ClearMotion
+    | WorkBackwards
+    | RestoreKeys
+    | MoveKeys
+    | StretchKeys
+    | KeysOnFrames
+    | ReleaseKeys
+    | EaseKeys
+    | LayEase
+    | KeepEase
+    | ForgetEase
+    | MakeCraft
+    | TypeCraft
+    | AddEffect
+    | ChangeEffect
+    | PaintAsOne
+    | BlendLayers
+    | SetParent
+    | GroupLayers
+    | Ungroup
+    | OrderLayers
+    | DragPoints
+    | RoundPoints
+    | AddPoint
+    | DeletePoints
+    | CloseContours
+    | SetPoints
+    | FloatKeys
+    | EvenPace
+    | TimeSegment
+    | LaySamples
+    | ReduceKeys
+    | SplitAxes
+    | ShapeSide
+    | BendSegment
+    | TypeSide
+    | ChooseJoint
+    | BendKeys
+    | ShiftPeak
+    | KeepWithin
+    | SetCurve
+    | MoveSpans
+    | TrimSpan
+    | SetSpanLength
+    | CoverKeys
+    | MoveLayers
+    | TurnLayers
+    | ScaleLayers
+    | MovePivot
+    | MoveEach
+    | LinkScale
+    | SetValue
+    | TypeKey
+    | PutKey
+    | CopyNumbers;
+  Look?: Look;
+  State?: State;
+  BroughtInLayer?: BroughtInLayer;
+  MadeFont?: MadeFont;
+  Went?: Went;
+  Moment?: Moment;
+  RenderState?: RenderState;
+  Refused?: Refused;
+}
+/**
+ * Layers taken away, groups with all that is in them. What a deleted layer carried keeps its place in the
+ * picture at ``time``. Their artwork goes to the project's shelf.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "DeleteLayers".
+ */
+export interface DeleteLayers {
+  scene: string;
+  layers: string[];
+  kind: "delete_layers";
+  time?: number;
+}
+/**
+ * Artwork of a deleted layer forgotten for good; adding it again is an ``add_layer``.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ForgetShelf".
+ */
+export interface ForgetShelf {
+  kind: "forget_shelf";
+  index: number;
+}
+/**
+ * Copies above their originals, groups with all that is in them. ``ids`` names those of the layers asked for.
+ *
+ * Parents inside what is copied point inside the copy. ``linked`` copies share their artwork with the originals.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "DuplicateLayers".
+ */
+export interface DuplicateLayers {
+  scene: string;
+  layers: string[];
+  kind: "duplicate_layers";
+  ids?: string[];
+  linked?: boolean;
+}
+/**
+ * Layers whose artwork is their own again.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Unlink".
+ */
+export interface Unlink {
+  scene: string;
+  layers: string[];
+  kind: "unlink";
+}
+/**
+ * Name, visibility, lock, tag and what else describes a layer: whatever is given is set on each.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "DescribeLayers".
+ */
+export interface DescribeLayers {
+  scene: string;
+  layers: string[];
+  kind: "describe_layers";
+  name?: string | null;
+  hidden?: boolean | null;
+  locked?: boolean | null;
+  reference?: boolean | null;
+  hands_opacity?: boolean | null;
+  tag?: ("plum" | "sea" | "pine" | "brick" | "ochre" | "slate") | null;
+}
+/**
+ * The artwork of a layer changed, and of ``others`` where they have what changes.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ChangeArtwork".
+ */
+export interface ChangeArtwork {
+  kind: "change_artwork";
+  scene: string;
+  layer: string;
+  others?: string[];
+  change: PaintChange;
+}
+/**
+ * What of a layer's artwork changes; a field left out stays. ``fill`` and ``stroke`` may be "none".
+ *
+ * Numbers and colours that have keys are changed by their values, not here.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "PaintChange".
+ */
+export interface PaintChange {
+  fill?: string | "none" | null;
+  stroke?: string | "none" | null;
+  stroke_width?: number | null;
+  cap?: ("butt" | "round" | "square") | null;
+  join?: ("miter" | "round" | "bevel") | null;
+  dash?: number[] | null;
+  text?: string | null;
+  size?: number | null;
+  font?: string | null;
+  align?: ("start" | "middle" | "end") | null;
+  width?: number | null;
+  height?: number | null;
+  radius?: number | null;
+}
+/**
+ * Other artwork for a layer, its motion kept: keys of what the new artwork does not have go.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ReplaceArtwork".
+ */
+export interface ReplaceArtwork {
+  kind: "replace_artwork";
+  scene: string;
+  layer: string;
+  artwork: Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text;
+}
+/**
+ * Nothing to see: it carries others. A ``group`` also folds its members in the list, hides and locks them.
+ *
+ * A group painted ``as_one`` has its members put together by themselves and then laid on what is beneath: its
+ * opacity, blending and effects go for all of them at once.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Carrier".
+ */
+export interface Carrier {
+  kind: "carrier";
+  group?: boolean;
+  as_one?: boolean;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "FreePath".
+ */
+export interface FreePath {
+  fill?: string | null;
+  stroke?: string | null;
+  stroke_width?: number;
+  cap?: "butt" | "round" | "square";
+  join?: "miter" | "round" | "bevel";
+  dash?: number[];
+  dash_offset?: number;
+  kind: "free";
+  contours: Contour[];
+  rule?: "nonzero" | "evenodd";
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Contour".
+ */
+export interface Contour {
+  points: unknown[][];
+  closed?: boolean;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Picture".
+ */
+export interface Picture {
+  kind: "picture";
+  asset: string;
+  width: number;
+  height: number;
+}
+/**
+ * A vector logo kept whole: ``asset`` is its drawing, ``source`` the SVG it was read from.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Logo".
+ */
+export interface Logo {
+  kind: "logo";
+  asset: string;
+  source: string;
+  width: number;
+  height: number;
+  notes?: string[];
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Rectangle".
+ */
+export interface Rectangle {
+  fill?: string | null;
+  stroke?: string | null;
+  stroke_width?: number;
+  cap?: "butt" | "round" | "square";
+  join?: "miter" | "round" | "bevel";
+  dash?: number[];
+  dash_offset?: number;
+  kind: "rectangle";
+  width: number;
+  height: number;
+  radius?: number;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Ellipse".
+ */
+export interface Ellipse {
+  fill?: string | null;
+  stroke?: string | null;
+  stroke_width?: number;
+  cap?: "butt" | "round" | "square";
+  join?: "miter" | "round" | "bevel";
+  dash?: number[];
+  dash_offset?: number;
+  kind: "ellipse";
+  width: number;
+  height: number;
+}
+/**
+ * Regular, one corner straight up; roundness 1 makes it a circle, as near as cubics come.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Polygon".
+ */
+export interface Polygon {
+  fill?: string | null;
+  stroke?: string | null;
+  stroke_width?: number;
+  cap?: "butt" | "round" | "square";
+  join?: "miter" | "round" | "bevel";
+  dash?: number[];
+  dash_offset?: number;
+  kind: "polygon";
+  sides?: number;
+  outer?: number;
+  roundness?: number;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Star".
+ */
+export interface Star {
+  fill?: string | null;
+  stroke?: string | null;
+  stroke_width?: number;
+  cap?: "butt" | "round" | "square";
+  join?: "miter" | "round" | "bevel";
+  dash?: number[];
+  dash_offset?: number;
+  kind: "star";
+  spikes?: number;
+  outer?: number;
+  inner?: number;
+  roundness?: number;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Text".
+ */
+export interface Text {
+  fill?: string | null;
+  stroke?: string | null;
+  stroke_width?: number;
+  cap?: "butt" | "round" | "square";
+  join?: "miter" | "round" | "bevel";
+  dash?: number[];
+  dash_offset?: number;
+  kind: "text";
+  text: string;
+  font?: string;
+  size?: number;
+  align?: "start" | "middle" | "end";
+  line_height?: number;
+  letter_spacing?: number;
+}
+/**
+ * A logo or a text turned into a group that moves as it did, with its parts as layers, the topmost first.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "TakeApart".
+ */
+export interface TakeApart {
+  kind: "take_apart";
+  scene: string;
+  layer: string;
+  parts: Part[];
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Part".
+ */
+export interface Part {
+  name: string;
+  artwork: Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text;
+  at?: unknown[];
+}
+/**
+ * Points of the path, or one handle of each, moved by (dx, dy) scene px as seen at ``time``.
+ *
+ * Constrained, points go level, upright or at 45°, and a handle lies so. ``apart`` leaves the other handle alone.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "BendPath".
+ */
+export interface BendPath {
+  scene: string;
+  layer: string;
+  kind: "bend_path";
+  points: number[];
+  part?: "point" | "arriving" | "leaving";
+  dx: number;
+  dy: number;
+  time: number;
+  apart?: boolean;
+  constrain?: boolean;
+}
+/**
+ * How the path goes through points, or through all where none are named: then new points do so as well.
+ *
+ * ``toggle`` makes sharp points smooth and round ones straight.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "JoinPath".
+ */
+export interface JoinPath {
+  scene: string;
+  layer: string;
+  kind: "join_path";
+  points?: number[];
+  joint: ("straight" | "corner" | "smooth" | "automatic") | "toggle";
+  roundness?: number | null;
+}
+/**
+ * A point put on the path at a parameter ``u`` of a span; it floats, and the motion stays as it is.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "AddPathPoint".
+ */
+export interface AddPathPoint {
+  scene: string;
+  layer: string;
+  kind: "add_path_point";
+  span: number;
+  u?: number;
+}
+/**
+ * So many floating points put at even distances between two points of the path.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SpreadPoints".
+ */
+export interface SpreadPoints {
+  scene: string;
+  layer: string;
+  kind: "spread_points";
+  first: number;
+  last: number;
+  count: number;
+}
+/**
+ * Points taken out of the path; with one that a key rests on, the key goes too.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "DeletePathPoints".
+ */
+export interface DeletePathPoints {
+  scene: string;
+  layer: string;
+  kind: "delete_path_points";
+  points: number[];
+}
+/**
+ * The path closed, its last point on its first, or opened again.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ClosePath".
+ */
+export interface ClosePath {
+  scene: string;
+  layer: string;
+  kind: "close_path";
+  closed: boolean;
+}
+/**
+ * The path run from its end to its start, keys at their times.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ReversePath".
+ */
+export interface ReversePath {
+  scene: string;
+  layer: string;
+  kind: "reverse_path";
+}
+/**
+ * A path given to a layer whole, in scene px as seen at ``time``: drawn by clicks, or taken from an outline.
+ *
+ * Its points float but for the two ends. The first and the last key keep their times and sides; a layer without a
+ * motion gets them at ``time`` and at ``end``.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "TakePath".
+ */
+export interface TakePath {
+  kind: "take_path";
+  scene: string;
+  layer: string;
+  points: unknown[][];
+  closed?: boolean;
+  time: number;
+  end: number;
+}
+/**
+ * A pace key put where the path is nearest to a place of the scene, as seen at ``time``; it keeps its own time.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SlideKey".
+ */
+export interface SlideKey {
+  scene: string;
+  layer: string;
+  kind: "slide_key";
+  key: number;
+  to: unknown[];
+  time: number;
+}
+/**
+ * What points of new paths in this project are: straight, or automatic with a roundness.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SetRounding".
+ */
+export interface SetRounding {
+  kind: "set_rounding";
+  rounded: number | null;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "RenameProject".
+ */
+export interface RenameProject {
+  kind: "rename_project";
+  name: string;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "AddScene".
+ */
+export interface AddScene {
+  kind: "add_scene";
+  scene: Scene;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Scene".
+ */
+export interface Scene {
+  id?: string;
+  name: string;
+  width?: number;
+  height?: number;
+  rate?: FrameRate;
+  frames?: number;
+  background?: string | null;
+  play_range?: unknown[] | null;
+  guides?: Guide[];
+  guides_locked?: boolean;
+  grid?: number;
+  layers?: Layer[];
+}
+/**
+ * Frames a second as the fraction ``numerator / denominator``.
+ */
+export interface FrameRate {
+  numerator?: number;
+  denominator?: number;
+}
+/**
+ * A line across the picture: ``x`` stands at an x, ``y`` lies at a y, in scene px.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Guide".
+ */
+export interface Guide {
+  axis: "x" | "y";
+  at: number;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Layer".
+ */
+export interface Layer {
+  id?: string;
+  name: string;
+  artwork: Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text;
+  tag?: "plum" | "sea" | "pine" | "brick" | "ochre" | "slate";
+  hidden?: boolean;
+  locked?: boolean;
+  reference?: boolean;
+  parent?: string | null;
+  hands_opacity?: boolean;
+  blend?:
+    | "normal"
+    | "multiply"
+    | "screen"
+    | "overlay"
+    | "darken"
+    | "lighten"
+    | "color-dodge"
+    | "color-burn"
+    | "hard-light"
+    | "soft-light"
+    | "difference"
+    | "exclusion"
+    | "hue"
+    | "saturation"
+    | "color"
+    | "luminosity";
+  effects?: (Blur | Shadow)[];
+  link?: string | null;
+  start?: number;
+  end?: number | null;
+  axes_split?: boolean;
+  scale_link?: "linked" | "free" | "area";
+  scale_ratio?: number;
+  tracks?: {
+    [k: string]: NumberTrack | PathTrack | ColourTrack | OutlineTrack;
+  };
+}
+/**
+ * ``radius`` is the Gaussian's standard deviation in px, as W3C Filter Effects' ``blur()`` has it.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Blur".
+ */
+export interface Blur {
+  id: string;
+  on?: boolean;
+  kind: "blur";
+  radius?: number;
+}
+/**
+ * ``distance`` px in ``direction``, degrees clockwise from rightwards; ``softness`` is a standard deviation.
+ *
+ * Both lengths are px of what throws it.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Shadow".
+ */
+export interface Shadow {
+  id: string;
+  on?: boolean;
+  kind: "shadow";
+  distance?: number;
+  direction?: number;
+  softness?: number;
+  colour?: string | null;
+  opacity?: number;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "NumberTrack".
+ */
+export interface NumberTrack {
+  keys?: NumberKey[];
+  within?: boolean;
+  crafts?: (Settle | Bounce)[];
+  kind: "number";
+  value: number;
+  loose?: LooseNumber | null;
+  evenly?: boolean;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "NumberKey".
+ */
+export interface NumberKey {
+  time: number;
+  arriving?: Side | null;
+  leaving?: Side | null;
+  hold?: boolean;
+  steps?: Steps | null;
+  joint?: "corner" | "smooth" | "automatic";
+  automatic?: Automatic | null;
+  value: number;
+}
+/**
+ * A bent side of a key: how far its handle reaches, as a fraction of the segment's duration, and rises, in
+ * measure units, towards its own segment. A side that is None is straight.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Side".
+ */
+export interface Side {
+  reach: number;
+  rise: number;
+}
+/**
+ * A segment in ``count`` equal parts of time, as CSS's ``steps()``: where it jumps is ``jump-`` the word.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Steps".
+ */
+export interface Steps {
+  count: number;
+  jump?: "start" | "end" | "none" | "both";
+}
+/**
+ * An automatic joint's tension, continuity and bias; ``free`` lets the curve go past its keys.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Automatic".
+ */
+export interface Automatic {
+  tension?: number;
+  continuity?: number;
+  bias?: number;
+  free?: boolean;
+}
+/**
+ * A damped spring. ``far`` is how far past the first swing goes: a share of the change between two keys, or,
+ * at the playhead, an amount in the measure's unit. ``often`` counts the swings, ``soon`` is the time in seconds
+ * until it rests.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Settle".
+ */
+export interface Settle {
+  kind: "settle";
+  between?: boolean;
+  far?: number;
+  often?: number;
+  soon?: number;
+}
+/**
+ * A ball let go. ``height`` is the drop in the measure's unit, ``keeps`` the restitution: the share of the speed
+ * kept at each contact; ``often`` counts the bounces; ``soon`` is the time in seconds until it lies still.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Bounce".
+ */
+export interface Bounce {
+  kind: "bounce";
+  between?: boolean;
+  height?: number;
+  keeps?: number;
+  often?: number;
+  soon?: number;
+}
+/**
+ * A value changed but not keyed: it shows at its own time at work, and never renders.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "LooseNumber".
+ */
+export interface LooseNumber {
+  time: number;
+  value: number;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "PathTrack".
+ */
+export interface PathTrack {
+  keys?: PathKey[];
+  within?: boolean;
+  crafts?: (Settle | Bounce)[];
+  kind: "path";
+  value: unknown[];
+  points?: PathPoint[];
+  closed?: boolean;
+  rounded?: number | null;
+  loose?: LoosePosition | null;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "PathKey".
+ */
+export interface PathKey {
+  time: number;
+  arriving?: Side | null;
+  leaving?: Side | null;
+  hold?: boolean;
+  steps?: Steps | null;
+  joint?: "corner" | "smooth" | "automatic";
+  automatic?: Automatic | null;
+  at: number;
+  past?: number;
+  pace?: boolean;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "LoosePosition".
+ */
+export interface LoosePosition {
+  time: number;
+  value: unknown[];
+}
+/**
+ * Encoded sRGB and alpha, blended in OKLab.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ColourTrack".
+ */
+export interface ColourTrack {
+  keys?: BlendKey[];
+  within?: boolean;
+  crafts?: (Settle | Bounce)[];
+  value: number[];
+  loose?: LooseBlend | null;
+  kind: "colour";
+}
+/**
+ * A key between whose values a share is blended: a colour as four numbers, an outline as its points' numbers.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "BlendKey".
+ */
+export interface BlendKey {
+  time: number;
+  arriving?: Side | null;
+  leaving?: Side | null;
+  hold?: boolean;
+  steps?: Steps | null;
+  joint?: "corner" | "smooth" | "automatic";
+  automatic?: Automatic | null;
+  value: number[];
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "LooseBlend".
+ */
+export interface LooseBlend {
+  time: number;
+  value: number[];
+}
+/**
+ * Six numbers a point (x, y, arriving handle, leaving handle, from the point), blended point by point.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "OutlineTrack".
+ */
+export interface OutlineTrack {
+  keys?: BlendKey[];
+  within?: boolean;
+  crafts?: (Settle | Bounce)[];
+  value: number[];
+  loose?: LooseBlend | null;
+  kind: "outline";
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "DuplicateScene".
+ */
+export interface DuplicateScene {
+  kind: "duplicate_scene";
+  scene: string;
+  id?: string;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "RenameScene".
+ */
+export interface RenameScene {
+  kind: "rename_scene";
+  scene: string;
+  name: string;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "DeleteScene".
+ */
+export interface DeleteScene {
+  kind: "delete_scene";
+  scene: string;
+}
+/**
+ * A scene's size, rate, length, background, changed at any time; what is left out stays.
+ *
+ * ``fit`` says what a new size does to the layers: *keep* leaves them where they are from the top left, *centre*
+ * keeps them about the middle, *scale* scales them about it, as far as they fit. A new rate keeps every time in
+ * seconds, and so the length. A new length keeps keys and spans, or with ``stretch`` changes them in proportion.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ChangeScene".
+ */
+export interface ChangeScene {
+  kind: "change_scene";
+  scene: string;
+  name?: string | null;
+  width?: number | null;
+  height?: number | null;
+  fit?: "keep" | "centre" | "scale";
+  rate?: FrameRate1 | null;
+  frames?: number | null;
+  stretch?: boolean;
+  background?: string | "none" | null;
+  grid?: number | null;
+}
+/**
+ * Frames a second as the fraction ``numerator / denominator``.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "FrameRate".
+ */
+export interface FrameRate1 {
+  numerator?: number;
+  denominator?: number;
+}
+/**
+ * The stretch that plays: from ``start`` up to but not at ``end``; neither is the whole scene.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SetPlayRange".
+ */
+export interface SetPlayRange {
+  kind: "set_play_range";
+  scene: string;
+  start?: number | null;
+  end?: number | null;
+}
+/**
+ * All guides of a scene as they are to be, or whether they are locked.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SetGuides".
+ */
+export interface SetGuides {
+  kind: "set_guides";
+  scene: string;
+  guides?: Guide[] | null;
+  locked?: boolean | null;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "AddFont".
+ */
+export interface AddFont {
+  kind: "add_font";
+  font: UserFont;
+}
+/**
+ * A font brought in, by its asset's hash. Texts name it ``own-<hash>``.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "UserFont".
+ */
+export interface UserFont {
+  asset: string;
+  label: string;
+}
+/**
+ * A new layer on top, its pivot at ``at`` in scene px, by default in the middle, scaled by ``scale``.
+ *
+ * ``place`` says where in time: *whole* shows for the whole scene; the others show from ``time`` for ``length``.
+ * *on_top* leaves the rest alone. *insert* moves what starts at ``time`` or later, with its keys, by ``length``, but
+ * for what is locked or shows for the whole scene.
+ * *overwrite* takes the time from ``among`` (the selected layers; all that are not locked, where none is told):
+ * they are trimmed, parted in two, or go where they lie all inside it.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "AddLayer".
+ */
+export interface AddLayer {
+  kind: "add_layer";
+  scene: string;
+  name: string;
+  artwork: Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text;
+  at?: unknown[] | null;
+  scale?: number;
+  id?: string;
+  place?: "whole" | "on_top" | "insert" | "overwrite";
+  time?: number;
+  length?: number | null;
+  among?: string[];
+}
+/**
+ * Keys at a time with what shows there: on some properties, or on all that make up the transform, of some layers;
+ * or on ``lanes``, a property of a layer each.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SetKeys".
+ */
+export interface SetKeys {
+  kind: "set_keys";
+  scene: string;
+  layers?: string[];
+  properties?: string[];
+  lanes?: Lane[];
+  time: number;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Lane".
+ */
+export interface Lane {
+  layer: string;
+  property: string;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "DeleteKeys".
+ */
+export interface DeleteKeys {
+  scene: string;
+  keys: KeyRef[];
+  kind: "delete_keys";
+}
+/**
+ * A key is named by its layer, its property and its time.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "KeyRef".
+ */
+export interface KeyRef {
+  layer: string;
+  property: string;
+  time: number;
+}
+/**
+ * Values changed but not keyed are let go; the motion shows again.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ClearLoose".
+ */
+export interface ClearLoose {
+  kind: "clear_loose";
+  scene: string;
+  layers: string[];
+}
+/**
+ * All keys of some properties taken away; the values at a time stay.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ClearMotion".
+ */
+export interface ClearMotion {
+  kind: "clear_motion";
+  scene: string;
+  layers: string[];
+  properties?: string[];
+  time: number;
+}
+/**
+ * The present look kept as the end pose: keys at ``end`` with what shows at ``time``, and keys here to change.
+ *
+ * The keys here are the ones to be given the start; the motion between is straight until eased.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "WorkBackwards".
+ */
+export interface WorkBackwards {
+  kind: "work_backwards";
+  scene: string;
+  layers: string[];
+  properties?: string[];
+  time: number;
+  end: number;
+}
+/**
+ * Tracks put back to what is told: how what *Keying changes* keyed is taken back at once.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "RestoreKeys".
+ */
+export interface RestoreKeys {
+  kind: "restore_layers";
+  scene: string;
+  layers: Layer[];
+  title?: string;
+}
+/**
+ * Keys moved together: by so many flicks, and in their values by ``lift`` in the measure's unit.
+ *
+ * A position's keys that rest on points keep their height; its pace keys move along the path. Where one would land
+ * on a key that stays, ``onto`` says what becomes of that.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "MoveKeys".
+ */
+export interface MoveKeys {
+  scene: string;
+  keys: KeyRef[];
+  kind: "move_keys";
+  by?: number;
+  lift?: number;
+  onto?: "beside" | "replace";
+}
+/**
+ * Keys stretched about a moment and a value: times by ``longer``, values by ``taller``.
+ *
+ * ``on_frames`` lands every key on a whole frame. Keys that would land on each other, or on one that stays, come to
+ * stand beside it, unless they are to replace those that stay.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "StretchKeys".
+ */
+export interface StretchKeys {
+  scene: string;
+  keys: KeyRef[];
+  kind: "stretch_keys";
+  about: number;
+  longer?: number;
+  level?: number;
+  taller?: number;
+  on_frames?: boolean;
+  onto?: "beside" | "replace";
+}
+/**
+ * Keys put on the nearest whole frames. What that changes of the motion is told: the greatest deviation.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "KeysOnFrames".
+ */
+export interface KeysOnFrames {
+  scene: string;
+  keys: KeyRef[];
+  kind: "keys_on_frames";
+}
+/**
+ * Keys of positions taken off their points: as pace keys they can be moved along the path.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ReleaseKeys".
+ */
+export interface ReleaseKeys {
+  scene: string;
+  keys: KeyRef[];
+  kind: "release_keys";
+}
+/**
+ * A named ease on segments: those between neighbouring selected keys of a lane.
+ *
+ * Where only one key of a lane is selected, the segment after it, or before it if it is the last. ``on`` one side
+ * leaves the other side of each segment alone. ``as_one`` lays one ease over each lane's whole run.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "EaseKeys".
+ */
+export interface EaseKeys {
+  scene: string;
+  keys: KeyRef[];
+  kind: "ease_keys";
+  ease: string;
+  strength?: number;
+  on?: "both" | "leaving" | "arriving";
+  as_one?: boolean;
+  steps?: Steps | null;
+}
+/**
+ * A shape on the selected segments: told as CSS text, or as the knots of an ease of one's own.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "LayEase".
+ */
+export interface LayEase {
+  scene: string;
+  keys: KeyRef[];
+  kind: "lay_ease";
+  text?: string | null;
+  knots?: Knot[] | null;
+  title?: string;
+}
+/**
+ * A key of a shape: ``x`` of its duration, ``y`` of its change; sides with reaches as ever and rises in ``y``.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Knot".
+ */
+export interface Knot {
+  x: number;
+  y: number;
+  arriving?: Side | null;
+  leaving?: Side | null;
+  steps?: Steps | null;
+}
+/**
+ * The shape of a run of keys, or a CSS text, kept in the project under a name; one of that name is replaced.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "KeepEase".
+ */
+export interface KeepEase {
+  kind: "keep_ease";
+  name: string;
+  scene?: string | null;
+  keys?: KeyRef[];
+  text?: string | null;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ForgetEase".
+ */
+export interface ForgetEase {
+  kind: "forget_ease";
+  name: string;
+}
+/**
+ * A settle or a bounce: between the selected keys, at a time on a lane, or in place of one whose keys are its own.
+ *
+ * ``keys`` name the way between two keys; without keys it begins at ``time`` on ``layer`` and ``property``, and how
+ * far it swings or drops may be ``told`` as it was typed, in the shown unit.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "MakeCraft".
+ */
+export interface MakeCraft {
+  kind: "make_craft";
+  scene: string;
+  craft: Settle | Bounce;
+  keys?: KeyRef[];
+  layer?: string | null;
+  property?: string;
+  time?: number | null;
+  told?: string | null;
+}
+/**
+ * A number that a settle or a bounce was made from typed anew: its keys are made again, if no hand changed them.
+ *
+ * ``field`` is far, often, soon, keeps, height or gravity; ``told`` is in the shown unit, shares in per cent, and
+ * may be relative. Gravity says how long a bounce takes.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "TypeCraft".
+ */
+export interface TypeCraft {
+  scene: string;
+  keys: KeyRef[];
+  kind: "type_craft";
+  field: "far" | "often" | "soon" | "keeps" | "height" | "gravity";
+  told: string;
+}
+/**
+ * An effect put at the end of the list of each layer. A group is painted as one from then on.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "AddEffect".
+ */
+export interface AddEffect {
+  scene: string;
+  layers: string[];
+  kind: "add_effect";
+  effect: Blur | Shadow;
+}
+/**
+ * An effect of a layer switched on or off, moved in the order in which effects treat it, or taken away.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ChangeEffect".
+ */
+export interface ChangeEffect {
+  scene: string;
+  layers: string[];
+  kind: "change_effect";
+  effect: string;
+  on?: boolean | null;
+  move?: number;
+  remove?: boolean;
+}
+/**
+ * Groups put together by themselves before they are laid on what is beneath, or their members one by one.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "PaintAsOne".
+ */
+export interface PaintAsOne {
+  scene: string;
+  layers: string[];
+  kind: "paint_as_one";
+  as_one: boolean;
+}
+/**
+ * How layers mix with what is beneath them. A group is painted as one from then on.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "BlendLayers".
+ */
+export interface BlendLayers {
+  scene: string;
+  layers: string[];
+  kind: "blend_layers";
+  blend:
+    | "normal"
+    | "multiply"
+    | "screen"
+    | "overlay"
+    | "darken"
+    | "lighten"
+    | "color-dodge"
+    | "color-burn"
+    | "hard-light"
+    | "soft-light"
+    | "difference"
+    | "exclusion"
+    | "hue"
+    | "saturation"
+    | "color"
+    | "luminosity";
+}
+/**
+ * Layers carried by another, or by none; the picture at ``time`` stays as it is. A ring is refused by name.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SetParent".
+ */
+export interface SetParent {
+  scene: string;
+  layers: string[];
+  kind: "set_parent";
+  parent?: string | null;
+  time: number;
+}
+/**
+ * Layers put into a new group above the topmost of them, its pivot amid theirs. Nothing moves.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "GroupLayers".
+ */
+export interface GroupLayers {
+  scene: string;
+  layers: string[];
+  kind: "group_layers";
+  id?: string;
+  name?: string;
+  time: number;
+}
+/**
+ * Groups dissolved: their members stay where they are in the picture at ``time``.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Ungroup".
+ */
+export interface Ungroup {
+  scene: string;
+  layers: string[];
+  kind: "ungroup";
+  time: number;
+}
+/**
+ * Layers put above ``before`` in the list, or at its bottom; groups take along what is in them.
+ *
+ * With ``regroup`` they also become members of ``group``, or of none, their picture at ``time`` unchanged.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "OrderLayers".
+ */
+export interface OrderLayers {
+  scene: string;
+  layers: string[];
+  kind: "order_layers";
+  before?: string | null;
+  regroup?: boolean;
+  group?: string | null;
+  time?: number;
+}
+/**
+ * Points, or one handle of a point, moved by (dx, dy) of the layer's px.
+ *
+ * ``part`` is the point itself or its arriving or leaving handle. The other handle turns along as long as the two
+ * lie in one line, unless ``apart``.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "DragPoints".
+ */
+export interface DragPoints {
+  scene: string;
+  layer: string;
+  time?: number;
+  keying?: boolean;
+  kind: "drag_points";
+  points: number[];
+  part?: "point" | "arriving" | "leaving";
+  dx: number;
+  dy: number;
+  apart?: boolean;
+}
+/**
+ * Points made smooth, with handles along the way between their neighbours, or corners without any.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "RoundPoints".
+ */
+export interface RoundPoints {
+  scene: string;
+  layer: string;
+  time?: number;
+  keying?: boolean;
+  kind: "round_points";
+  points: number[];
+  smooth: boolean;
+}
+/**
+ * A point put on the way from point ``after`` to the next at ``share`` of it; no shape of any key changes.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "AddPoint".
+ */
+export interface AddPoint {
+  scene: string;
+  layer: string;
+  time?: number;
+  keying?: boolean;
+  kind: "add_point";
+  after: number;
+  share?: number;
+}
+/**
+ * Points taken out of the path, in every key alike.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "DeletePoints".
+ */
+export interface DeletePoints {
+  scene: string;
+  layer: string;
+  time?: number;
+  keying?: boolean;
+  kind: "delete_points";
+  points: number[];
+}
+/**
+ * All contours of a path closed, or opened again.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "CloseContours".
+ */
+export interface CloseContours {
+  scene: string;
+  layer: string;
+  time?: number;
+  keying?: boolean;
+  kind: "close_contours";
+  closed: boolean;
+}
+/**
+ * Floating points, or all of them, given keys at the times they are passed; the motion stays as it is.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SetPoints".
+ */
+export interface SetPoints {
+  scene: string;
+  layer: string;
+  kind: "set_points";
+  points?: number[];
+}
+/**
+ * Keys of positions taken away, their points left on the path to float: one segment runs through them.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "FloatKeys".
+ */
+export interface FloatKeys {
+  scene: string;
+  keys: KeyRef[];
+  kind: "float_keys";
+}
+/**
+ * Keys of a path between the first and the last of those told (or of all) evened out: ``speed`` moves them in time
+ * until the speed is one all the way, ``distances`` along the path until the ways between them are equal.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "EvenPace".
+ */
+export interface EvenPace {
+  kind: "even_pace";
+  scene: string;
+  layer: string;
+  times?: number[];
+  what?: "speed" | "distances";
+}
+/**
+ * The segment after a key given a length in time, typed as frames, timecode or seconds.
+ *
+ * With ``keep`` the total stays: the next segment, or for the last one the one before, gives or takes. Without, all
+ * later keys of the lane move along.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "TimeSegment".
+ */
+export interface TimeSegment {
+  scene: string;
+  layer: string;
+  property: string;
+  kind: "time_segment";
+  time: number;
+  told: string;
+  keep?: boolean;
+}
+/**
+ * Samples made a property's motion, with few keys within a tolerance; what motion it had is replaced.
+ *
+ * ``values`` are in shown units, a row a sample: one number, or x and y of a position, which may come in ``scene``
+ * px and then are taken back through what carries the layer at each moment.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "LaySamples".
+ */
+export interface LaySamples {
+  scene: string;
+  layer: string;
+  property: string;
+  kind: "lay_samples";
+  times: number[];
+  values: number[][];
+  tolerance: number;
+  axes?: "parent" | "scene";
+  title?: string;
+}
+/**
+ * Keys too many made few within a tolerance, in each lane from the first to the last of those told.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ReduceKeys".
+ */
+export interface ReduceKeys {
+  scene: string;
+  keys: KeyRef[];
+  kind: "reduce_keys";
+  tolerance: number;
+}
+/**
+ * A position's x and y on their own, or combined as a path again; the motion stays within a tolerance of px.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SplitAxes".
+ */
+export interface SplitAxes {
+  kind: "split_axes";
+  scene: string;
+  layer: string;
+  split: boolean;
+  tolerance?: number;
+}
+/**
+ * One side's handle dragged: to a ``reach`` of its segment, and to a ``rise`` or a ``speed`` a second, in the
+ * measure's unit. What is left out stays. On a smooth joint the other side follows, unless it is broken ``apart``.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ShapeSide".
+ */
+export interface ShapeSide {
+  scene: string;
+  layer: string;
+  property: string;
+  kind: "shape_side";
+  time: number;
+  side: "arriving" | "leaving";
+  reach?: number | null;
+  rise?: number | null;
+  speed?: number | null;
+  apart?: boolean;
+  together?: boolean;
+}
+/**
+ * A segment's curve taken at a share of its time and dragged by ``lift`` in the measure's unit.
+ *
+ * Both sides take part, the nearer one by more, so that the curve goes on lying under the hand. On smooth joints
+ * the segments beside follow.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "BendSegment".
+ */
+export interface BendSegment {
+  scene: string;
+  layer: string;
+  property: string;
+  kind: "bend_segment";
+  time: number;
+  share: number;
+  lift: number;
+}
+/**
+ * A side's speed or reach typed, on all selected keys that have that side.
+ *
+ * ``speed`` in the shown unit a second keeps the reach; ``reach`` in per cent, or in frames as ``12f``, keeps the
+ * speed. Both may be relative, as any number.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "TypeSide".
+ */
+export interface TypeSide {
+  scene: string;
+  keys: KeyRef[];
+  kind: "type_side";
+  side: "arriving" | "leaving";
+  speed?: string | null;
+  reach?: string | null;
+}
+/**
+ * How the curve goes through some keys. Automatic joints have tension, continuity and bias, −1 to 1.
+ *
+ * ``next`` is the one after what the first key has: corner, smooth, automatic, and round again.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ChooseJoint".
+ */
+export interface ChooseJoint {
+  scene: string;
+  keys: KeyRef[];
+  kind: "choose_joint";
+  joint: "corner" | "smooth" | "automatic" | "next";
+  automatic?: Automatic | null;
+}
+/**
+ * Sides of keys turned straight or into curves; ``toggle`` does what is not so yet, for all alike.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "BendKeys".
+ */
+export interface BendKeys {
+  scene: string;
+  keys: KeyRef[];
+  kind: "bend_keys";
+  to?: "curve" | "straight" | "toggle";
+  on?: "both" | "leaving" | "arriving";
+}
+/**
+ * The speed peak of the segment after a key moved to a fraction of its time.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ShiftPeak".
+ */
+export interface ShiftPeak {
+  scene: string;
+  layer: string;
+  property: string;
+  kind: "shift_peak";
+  time: number;
+  to: number;
+}
+/**
+ * The selected segments kept within their keys, once: rises are shortened as little as it takes.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "KeepWithin".
+ */
+export interface KeepWithin {
+  scene: string;
+  keys: KeyRef[];
+  kind: "keep_within";
+}
+/**
+ * How whole curves are made: kept ``within`` their keys, or (what stays above nought) growing ``evenly``.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SetCurve".
+ */
+export interface SetCurve {
+  kind: "set_curve";
+  scene: string;
+  lanes: Lane[];
+  within?: boolean | null;
+  evenly?: boolean | null;
+}
+/**
+ * Spans moved in time by flicks: with their keys the layers play later as they are, without them only the window
+ * moves. An open end becomes the scene's when the start moves.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "MoveSpans".
+ */
+export interface MoveSpans {
+  scene: string;
+  layers: string[];
+  kind: "move_spans";
+  by: number;
+  keys?: boolean;
+}
+/**
+ * The start or the end of spans put at a time; keys stay where they are.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "TrimSpan".
+ */
+export interface TrimSpan {
+  scene: string;
+  layers: string[];
+  kind: "trim_span";
+  start?: number | null;
+  end?: number | null;
+}
+/**
+ * Several spans given one length from their starts; with ``keys`` their keys stretch in proportion.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SetSpanLength".
+ */
+export interface SetSpanLength {
+  scene: string;
+  layers: string[];
+  kind: "set_span_length";
+  length: number;
+  keys?: boolean;
+}
+/**
+ * Spans stretched over keys that lie outside them.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "CoverKeys".
+ */
+export interface CoverKeys {
+  scene: string;
+  layers: string[];
+  kind: "cover_keys";
+}
+/**
+ * Layers moved by (dx, dy) scene px; constrained to the longer of the two along ``axes``.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "MoveLayers".
+ */
+export interface MoveLayers {
+  scene: string;
+  layers: string[];
+  time: number;
+  keying?: boolean;
+  constrain?: boolean;
+  kind: "move_layers";
+  dx: number;
+  dy: number;
+  axes?: "own" | "parent" | "scene";
+}
+/**
+ * Layers turned about their pivots by degrees, several turns if the hand went round several times.
+ *
+ * Constrained, the angle that results is a whole number of 15° steps.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "TurnLayers".
+ */
+export interface TurnLayers {
+  scene: string;
+  layers: string[];
+  time: number;
+  keying?: boolean;
+  constrain?: boolean;
+  kind: "turn_layers";
+  degrees: number;
+}
+/**
+ * A handle taken at ``start`` and dragged to ``to``, in scene px, scaling each layer about its pivot.
+ *
+ * ``axes`` tells which the handle moves: 1, 0 for one side, 1, 1 for a corner. Linked axes scale together and
+ * constrain to whole tenths; free ones go their own ways, and constrained keep their proportion.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ScaleLayers".
+ */
+export interface ScaleLayers {
+  scene: string;
+  layers: string[];
+  time: number;
+  keying?: boolean;
+  constrain?: boolean;
+  kind: "scale_layers";
+  start: unknown[];
+  to: unknown[];
+  axes?: unknown[];
+}
+/**
+ * The pivot put at a place of the artwork (``own``, layer px; ``each`` for several) or of the scene (``to``).
+ *
+ * The whole motion goes along, so that the picture at this time stays where it is; no key is added, however the
+ * layer is keyed, turned, scaled or carried.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "MovePivot".
+ */
+export interface MovePivot {
+  scene: string;
+  layers: string[];
+  time: number;
+  keying?: boolean;
+  constrain?: boolean;
+  kind: "move_pivot";
+  own?: unknown[] | null;
+  each?: unknown[][];
+  to?: unknown[] | null;
+}
+/**
+ * Each layer moved by its own (dx, dy) scene px: what aligning and distributing come to.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "MoveEach".
+ */
+export interface MoveEach {
+  kind: "move_each";
+  scene: string;
+  steps: Step[];
+  time: number;
+  keying?: boolean;
+  verb?: string;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Step".
+ */
+export interface Step {
+  layer: string;
+  dx: number;
+  dy: number;
+}
+/**
+ * How the scale axes go together.
+ *
+ * Unlinking keeps the motion; linking takes x's, and y in its present ratio; by area takes x's, and y = 1/x.
+ * Unlinking from area keeps it at the keys: between them 1/x has another shape than two handles can give.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "LinkScale".
+ */
+export interface LinkScale {
+  kind: "link_scale";
+  scene: string;
+  layer: string;
+  others?: string[];
+  link: "linked" | "free" | "area";
+  time: number;
+}
+/**
+ * One number of one property changed; with *Keying changes* (``keying``) it is keyed.
+ *
+ * ``component`` is 0 or 1 for position and scale: the other axis stays, or follows if linked. One of: ``value`` in
+ * core units, the same for all; ``by``, a step in core units from each one's own; ``told``, what was typed, in
+ * shown units, where `+=40` goes from each one's own; ``colour``. ``others`` are the layers selected besides; those
+ * without the property are left alone.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SetValue".
+ */
+export interface SetValue {
+  kind: "set_value";
+  scene: string;
+  layer: string;
+  others?: string[];
+  property: string;
+  component?: 0 | 1;
+  value?: number | null;
+  by?: number | null;
+  told?: string | null;
+  colour?: string | null;
+  time: number;
+  keying?: boolean;
+  axes?: "own" | "parent" | "scene";
+}
+/**
+ * A key's value typed, and that of the keys ``others``; what has no such number is left alone.
+ *
+ * ``told`` may be relative, as any number: then each goes from its own. Component 2 of a position is its distance
+ * along the path, which a pace key has.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "TypeKey".
+ */
+export interface TypeKey {
+  kind: "type_key";
+  scene: string;
+  layer: string;
+  property: string;
+  time: number;
+  component?: 0 | 1 | 2;
+  told: string;
+  others?: KeyRef[];
+}
+/**
+ * A key at a time and a value, as the pointer says: on the curve it changes nothing, off it it bends the motion.
+ *
+ * On a position it is a pace key, and its value the distance along the path.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "PutKey".
+ */
+export interface PutKey {
+  scene: string;
+  layer: string;
+  property: string;
+  kind: "put_key";
+  time: number;
+  value?: number | null;
+}
+/**
+ * One layer's numbers at a time given to others: some properties, or all of its transform.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "CopyNumbers".
+ */
+export interface CopyNumbers {
+  kind: "copy_numbers";
+  scene: string;
+  source: string;
+  layers: string[];
+  properties?: string[];
+  time: number;
+  keying?: boolean;
+}
+/**
+ * What a page shows. ``n`` numbers the looks; ``fresh`` asks for everything anew.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Look".
+ */
+export interface Look {
+  n?: number;
+  scene: string;
+  frame?: number;
+  layers?: string[];
+  keys?: KeyRef[];
+  focus?: Focus | null;
+  folded?: string[] | null;
+  opened?: Focus[];
+  axis?: AxisAsked | null;
+  pair_height?: number;
+  pair?: PairAsked;
+  window?: Window;
+  lane_height?: number;
+  filters?: Filters;
+  reveal?: string | null;
+  unit?: "timecode" | "drop" | "frames" | "seconds";
+  axes?: "own" | "parent" | "scene";
+  page?: "motion" | "look";
+  points?: boolean;
+  path_points?: number[];
+  path?: boolean;
+  segments?: boolean;
+  keying_since?: number | null;
+  fresh?: boolean;
+  light?: boolean;
+  edit?:
+    | (
+        | DeleteLayers
+        | ForgetShelf
+        | DuplicateLayers
+        | Unlink
+        | DescribeLayers
+        | ChangeArtwork
+        | ReplaceArtwork
+        | TakeApart
+        | BendPath
+        | JoinPath
+        | AddPathPoint
+        | SpreadPoints
+        | DeletePathPoints
+        | ClosePath
+        | ReversePath
+        | TakePath
+        | SlideKey
+        | SetRounding
+        | RenameProject
+        | AddScene
+        | DuplicateScene
+        | RenameScene
+        | DeleteScene
+        | ChangeScene
+        | SetPlayRange
+        | SetGuides
+        | AddFont
+        | AddLayer
+        | SetKeys
+        | DeleteKeys
+        | ClearLoose
+        | ClearMotion
+        | WorkBackwards
+        | RestoreKeys
+        | MoveKeys
+        | StretchKeys
+        | KeysOnFrames
+        | ReleaseKeys
+        | EaseKeys
+        | LayEase
+        | KeepEase
+        | ForgetEase
+        | MakeCraft
+        | TypeCraft
+        | AddEffect
+        | ChangeEffect
+        | PaintAsOne
+        | BlendLayers
+        | SetParent
+        | GroupLayers
+        | Ungroup
+        | OrderLayers
+        | DragPoints
+        | RoundPoints
+        | AddPoint
+        | DeletePoints
+        | CloseContours
+        | SetPoints
+        | FloatKeys
+        | EvenPace
+        | TimeSegment
+        | LaySamples
+        | ReduceKeys
+        | SplitAxes
+        | ShapeSide
+        | BendSegment
+        | TypeSide
+        | ChooseJoint
+        | BendKeys
+        | ShiftPeak
+        | KeepWithin
+        | SetCurve
+        | MoveSpans
+        | TrimSpan
+        | SetSpanLength
+        | CoverKeys
+        | MoveLayers
+        | TurnLayers
+        | ScaleLayers
+        | MovePivot
+        | MoveEach
+        | LinkScale
+        | SetValue
+        | TypeKey
+        | PutKey
+        | CopyNumbers
+      )
+    | null;
+  ahead?: boolean;
+  snap?: SnapAsked | null;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Focus".
+ */
+export interface Focus {
+  layer: string;
+  property: string;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "AxisAsked".
+ */
+export interface AxisAsked {
+  start: number;
+  end: number;
+  width: number;
+}
+/**
+ * What the pair shows besides the lane in focus, and how high its axes reach.
+ *
+ * ``fit`` is what the axes fit to by themselves; None leaves them at ``value`` and ``speed``, low and high in the
+ * main curve's shown unit. ``apart`` gives each curve its own scale.
+ */
+export interface PairAsked {
+  shown?: Focus[];
+  hidden?: Focus[];
+  pinned?: Focus[];
+  colours?: Tinted[];
+  alone?: Focus | null;
+  apart?: boolean;
+  fit?: ("all" | "selection" | "range") | null;
+  value?: unknown[] | null;
+  speed?: unknown[] | null;
+}
+/**
+ * A curve's colour in the pair, by number.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Tinted".
+ */
+export interface Tinted {
+  layer: string;
+  property: string;
+  colour: number;
+}
+/**
+ * The stretch of the list of lanes that is in view, in px.
+ */
+export interface Window {
+  top?: number;
+  height?: number;
+}
+/**
+ * Which lanes are listed. ``keyed`` hides layers without keys, ``selected`` all that is not selected.
+ */
+export interface Filters {
+  keyed?: boolean;
+  selected?: boolean;
+  text?: string;
+}
+/**
+ * To what a drag on the picture snaps, within scene px; or a drag in time, within flicks.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SnapAsked".
+ */
+export interface SnapAsked {
+  tolerance?: number;
+  grid?: boolean;
+  guides?: boolean;
+  layers?: boolean;
+  frame?: boolean;
+  grabbed?: number | null;
+  level?: number;
+}
+/**
+ * A project after a change: its revision, what undo and redo would do, and how many steps there are.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "State".
+ */
+export interface State {
+  id: string;
+  name: string;
+  revision: number;
+  undo: string | null;
+  redo: string | null;
+  steps: number;
+  selects?: KeyRef[] | null;
+  notes?: ToldNote[];
+  went?: Went | null;
+  repeated?: boolean;
+}
+/**
+ * A sentence, and where ``offer`` is not empty one edit that would mend what it says.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ToldNote".
+ */
+export interface ToldNote {
+  text: string;
+  offer?: string;
+  edit?: EditBase | null;
+}
+/**
+ * What an edit says of itself besides what it does. One with a ``kind`` is registered by that.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "EditBase".
+ */
+export interface EditBase {}
+/**
+ * Where an undo or a redo took place: the scene, the frame to go to if it does not show at the page's, what is
+ * selected then, and a sentence.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Went".
+ */
+export interface Went {
+  scene: string;
+  frame: number | null;
+  layers: string[];
+  keys: KeyRef[];
+  words: string;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "BroughtInLayer".
+ */
+export interface BroughtInLayer {
+  id: string;
+  name: string;
+  revision: number;
+  undo: string | null;
+  redo: string | null;
+  steps: number;
+  selects?: KeyRef[] | null;
+  notes?: ToldNote[];
+  went?: Went | null;
+  repeated?: boolean;
+  layer: string;
+  missing?: string[];
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "MadeFont".
+ */
+export interface MadeFont {
+  id: string;
+  name: string;
+  revision: number;
+  undo: string | null;
+  redo: string | null;
+  steps: number;
+  selects?: KeyRef[] | null;
+  notes?: ToldNote[];
+  went?: Went | null;
+  repeated?: boolean;
+  font: string;
+  label: string;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Moment".
+ */
+export interface Moment {
+  frame: number;
+  time: number;
+  timecode: string;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "RenderState".
+ */
+export interface RenderState {
+  id: string;
+  title: string;
+  state: string;
+  done: number;
+  total: number;
+  message: string;
+}
+/**
+ * Every refusal: a sentence; after 409 also the newest revision and what changed.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Refused".
+ */
+export interface Refused {
+  detail: string;
+  revision?: number | null;
+  changes?: string[] | null;
+}
+/**
+ * Which lanes are listed. ``keyed`` hides layers without keys, ``selected`` all that is not selected.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Filters".
+ */
+export interface Filters1 {
+  keyed?: boolean;
+  selected?: boolean;
+  text?: string;
+}
+/**
+ * What the pair shows besides the lane in focus, and how high its axes reach.
+ *
+ * ``fit`` is what the axes fit to by themselves; None leaves them at ``value`` and ``speed``, low and high in the
+ * main curve's shown unit. ``apart`` gives each curve its own scale.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "PairAsked".
+ */
+export interface PairAsked1 {
+  shown?: Focus[];
+  hidden?: Focus[];
+  pinned?: Focus[];
+  colours?: Tinted[];
+  alone?: Focus | null;
+  apart?: boolean;
+  fit?: ("all" | "selection" | "range") | null;
+  value?: unknown[] | null;
+  speed?: unknown[] | null;
+}
+/**
+ * The stretch of the list of lanes that is in view, in px.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Window".
+ */
+export interface Window1 {
+  top?: number;
+  height?: number;
+}
+
+export type Edit = NonNullable<Told["edit"]>;
