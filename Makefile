@@ -4,13 +4,13 @@ VENV := .venv
 BIN := $(VENV)/bin
 DEMO_DATA ?= .deftarc/demo
 
-.PHONY: setup demo test check check-page unit e2e bench campaign lock screenshots browser types format clean
+.PHONY: setup demo test check check-page coverage lock unit e2e bench campaign screenshots browser types format clean
 
 setup: $(VENV)/.ready
 
-$(VENV)/.ready: requirements.lock pyproject.toml
+$(VENV)/.ready: requirements.lock requirements-dev.lock pyproject.toml
 	test -x $(BIN)/python || python3 -m venv $(VENV)
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements-dev.lock
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
 	touch $@
 
@@ -62,10 +62,18 @@ campaign: setup
 screenshots: setup browser
 	$(BIN)/python -m tools.screenshots
 
+# What runs, and with it what develops: each with the hashes of all it takes.
+COMPILE = $(BIN)/pip-compile --quiet --generate-hashes --strip-extras --no-emit-index-url --no-emit-find-links \
+  --no-emit-trusted-host --all-build-deps --allow-unsafe
 lock:
 	$(BIN)/python -m pip install --quiet pip-tools
-	$(BIN)/pip-compile --quiet --generate-hashes --strip-extras --no-emit-index-url --no-emit-find-links \
-	  --no-emit-trusted-host --all-build-deps --allow-unsafe --extra dev -o requirements.lock pyproject.toml
+	$(COMPILE) -o requirements.lock pyproject.toml
+	$(COMPILE) --extra dev -c requirements.lock -o requirements-dev.lock pyproject.toml
+
+# How much of the source the tests that need no browser go through.
+coverage: setup
+	$(BIN)/coverage run -m pytest tests -m "not e2e" -p no:xdist
+	$(BIN)/coverage report --skip-covered --sort=cover | tail -60
 
 clean:
 	rm -rf $(VENV) .deftarc build

@@ -3,7 +3,8 @@
 import numpy as np
 
 from deftarc.core.changes.keys import KeyRef
-from deftarc.core.document import Contour, FreePath, Kept, Project
+from deftarc.core.document import Carrier, Contour, FreePath, Kept, Project
+from deftarc.core.document.effects import EFFECTS
 from deftarc.core.edit import apply_all
 from deftarc.core.edit.eases import EaseKeys, MakeCraft
 from deftarc.core.edit.layers import DeleteLayers
@@ -18,6 +19,12 @@ def everything(project: Project, demo: Project) -> Project:
     wave = FreePath(contours=(Contour(points=tuple((x, x % 9, -1, 0, 1, 0) for x in range(90)), closed=True),))
     drawn = layer("Drawn", artwork=wave)
     here = here.changed(layers=(*here.layers, long, drawn, *(layer(f"Mote {n}") for n in range(80))))
+    made = (EFFECTS["blur"](id="mist"), EFFECTS["shadow"](id="deep", colour="#22334480", opacity=0.5))
+    veiled = layer("Veil").changed(effects=made, blend="multiply")
+    veiled = veiled.with_track("effect/mist/blur_radius", numbers((0, 2), (20, 9)))
+    fleet = layer("Convoy", Carrier(group=True, as_one=True), opacity=numbers((0, 1), (30, 0.2)))
+    skiff = layer("Skiff").changed(parent="convoy", blend="screen")
+    here = here.changed(layers=(*here.layers, veiled, fleet, skiff))
     project = project.with_scene(here).changed(rounded=0.4, shelf=(Kept(name="Wave", artwork=wave),))
     keys = tuple(KeyRef(layer="swing", property="rotation", time=at(frame)) for frame in (0, 10))
     project = apply_all(project, (
@@ -38,6 +45,7 @@ def pictured(project: Project, shape_text) -> dict:
         frames = np.unique(np.linspace(0, scene.frames - 1, 12).round().astype(int))
         table = evaluate(scene, frames * scene.rate.flicks, shape_text)
         out[scene.id] = {
-            item.layer: [[float(f"{n:.6g}") for n in row] for row in wire_rows(item).tolist()] for item in table.leaves
+            item.layer: [[float(f"{n:.6g}") for n in row] for row in wire_rows(item).tolist()]
+            for item in table.branches
         }
     return out

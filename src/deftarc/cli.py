@@ -11,6 +11,7 @@ from typing import Annotated, NoReturn
 import typer
 from av.error import FFmpegError
 
+from deftarc.app.settings import settings
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Project
 from deftarc.core.document.find import find_layer, find_scene
@@ -41,13 +42,6 @@ Data = Annotated[
 ]
 
 
-def data_folder(told: Path | None) -> Path:
-    """Where projects live when nobody says otherwise."""
-    from platformdirs import user_data_path
-
-    return told or user_data_path("deftarc", appauthor=False)
-
-
 def fail(error: Exception) -> NoReturn:
     typer.echo(f"deftarc: {error}", err=True)
     raise typer.Exit(1)
@@ -67,21 +61,28 @@ def serve(
     demo: Annotated[
         bool, typer.Option("--demo", help="Put the Quillhaven demo in, if no project is there yet.")
     ] = False,
-    port: Annotated[int, typer.Option(help="The port to listen on.", min=0, max=65535)] = 8321,
+    port: Annotated[
+        int | None, typer.Option(help="The port to listen on. [default: 8321]", min=0, max=65535, show_default=False)
+    ] = None,
     host: Annotated[
-        str, typer.Option(help="The address to listen on. Other than loopback needs DEFTARC_TOKEN in the environment.")
-    ] = "127.0.0.1",
+        str | None,
+        typer.Option(
+            help="The address to listen on. Other than loopback needs DEFTARC_TOKEN in the environment. "
+            "[default: 127.0.0.1]",
+            show_default=False,
+        ),
+    ] = None,
     name: Annotated[
         list[str] | None,
         typer.Option("--name", help="A name or address by which others reach this server; may be told several times."),
     ] = None,
     data: Data = None,
 ) -> None:
-    """Serve the workbench to a browser."""
+    """Serve the workbench to a browser. What is not told here is taken from the environment: DEFTARC_DATA, …"""
     from deftarc.web.server import run
 
     try:
-        run(data_folder(data), host, port, demo, tuple(name or ()))
+        run(settings(data=data, host=host, port=port, names=tuple(name) if name else None), demo)
     except Refusal as error:
         fail(error)
 
@@ -193,7 +194,7 @@ def export_project(
     from deftarc.paint.output import whole
 
     try:
-        shop = Workshop.at(data_folder(data))
+        shop = Workshop.at(settings(data=data).data)
         told = shop.as_it_lies(project)[1] if as_it_lies else shop.export(project)
         with whole(file) as half:
             half.write_bytes(told)
@@ -210,7 +211,7 @@ def import_project(file: File, data: Data = None) -> None:
 
     opened = open_file(file)
     try:
-        typer.echo(Workshop.at(data_folder(data)).take(opened))
+        typer.echo(Workshop.at(settings(data=data).data).take(opened))
     except Refusal as error:
         fail(error)
 

@@ -27,10 +27,11 @@ RECT = {"kind": "rectangle", "width": 90, "height": 60}
 
 
 def serve(folder, port):
+    from deftarc.app.settings import settings
     from deftarc.web.server import run
 
     os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
-    run(Path(folder), "127.0.0.1", port, demo=False)
+    run(settings(data=Path(folder), port=port), demo=False)
 
 
 def begin(folder):

@@ -104,9 +104,8 @@ def _on_picture(
 ) -> tuple[EditBase, dict[str, Any] | None]:
     scene = project.scene(edit.scene)
     moving = set(edit.layers)
-    moved = apply(project, edit).scene(edit.scene)
-    box = together(boxes_at(moved, edit.time, materials, moving).values())
-    if box is None or snap.tolerance <= 0:
+    box = None if snap.tolerance <= 0 else _moved_box(project, scene, edit, materials)
+    if box is None:
         return edit, None
     others: list[tuple[str, Box]] = []
     if snap.layers:
@@ -144,6 +143,25 @@ def _on_picture(
         "box": [box[0] + met_dx, box[1] + met_dy, box[2] + met_dx, box[3] + met_dy],
     }
     return edit.changed(dx=edit.dx + met_dx, dy=edit.dy + met_dy), told
+
+
+def _moved_box(project: Project, scene: Scene, edit: MoveLayers, materials: Materials) -> Box | None:
+    """The box of what a drag moves, where it moves it. A step moves a box by just that, so the edit need not be tried
+    for it, and only what moves is evaluated; where a layer's way turns it, or a step is held straight, it has to be.
+    """
+    chosen = [layer for layer in scene.layers if layer.id in set(edit.layers)]
+    turned = any(layer.tracks.get(name) is not None for layer in chosen for name in ("along", "lean"))
+    if edit.constrain or turned:
+        moved = apply(project, edit).scene(edit.scene)
+        return together(boxes_at(_only(moved, chosen), edit.time, materials, edit.layers).values())
+    box = together(boxes_at(_only(scene, chosen), edit.time, materials, edit.layers).values())
+    return None if box is None else (box[0] + edit.dx, box[1] + edit.dy, box[2] + edit.dx, box[3] + edit.dy)
+
+
+def _only(scene: Scene, layers: list[Layer]) -> Scene:
+    """A scene of some layers and those that carry them alone."""
+    wanted = {layer.id for layer in layers} | {up.id for layer in layers for up in scene.ancestors(layer)}
+    return scene.changed(layers=tuple(layer for layer in scene.layers if layer.id in wanted))
 
 
 def _point(

@@ -2,7 +2,6 @@
 
 import asyncio
 import gc
-import os
 import socket
 import sys
 from collections.abc import AsyncIterator
@@ -20,6 +19,7 @@ from starlette.exceptions import HTTPException
 
 from deftarc import __version__
 from deftarc.app.readers import Readers, shared
+from deftarc.app.settings import Settings, begin_logging
 from deftarc.app.workshop import Workshop
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal, UnknownThing
@@ -163,10 +163,11 @@ def address(host: str, port: int) -> str:
     return f"http://[{host}]:{port}/" if ":" in host else f"http://{host}:{port}/"
 
 
-def run(folder: Path, host: str, port: int, demo: bool, names: tuple[str, ...] = ()) -> None:
+def run(told: Settings, demo: bool) -> None:
     """Serves until stopped. Other addresses than loopback need a token; ``names`` are what others reach it by."""
-    token = os.environ.get("DEFTARC_TOKEN") or None
-    host = host.strip("[]")
+    begin_logging(told.log_level)
+    folder, port, names, token = told.data, told.port, told.names, told.token or None
+    host = told.host.strip("[]")
     if host not in LOOPBACK and not token:
         raise Refusal("Listening beyond this machine needs a token: set DEFTARC_TOKEN to a long secret first.")
     make_folder(folder)

@@ -92,7 +92,7 @@ def test_a_logo_is_taken_apart_into_paths_and_what_is_no_plain_path(client):
     assert post(client, f"{S}/layers/{made['layer']}/apart").status_code == 200
     group = layer(client, made["layer"])
     parts = [x for x in document(client)["scenes"][0]["layers"] if x["parent"] == made["layer"]]
-    assert group["artwork"] == {"kind": "carrier", "group": True}
+    assert group["artwork"] == {"kind": "carrier", "group": True, "as_one": False}
     assert [x["artwork"]["kind"] for x in parts] == ["logo", "free", "free"]
     square = parts[2]
     assert square["artwork"]["fill"] == "#b23a26"

@@ -3,6 +3,9 @@
 Bytes are bytes, sizes are pixels, times are seconds unless a name says otherwise.
 """
 
+#: Flicks in a second: a published unit of which every usual frame has a whole number. See time.py.
+FLICKS = 705_600_000
+
 # Scenes and projects
 MAX_NAME = 120
 MAX_SCENES = 50
@@ -21,6 +24,8 @@ MAX_EASE_KNOTS = 400
 MAX_SAMPLES = 20_000
 #: No key lies further than this from the scene's start, before or after.
 MAX_TIME_SECONDS = 24 * 3_600
+#: The same in flicks.
+FURTHEST = MAX_TIME_SECONDS * FLICKS
 #: No coordinate, size, angle or percentage is larger than this, in its core unit.
 MAX_NUMBER = 1e7
 #: An outline drawn here has at most so many points, six numbers each.

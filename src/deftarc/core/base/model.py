@@ -72,4 +72,4 @@ Colour = Annotated[str, StringConstraints(to_lower=True, pattern=r"^#[0-9a-fA-F]
 Number = Annotated[float, Field(ge=-limits.MAX_NUMBER, le=limits.MAX_NUMBER)]
 Length = Annotated[float, Field(gt=0, le=limits.MAX_NUMBER)]
 #: A moment in flicks from the scene's start; keys may lie before it.
-Moment = Annotated[int, Field(ge=-limits.MAX_TIME_SECONDS * 705_600_000, le=limits.MAX_TIME_SECONDS * 705_600_000)]
+Moment = Annotated[int, Field(ge=-limits.FURTHEST, le=limits.FURTHEST)]

@@ -14,7 +14,7 @@ from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Frozen
 
-FLICKS = 705_600_000
+FLICKS = limits.FLICKS
 
 
 class FrameRate(Frozen):

@@ -9,8 +9,8 @@ import numpy as np
 from deftarc.core.base.errors import Refusal
 from deftarc.core.changes.rebuild import concrete, key_at, rebuilt, side_of
 from deftarc.core.curves.curve import bezier, first_root
-from deftarc.core.curves.knots import Knot, bent
-from deftarc.core.curves.sides import Side, Steps
+from deftarc.core.curves.knots import Knot
+from deftarc.core.curves.sides import Side, Steps, mirrored
 from deftarc.core.document.eases import Ease, ease_named, sides
 from deftarc.core.document.keys import KeyBase
 from deftarc.core.document.track import AnyTrack, BlendTrack, ColourTrack, NumberTrack, OutlineTrack, PathTrack
@@ -51,9 +51,9 @@ def _valid_reaches(keys: list[KeyBase], segments: Iterable[int]) -> list[KeyBase
     for k in segments:
         left, right = keys[k].leaving, keys[k + 1].arriving
         if left is not None and left.reach > 1:
-            keys[k] = keys[k].changed(leaving=bent(left.changed(reach=1.0), 1 / left.reach))
+            keys[k] = keys[k].changed(leaving=mirrored(left.changed(reach=1.0), 1 / left.reach))
         if right is not None and right.reach > 1:
-            keys[k + 1] = keys[k + 1].changed(arriving=bent(right.changed(reach=1.0), 1 / right.reach))
+            keys[k + 1] = keys[k + 1].changed(arriving=mirrored(right.changed(reach=1.0), 1 / right.reach))
     return keys
 
 
@@ -123,8 +123,8 @@ def laid(track: T, index: int, knots: Sequence[Knot]) -> T:
     made: list[KeyBase] = []
     for n, knot in enumerate(knots):
         fields = {
-            "arriving": bent(knot.arriving, _unit(track, knots, n - 1, change)),
-            "leaving": bent(knot.leaving, _unit(track, knots, n, change)),
+            "arriving": mirrored(knot.arriving, _unit(track, knots, n - 1, change)),
+            "leaving": mirrored(knot.leaving, _unit(track, knots, n, change)),
             "hold": False, "steps": knot.steps, "joint": "corner", "automatic": None,
         }  # fmt: skip
         if n == 0:
@@ -163,8 +163,8 @@ def taken(track: AnyTrack, first: int, last: int) -> list[Knot]:
             Knot(
                 x=(times[k] - times[first]) / whole,
                 y=(float(measures[k]) - float(measures[first])) / change,
-                arriving=bent(key.arriving, 1 / change) if k > first else None,
-                leaving=bent(key.leaving, 1 / change) if k < last else None,
+                arriving=mirrored(key.arriving, 1 / change) if k > first else None,
+                leaving=mirrored(key.leaving, 1 / change) if k < last else None,
                 steps=(Steps(count=1) if key.hold else key.steps) if k < last else None,
             )
         )

@@ -6,8 +6,8 @@ from typing import TypeVar
 import numpy as np
 
 from deftarc.core.changes.places import pinned
-from deftarc.core.changes.rebuild import concrete, key_at, key_with, mirrored, rebuilt, side_of, value_of
-from deftarc.core.curves.sides import Side, Steps
+from deftarc.core.changes.rebuild import concrete, key_at, key_with, rebuilt, side_of, value_of
+from deftarc.core.curves.sides import Side, Steps, mirrored
 from deftarc.core.document.keys import KeyBase, PathKey
 from deftarc.core.document.track import AnyTrack, BlendTrack, ColourTrack, NumberTrack, OutlineTrack, PathTrack
 from deftarc.core.spaces.bends import with_own_handles

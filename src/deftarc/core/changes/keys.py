@@ -15,8 +15,8 @@ from deftarc.core.base.model import Frozen
 from deftarc.core.base.time import FLICKS
 from deftarc.core.changes.insert import insert_key
 from deftarc.core.changes.places import ends_together, pinned, settled, without_points
-from deftarc.core.changes.rebuild import Value, concrete, key_with, mirrored, rebuilt, value_of
-from deftarc.core.curves.sides import Side
+from deftarc.core.changes.rebuild import Value, concrete, key_with, rebuilt, value_of
+from deftarc.core.curves.sides import Side, mirrored
 from deftarc.core.document import Scene
 from deftarc.core.document.keys import KeyBase, LooseBlend, LooseNumber, LoosePosition, PathKey
 from deftarc.core.document.properties import PROPERTIES

@@ -87,11 +87,6 @@ def side_of(reach: float, rise: float) -> Side:
     return Side(reach=min(max(reach, 0.0), 4 / 3), rise=rise)
 
 
-def mirrored(side: Side | None, factor: float) -> Side | None:
-    """A side with its rise times a factor."""
-    return None if side is None else Side(reach=side.reach, rise=side.rise * factor)
-
-
 def concrete(track: T, around: Iterable[int]) -> T:
     """Automatic keys among those ``around`` made smooth, with the sides they had worked out for themselves."""
     chosen = [k for k in around if 0 <= k < len(track.keys) and track.keys[k].joint == "automatic"]

@@ -10,7 +10,6 @@ from deftarc.core.document import Layer
 from deftarc.core.document.track import AnyTrack, ColourTrack, NumberTrack, OutlineTrack, PathTrack
 
 T = TypeVar("T", NumberTrack, PathTrack, ColourTrack, OutlineTrack, AnyTrack)
-FURTHEST = limits.MAX_TIME_SECONDS * 705_600_000
 
 
 def track_retimed(track: T, to: Callable[[int], int]) -> T:
@@ -23,7 +22,7 @@ def track_retimed(track: T, to: Callable[[int], int]) -> T:
 
 
 def _held(time: int) -> int:
-    if abs(time) > FURTHEST:
+    if abs(time) > limits.FURTHEST:
         raise Refusal(f"A key lies at most {limits.MAX_TIME_SECONDS // 3600} hours from the scene's start.")
     return time
 

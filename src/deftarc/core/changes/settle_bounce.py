@@ -12,8 +12,8 @@ from deftarc.core.base.time import FLICKS
 from deftarc.core.changes.ease import laid
 from deftarc.core.changes.insert import insert_key
 from deftarc.core.changes.rebuild import concrete, key_at, rebuilt
-from deftarc.core.curves.knots import Knot, bent
-from deftarc.core.curves.sides import Side
+from deftarc.core.curves.knots import Knot
+from deftarc.core.curves.sides import Side, mirrored
 from deftarc.core.document.craft import AnyCraft, Bounce, Settle, knots_of
 from deftarc.core.document.keys import KeyBase
 from deftarc.core.document.track import AnyTrack, BlendTrack, ColourTrack, NumberTrack, OutlineTrack, PathTrack
@@ -156,12 +156,12 @@ def _on_path(track: PathTrack, time: int, times: list[int], craft: AnyCraft, kno
         start = float(made.measures()[index])
         keys: list[KeyBase] = list(made.keys)
         keys[index] = keys[index].changed(
-            leaving=bent(knots[0].leaving, toward), hold=False, steps=None, joint="corner"
+            leaving=mirrored(knots[0].leaving, toward), hold=False, steps=None, joint="corner"
         )
         frame = made.changed(keys=(*keys, keys[index].changed(time=times[-1] + 1, at=float(end))))
         row: list[KeyBase] = []
         for t, knot in zip(times[1:], knots[1:], strict=True):
-            key = KeyBase(time=t, arriving=bent(knot.arriving, toward), leaving=bent(knot.leaving, toward))
+            key = KeyBase(time=t, arriving=mirrored(knot.arriving, toward), leaving=mirrored(knot.leaving, toward))
             row.append(key_at(frame, key, start + knot.y * toward, index))
         row[-1] = row[-1].changed(at=float(end), past=0.0, pace=False)
         shown = craft.changed(height=abs(craft.height))

@@ -17,10 +17,10 @@ from deftarc.core.changes.deviation import (
 )
 from deftarc.core.changes.floating import passed
 from deftarc.core.changes.insert import insert_key
-from deftarc.core.changes.rebuild import concrete, mirrored
+from deftarc.core.changes.rebuild import concrete
 from deftarc.core.changes.reduce import Fitted, fitted
 from deftarc.core.changes.trace import traced
-from deftarc.core.curves.sides import Side
+from deftarc.core.curves.sides import Side, mirrored
 from deftarc.core.document.keys import NumberKey, PathKey
 from deftarc.core.document.track import NumberTrack, PathTrack
 from deftarc.core.spaces.bends import moved

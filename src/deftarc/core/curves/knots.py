@@ -35,8 +35,3 @@ class OwnEase(Frozen):
         if any(b.x <= a.x for a, b in itertools.pairwise(self.knots)):
             raise ValueError("The knots of an ease stand at rising times.")
         return self
-
-
-def bent(side: Side | None, factor: float) -> Side | None:
-    """A side with its rise times a factor."""
-    return None if side is None else Side(reach=side.reach, rise=side.rise * factor)

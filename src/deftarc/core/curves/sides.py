@@ -49,3 +49,8 @@ class Automatic(Frozen):
     continuity: Share = 0.0
     bias: Share = 0.0
     free: bool = False
+
+
+def mirrored(side: Side | None, factor: float) -> Side | None:
+    """A side with its rise times a factor."""
+    return None if side is None else Side(reach=side.reach, rise=side.rise * factor)

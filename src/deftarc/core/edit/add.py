@@ -36,7 +36,7 @@ class AddLayer(EditBase):
     id: Identity = Field(default_factory=new_id)
     place: Literal["whole", "on_top", "insert", "overwrite"] = "whole"
     time: Moment = 0
-    length: Annotated[int, Field(gt=0, le=limits.MAX_TIME_SECONDS * 705_600_000)] | None = None
+    length: Annotated[int, Field(gt=0, le=limits.FURTHEST)] | None = None
     among: tuple[Identity, ...] = ()
 
     def apply(self, project: Project) -> Project:

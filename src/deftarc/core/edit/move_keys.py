@@ -27,7 +27,7 @@ MOST_FRAMES_BESIDE = 2_000
 
 
 def _checked(time: int) -> int:
-    if abs(time) > limits.MAX_TIME_SECONDS * 705_600_000:
+    if abs(time) > limits.FURTHEST:
         raise Refusal(f"A key lies at most {limits.MAX_TIME_SECONDS // 3600} hours from the scene's start.")
     return time
 

@@ -12,7 +12,6 @@ from deftarc.core.base.time import parse_moment
 from deftarc.core.changes.floating import floating, with_keys, without_keys
 from deftarc.core.changes.keys import KeyRef, move_keys
 from deftarc.core.changes.path import at_even_distances, at_one_speed
-from deftarc.core.changes.retime import FURTHEST
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.properties import Property
 from deftarc.core.document.track import AnyTrack, PathTrack
@@ -119,7 +118,7 @@ class TimeSegment(LaneEdit):
             moves = {times[k]: times[k] - by}
             if times[k] - by <= times[k - 1]:
                 raise Refusal("The segment before is not long enough to give that. Take less, or let the total change.")
-        if max(abs(time) for time in moves.values()) > FURTHEST:
+        if max(abs(time) for time in moves.values()) > limits.FURTHEST:
             raise Refusal(f"A key lies at most {limits.MAX_TIME_SECONDS // 3600} hours from the scene's start.")
         return move_keys(track, moves)
 

@@ -11,7 +11,7 @@ from deftarc.core.changes.retime import keys_outside, motion_retimed, shifted_sp
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.edit.layers import LayersEdit
 
-Length = Annotated[int, Field(gt=0, le=limits.MAX_TIME_SECONDS * 705_600_000)]
+Length = Annotated[int, Field(gt=0, le=limits.FURTHEST)]
 
 
 class SpanEdit(LayersEdit):

@@ -18,9 +18,9 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.base.matrices import apply, linear_part
 from deftarc.core.base.model import Frozen, Identity, Moment, Number
 from deftarc.core.changes.keys import change_value, multiplied, shifted
-from deftarc.core.changes.rebuild import concrete, mirrored
+from deftarc.core.changes.rebuild import concrete
 from deftarc.core.changes.split import refitted
-from deftarc.core.curves.sides import Side
+from deftarc.core.curves.sides import Side, mirrored
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.track import NumberTrack
 from deftarc.core.edit.base import POSITION, EditBase, LaneName, quoted

@@ -19,7 +19,7 @@ from deftarc.web.strict import StrictRoute
 router = APIRouter(
     prefix="/api/projects/{project_id}/scenes/{scene_id}/layers/{layer_id}", tags=["paths"], route_class=StrictRoute
 )
-Time = Annotated[int, Form(ge=-limits.MAX_TIME_SECONDS * 705_600_000, le=limits.MAX_TIME_SECONDS * 705_600_000)]
+Time = Annotated[int, Form(ge=-limits.FURTHEST, le=limits.FURTHEST)]
 
 
 class Source(Revision):

@@ -82,8 +82,8 @@ async def bring_in(
     size: Annotated[Literal["fit", "fill", "full"], Form()] = "full",
     replace: Annotated[str | None, Form(max_length=60)] = None,
     place: Annotated[Literal["whole", "on_top", "insert", "overwrite"], Form()] = "whole",
-    time: Annotated[int, Form(ge=0, le=limits.MAX_TIME_SECONDS * 705_600_000)] = 0,
-    length: Annotated[int | None, Form(gt=0, le=limits.MAX_TIME_SECONDS * 705_600_000)] = None,
+    time: Annotated[int, Form(ge=0, le=limits.FURTHEST)] = 0,
+    length: Annotated[int | None, Form(gt=0, le=limits.FURTHEST)] = None,
     edit_id: Annotated[EditId | None, Form()] = None,
 ) -> BroughtInLayer:
     """Bring in an SVG, PNG, JPEG or WebP as a new layer, its middle at (x, y) scene px; or in place of the artwork

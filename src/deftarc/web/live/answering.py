@@ -58,6 +58,6 @@ def axis_of(look: Look, scene: Scene) -> TimeAxis:
     frame = scene.rate.flicks
     if not asked.end - asked.start > frame:
         return TimeAxis.fitting(scene, asked.width)
-    furthest = 4.0 * limits.MAX_TIME_SECONDS * 705_600_000
+    furthest = 4.0 * limits.FURTHEST
     start, end = max(asked.start, -furthest), min(asked.end, furthest)
     return TimeAxis(start, end, asked.width) if end > start else TimeAxis.fitting(scene, asked.width)

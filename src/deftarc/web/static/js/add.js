@@ -1,4 +1,6 @@
 // Adding layers: from the menu, by dropping files, by drawing, from the shelf; and where in time they go.
+import { http } from "./http.js";
+import { typedNumber } from "./numbers.js";
 import { bringIn, bringInFont, commit, look, momentOf, settled } from "./link.js";
 import { openShelf, refreshFonts } from "./dialogs.js";
 import { lists } from "./lists.js";
@@ -87,17 +89,15 @@ export function replaceArtwork() {
 }
 
 async function addKept(index, select) {
-  const response = await fetch(`/api/projects/${state.project}/document`);
-  const kept = (await response.json()).shelf?.[index];
+  const { answer } = await http(`/api/projects/${state.project}/document`);
+  const kept = answer.shelf?.[index];
   if (kept) addArtwork(kept.name, kept.artwork, select);
 }
 
 // Artwork of a kind that is good to begin with.
 async function addFirst(kind, side, select) {
-  const response = await fetch(`/api/artworks/${kind}?side=${side}`);
-  if (!response.ok) return;
-  const { name, artwork } = await response.json();
-  addArtwork(name, artwork, select);
+  const { ok, answer } = await http(`/api/artworks/${kind}?side=${side}`);
+  if (ok) addArtwork(answer.name, answer.artwork, select);
 }
 
 export function addThing(what, select, selectTool) {
@@ -140,7 +140,7 @@ export function wireAdd(select, selectTool) {
   dialog.addEventListener("close", () => {
     if (dialog.returnValue !== "add") return;
     const form = new FormData(dialog.querySelector("form"));
-    const size = Number(String(form.get("size")).replace(",", "."));
+    const size = typedNumber(form.get("size"));
     if (!Number.isFinite(size) || size <= 0) {
       say(`“${form.get("size")}” is no size. Type a number of px, like 120.`);
       dialog.showModal();

@@ -192,10 +192,11 @@ function shownNow(at) {
 }
 for (const [id, [run, how]] of Object.entries(/** @type {Record<string, any[]>} */ (ACTS))) does(id, run, how);
 for (let n = 0; n < 7; n += 1) does(`tint-${n}`, (at) => colourCurve(laneAt(at), n));
-for (const ease of ["straight", "slow-start", "slow-stop", "slow-ends", "overshoot", "hold"])
-  does(`ease-${ease}`, () => commit({ kind: "ease_keys", scene: scene(), keys: state.keys, ease, strength: 50 }), {
-    can: someKeys,
-  });
+for (const { id } of lists.actions.list.filter((action) => action.id.startsWith("ease-"))) {
+  const ease = id.slice("ease-".length);
+  const run = () => commit({ kind: "ease_keys", scene: scene(), keys: state.keys, ease, strength: 50 });
+  does(id, run, { can: someKeys });
+}
 
 export function wireCurves() {
   row.addEventListener("click", (event) => {

@@ -1,17 +1,22 @@
 // Dialogs whose contents the server makes anew each time: scene settings, a new scene, the shelf.
+import { http } from "./http.js";
+import { typedNumber } from "./numbers.js";
 import { commit, request } from "./link.js";
 import { say } from "./notice.js";
 import { newId, state } from "./state.js";
 
 const dialog = document.getElementById("part-dialog");
 
-async function open(part) {
-  const response = await fetch(`/projects/${state.project}/parts/${part}?scene=${state.scene.id}`);
-  if (!response.ok) {
+// A piece of the page as it is now.
+const part = (name) => http(`/projects/${state.project}/parts/${name}?scene=${state.scene.id}`, { as: "text" });
+
+async function open(name) {
+  const { ok, answer } = await part(name);
+  if (!ok) {
     say("The server did not answer. Try again.");
     return false;
   }
-  dialog.innerHTML = await response.text();
+  dialog.innerHTML = answer;
   dialog.returnValue = "";
   dialog.showModal();
   return true;
@@ -52,13 +57,8 @@ async function send(form, path, method, body, then) {
     form.querySelector(".sentence").textContent = "Width and height are whole numbers of px, like 1080.";
     return;
   }
-  const response = await fetch(`/api/projects/${state.project}${path}`, {
-    method,
-    headers: { "content-type": "application/json" },
-    body: JSON.stringify(body),
-  });
-  const answer = await response.json();
-  if (!response.ok) {
+  const { ok, answer } = await http(`/api/projects/${state.project}${path}`, { method, json: body });
+  if (!ok) {
     form.querySelector(".sentence").textContent = answer.detail;
     return;
   }
@@ -79,7 +79,7 @@ export async function sceneSettings(relook) {
   const form = dialog.querySelector("form");
   sizes(form);
   whenSent(form, () => {
-    const grid = Number(form.elements.grid.value.replace(",", "."));
+    const grid = typedNumber(form.elements.grid.value);
     send(
       form,
       `/scenes/${state.scene.id}`,
@@ -142,15 +142,15 @@ export async function openShelf(addKept) {
 
 // The list of scenes in the bar, as it is now.
 export async function refreshScenes() {
-  const response = await fetch(`/projects/${state.project}/parts/scenes?scene=${state.scene.id}`);
-  if (response.ok) document.getElementById("scene").innerHTML = await response.text();
+  const { ok, answer } = await part("scenes");
+  if (ok) document.getElementById("scene").innerHTML = answer;
 }
 
 export async function refreshFonts(chosen) {
-  const response = await fetch(`/projects/${state.project}/parts/fonts?scene=${state.scene.id}`);
-  if (!response.ok) return;
+  const { ok, answer } = await part("fonts");
+  if (!ok) return;
   const list = document.getElementById("text-font");
-  list.innerHTML = await response.text();
+  list.innerHTML = answer;
   if (chosen) list.value = chosen;
 }
 

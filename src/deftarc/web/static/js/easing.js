@@ -1,4 +1,6 @@
 // Eases: chosen, strengthened live, laid on one side or a run as one; one's own; settles and bounces; CSS text.
+import { http } from "./http.js";
+import { typedNumber } from "./numbers.js";
 import { setJoint } from "./shape.js";
 import { attempt, commit, look, putBack, waitFor } from "./link.js";
 import { ask, say } from "./notice.js";
@@ -36,13 +38,8 @@ function sortedKeys() {
 }
 
 async function post(path, body, method = "POST") {
-  const response = await fetch(path, {
-    method,
-    headers: { "content-type": "application/json" },
-    body: body && JSON.stringify(body),
-  });
-  const answer = await response.json();
-  if (!response.ok) {
+  const { ok, answer } = await http(path, { method, json: body || undefined });
+  if (!ok) {
     say(answer.detail);
     return null;
   }
@@ -183,7 +180,7 @@ function typedAutomatic() {
   const read = (name) => figures.querySelector(`[data-auto=${name}]`);
   const automatic = { free: read("free").checked };
   for (const name of ["tension", "continuity", "bias"]) {
-    const n = Number(read(name).value.replace("−", "-").replace(",", "."));
+    const n = typedNumber(read(name).value);
     if (!Number.isFinite(n) || Math.abs(n) > 100) {
       say(`${name[0].toUpperCase()}${name.slice(1)} lies between −100 and 100.`);
       look({ fresh: true });

@@ -1,4 +1,5 @@
 // The link to the server: looks over one WebSocket, edits over the JSON API, one after the other.
+import { http } from "./http.js";
 import { dropRefusals, say } from "./notice.js";
 import { liked, state } from "./state.js";
 import { unpack } from "./table.js";
@@ -216,9 +217,8 @@ export async function send(path, file, fields) {
   for (const [name, value] of Object.entries(fields)) form.append(name, value);
   return inTurn(async () => {
     try {
-      const response = await fetch(`/api/projects/${state.project}${path}`, { method: "POST", body: form });
-      const answer = await response.json();
-      if (response.ok) return answer;
+      const { ok, answer } = await http(`/api/projects/${state.project}${path}`, { method: "POST", form });
+      if (ok) return answer;
       say(`${file.name}: ${answer.detail}`);
     } catch {
       say(`${file.name} did not reach the server; nothing was changed.`);
@@ -239,8 +239,7 @@ async function reach(path, options) {
   const begun = Date.now();
   for (;;) {
     try {
-      const response = await fetch(path, options);
-      return { ok: response.ok, status: response.status, answer: await response.json() };
+      return await http(path, options);
     } catch (error) {
       if (Date.now() - begun > PATIENCE) throw error;
       saved("Saving… the server does not answer yet");
@@ -251,8 +250,7 @@ async function reach(path, options) {
   }
 }
 
-const post = (path, body, method = "POST") =>
-  reach(path, { method, headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
+const post = (path, body, method = "POST") => reach(path, { method, json: body });
 
 // One edit, one undo step. Answers the new state, or null when it was refused; nothing is lost either way.
 // A function is asked for the edit when its turn comes, so that quick strokes see what the one before did.
@@ -375,10 +373,7 @@ function upload(path, file, fields) {
       if (value !== null && value !== undefined) form.append(name, value);
     saved(`Bringing in ${file.name}…`);
     try {
-      const { ok, status, answer } = await reach(`/api/projects/${state.project}${path}`, {
-        method: "POST",
-        body: form,
-      });
+      const { ok, status, answer } = await reach(`/api/projects/${state.project}${path}`, { method: "POST", form });
       if (status === 409) state.revision = answer.revision;
       if (!ok) {
         say(`${file.name}: ${answer.detail}`);
@@ -410,11 +405,10 @@ export const bringInFont = (file) => upload("/fonts", file, {});
 export async function momentOf(text, anywhere = false) {
   queue.busy += 1;
   try {
-    const response = await fetch(
+    const { ok, answer } = await http(
       `/api/projects/${state.project}/scenes/${state.scene.id}/moment?anywhere=${anywhere}&unit=${liked.unit}&text=${encodeURIComponent(text)}`,
     );
-    const answer = await response.json();
-    if (response.ok) return answer;
+    if (ok) return answer;
     say(answer.detail);
   } catch {
     say("The server does not answer; the time could not be read.");

@@ -1,4 +1,5 @@
 // The bar over the picture while a path is edited, the menu of what can be done to it, and times by segment.
+import { typedNumber } from "./numbers.js";
 import { hand } from "./hands.js";
 import { attempt, commit, look, putBack, request } from "./link.js";
 import { clickedAt, showMenu } from "./showmenu.js";
@@ -51,7 +52,7 @@ const along = () =>
 async function number(title, about, label, value, act, most) {
   const told = await ask({ title, about, label, value, act });
   if (told === null) return null;
-  const n = Number(told.replace(",", ".").replace("−", "-").replace("%", ""));
+  const n = typedNumber(told);
   if (Number.isFinite(n) && Math.abs(n) <= most) return n;
   say(`“${told.slice(0, 30)}” is no number for this. Nothing was changed.`);
   return null;
@@ -328,7 +329,7 @@ export function wirePathBar() {
   });
   bar.addEventListener("change", (event) => {
     if (event.target.matches("[data-roundness-number]")) {
-      const n = Number(event.target.value.replace(",", ".").replace("%", "").trim());
+      const n = typedNumber(event.target.value);
       if (event.target.value.trim() && n >= 0 && n <= 100) commit(roundEdit(n));
       else {
         say(`“${event.target.value.slice(0, 30)}” is no roundness: it runs from 0 to 100 %.`);

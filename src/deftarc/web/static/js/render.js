@@ -1,4 +1,5 @@
 // The render sheet: start, follow, stop, save.
+import { http } from "./http.js";
 import { say } from "./notice.js";
 import { state } from "./state.js";
 
@@ -27,19 +28,10 @@ export function wireRender() {
     const stop = event.target.closest("[data-stop]")?.dataset.stop;
     if (!kind && !stop) return;
     const path = kind ? `/api/projects/${state.project}/renders` : `/api/renders/${stop}/stop`;
-    const response = await fetch(path, {
-      method: "POST",
-      headers: { "content-type": "application/json" },
-      body: kind
-        ? JSON.stringify({
-            scene: state.scene.id,
-            kind,
-            frame: state.frame,
-            ground: document.getElementById("render-ground").value,
-          })
-        : null,
-    });
-    if (!response.ok) say((await response.json()).detail);
+    const ground = document.getElementById("render-ground").value;
+    const json = kind ? { scene: state.scene.id, kind, frame: state.frame, ground } : undefined;
+    const { ok, answer } = await http(path, { method: "POST", json });
+    if (!ok) say(answer.detail);
     refresh();
   });
 }

@@ -1,4 +1,5 @@
 // A tolerance that is tried live: how far few keys may be off what they stand for, with what that comes to told.
+import { typedNumber } from "./numbers.js";
 import { hand } from "./hands.js";
 import { attempt, commit, putBack } from "./link.js";
 import { hint } from "./notice.js";
@@ -76,7 +77,7 @@ panel.addEventListener("input", (event) => {
 });
 panel.addEventListener("change", (event) => {
   if (!event.target.matches("[data-tolerance-value]")) return;
-  const value = Number(event.target.value.replace(",", "."));
+  const value = typedNumber(event.target.value);
   if (value > 0 && value <= 10000) {
     show(value);
     change(value);

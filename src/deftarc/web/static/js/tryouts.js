@@ -1,4 +1,5 @@
 // Try-outs: the selected motion under candidate eases, all playing at once with the real layers; one is picked.
+import { http } from "./http.js";
 import { commit } from "./link.js";
 import { say } from "./notice.js";
 import { paint } from "./painter.js";
@@ -52,19 +53,16 @@ function candidates() {
 
 async function ask() {
   const mine = ++asked;
-  const response = await fetch(`/api/projects/${state.project}/try-outs`, {
-    method: "POST",
-    headers: { "content-type": "application/json" },
-    body: JSON.stringify({ scene: state.scene.id, keys, candidates: candidates() }),
-  });
+  const json = { scene: state.scene.id, keys, candidates: candidates() };
+  const { ok, answer } = await http(`/api/projects/${state.project}/try-outs`, { method: "POST", json, as: "bytes" });
   if (mine !== asked) return;
-  if (!response.ok) {
-    say((await response.json()).detail);
+  if (!ok) {
+    say(answer.detail);
     dialog.close();
     return;
   }
   const first = !shown;
-  shown = unpackCandidates(await response.arrayBuffer());
+  shown = unpackCandidates(answer);
   if (mine !== asked) return;
   for (const candidate of shown.candidates)
     if (candidate.items) {

@@ -1,4 +1,5 @@
 // The workbench: what comes back is put on the page, and gestures are handed to whom they concern.
+import { typedNumber } from "./numbers.js";
 import { handOn, receives } from "./receivers.js";
 import { cancelAny } from "./hands.js";
 import { addThing, placing, replaceArtwork, wireAdd } from "./add.js";
@@ -438,7 +439,7 @@ async function addGuide() {
   commit({
     kind: "set_guides",
     scene: state.scene.id,
-    guides: [...guides, { axis: found[1], at: Number(found[2].replace(",", ".")) }],
+    guides: [...guides, { axis: found[1], at: typedNumber(found[2]) }],
   });
 }
 
