@@ -21,7 +21,7 @@ from typing import Any
 from fastapi import UploadFile
 from starlette.concurrency import run_in_threadpool
 
-from deftarc.app.reading_process import TOO_MUCH, receive, send
+from deftarc.app.reading_process import READY, TOO_MUCH, receive, send
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.store.trouble import trouble_of
@@ -29,6 +29,8 @@ from deftarc.store.trouble import trouble_of
 #: A process reads so many files before another takes its place, so that nothing gathers in it.
 MOST_FILES = 50
 PIECE = 1 << 20
+#: Seconds a reading process may take to start on the busiest of machines.
+STARTING = 60.0
 ENDING = "The server is ending. Bring the file in again when it is back."
 
 
@@ -44,6 +46,7 @@ class Process:
         )  # fmt: skip
         self.answers: Queue[Any] = Queue()
         self.files = 0
+        self.begun = False
         Thread(target=self._listen, name="reading", daemon=True).start()
 
     def _listen(self) -> None:
@@ -59,11 +62,14 @@ class Process:
         self.files += 1
         with suppress(OSError):
             send(self.popen.stdin, (task, given))  # type: ignore[arg-type]
-        until = time.monotonic() + seconds
+        until = time.monotonic() + (seconds if self.begun else STARTING)
         while True:
             try:
                 told = self.answers.get(timeout=0.05)
-                break
+                if told != READY:
+                    break
+                self.begun = True
+                until = time.monotonic() + seconds
             except Empty:
                 if left.is_set() or time.monotonic() > until:
                     self.end()

@@ -26,6 +26,8 @@ from deftarc.formats.read import INPUTS, BroughtIn, bring_in
 from deftarc.store.parts import Known, PartIndex, Writer, Written
 
 TOO_MUCH = "This file takes more memory to read than it is given. Make it smaller, or simplify it."
+#: The first thing it says: what a file is given of time begins when it is asked, not while it is started.
+READY = "ready"
 #: An answer: whether it is one, and it; or why there is none, in a sentence.
 Answer = tuple[bool, Any]
 
@@ -140,6 +142,7 @@ def main() -> None:
     Thread(target=_end_with_parent, args=(os.getppid(),), name="tie", daemon=True).start()
     limit_memory(limits.READ_MEMORY)
     with suppress(EOFError, BrokenPipeError, KeyboardInterrupt):
+        send(stdout, READY)
         while True:
             task, given = receive(stdin)
             send(stdout, answered(task, given))
