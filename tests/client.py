@@ -6,14 +6,13 @@ import pytest
 from fastapi.testclient import TestClient
 
 from deftarc.formats.wire import unpack
-from deftarc.web.server import create_app
-from tests.running import TESTED
+from tests.running import TESTED, fresh_app
 from tests.scenes import at, gull, layer, project
 
 
 @pytest.fixture
 def app(tmp_path):
-    made = create_app(tmp_path, hosts=TESTED)
+    made = fresh_app(tmp_path, TESTED)
     made.state.workshop.projects.create(project(gull(), layer("Ferry")), "p")
     return made
 

@@ -3,13 +3,17 @@
 import asyncio
 import os
 import socket
+import tempfile
 import threading
 import time
+from functools import cache
+from pathlib import Path
 
 import uvicorn
 
 from deftarc.demo import install
-from deftarc.web.server import create_app
+from deftarc.web.guard import LOOPBACK
+from deftarc.web.server import create_app, over
 
 FLAGS = [
     "--no-sandbox",
@@ -31,6 +35,22 @@ def chromium(play):
 
 #: The name by which a test client speaks to an application.
 TESTED = frozenset(("testserver",))
+
+
+@cache
+def _built(hosts):
+    return create_app(Path(tempfile.mkdtemp()), hosts=hosts)
+
+
+def fresh_app(folder, hosts=LOOPBACK):
+    """An application over that folder: the one this process has built already, whose routes need not be read again.
+
+    One test at a time has it.
+    """
+    made = _built(hosts)
+    made.dependency_overrides.clear()
+    over(made, folder)
+    return made
 
 
 class Port:
@@ -75,7 +95,7 @@ class OnPort:
 
     def __init__(self, port, folder, demo=True):
         self.on, self.port, self.folder = port, port.number, folder
-        self.app = create_app(folder)
+        self.app = fresh_app(folder)
         self.shop = self.app.state.workshop
         if demo:
             install(self.shop.projects, self.shop.assets)

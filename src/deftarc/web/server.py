@@ -68,10 +68,8 @@ def create_app(
         redoc_url=None,
         responses={code: {"model": Refused} for code in (400, 403, 404, 409, 422)},
     )
-    app.state.workshop = Workshop.at(folder)
-    app.state.workshop.begin()
-    app.state.tidying = Tidying()
     app.state.readers = readers or shared()
+    over(app, folder)
     app.add_middleware(Guard, token=token, hosts=hosts)
     app.mount("/static/fonts", StaticFiles(directory=str(FILES)), name="fonts")
     for name, folder in more_folders().items():
@@ -103,6 +101,13 @@ def _answer(request: Request, code: int, detail: str, **more: Any) -> JSONRespon
         page = templates.get_template("refused.html").render(request=request, detail=detail)
         return HTMLResponse(page, code)
     return JSONResponse({"detail": detail, **more}, code)
+
+
+def over(app: FastAPI, folder: Path) -> None:
+    """The application, before its life begins, over that data folder."""
+    app.state.workshop = Workshop.at(folder)
+    app.state.workshop.begin()
+    app.state.tidying = Tidying()
 
 
 #: What the machine refuses is no mistake of who asked.
