@@ -1,8 +1,11 @@
 """A real server on a port of its own, and Chromium in front of it. Any console error fails the test."""
 
+import itertools
+
 import pytest
 from playwright.sync_api import expect, sync_playwright
 
+from deftarc.app.readers import shared
 from tests.running import OnPort, Port, Served, chromium
 
 # A busy machine may take its time; what never comes still fails.
@@ -25,6 +28,7 @@ def browser():
 
 @pytest.fixture(scope="session")
 def port():
+    shared().warm()
     return Port()
 
 
@@ -50,20 +54,63 @@ def context(browser):
     return browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True, color_scheme="light")
 
 
+NUMBERS = itertools.count(1)
+#: Once in each test, before any script of the page.
+FORGET = """(() => {
+  if (!location.protocol.startsWith("http")) return;
+  const test = document.cookie.match(/\\btest=(\\d+)/)?.[1];
+  if (sessionStorage.test !== test) { sessionStorage.clear(); sessionStorage.test = test; }
+})()"""
+
+
+class Kept:
+    """One tab for all tests of a worker: a new one would start a process and read all scripts anew."""
+
+    def __init__(self, context, port):
+        self.context, self.port, self.page = context, port, None
+
+    def forgetful(self):
+        """The tab as a fresh one: as large as all, with nothing stored, allowed or waylaid."""
+        if self.page is None or self.page.is_closed():
+            self.page = self.context.new_page()
+            self.chrome = self.context.new_cdp_session(self.page)
+            # What a tab remembers for itself can be forgotten only by a page of that origin.
+            self.page.add_init_script(FORGET)
+        page, at = self.page, f"http://127.0.0.1:{self.port.number}"
+        page.unroute_all(behavior="ignoreErrors")
+        page.set_viewport_size({"width": 1280, "height": 800})
+        self.context.clear_permissions()
+        kinds = "cookies,local_storage,indexeddb"
+        self.chrome.send("Storage.clearDataForOrigin", {"origin": at, "storageTypes": kinds})
+        self.context.add_cookies([{"name": "test", "value": str(next(NUMBERS)), "url": at}])
+        return page
+
+
+@pytest.fixture(scope="session")
+def kept(context, port):
+    return Kept(context, port)
+
+
 @pytest.fixture
-def tab(context, port):
-    """A fresh page that remembers nothing; whatever its console calls an error fails the test at its end."""
-    page = context.new_page()
-    origin = {"origin": f"http://127.0.0.1:{port.number}", "storageTypes": "cookies,local_storage,indexeddb"}
-    context.new_cdp_session(page).send("Storage.clearDataForOrigin", origin)
-    context.clear_permissions()
+def tab(kept, served):
+    """A page that remembers nothing; whatever its console calls an error fails the test at its end."""
+    page = kept.forgetful()
     troubles = []
-    page.on("console", lambda message: troubles.append(message.text) if message.type == "error" else None)
-    page.on("pageerror", lambda error: troubles.append(str(error)))
+    heard = {
+        "console": lambda message: troubles.append(message.text) if message.type == "error" else None,
+        "pageerror": lambda error: troubles.append(str(error)),
+    }
+    for event, hear in heard.items():
+        page.on(event, hear)
     page.troubles = troubles
     yield page
-    for each in context.pages:
-        each.close()
+    for each in kept.context.pages:
+        if each is not page:
+            each.close()
+    if not page.is_closed():
+        page.goto("about:blank")
+    for event, hear in heard.items():
+        page.remove_listener(event, hear)
     assert not troubles, troubles
 
 

@@ -12,17 +12,20 @@ PICTURE = "document.getElementById('picture').toDataURL()"
 def beside(browser, served):
     """A second window on the same scene, frame and view, just opened; its picture."""
     context = browser.new_context(viewport={"width": 1280, "height": 800}, color_scheme="light")
+    # However often it is opened, it remembers nothing.
+    context.add_init_script("location.protocol.startsWith('http') && (sessionStorage.clear(), localStorage.clear())")
+    page = context.new_page()
 
     def picture(bench):
         told = bench.tab.evaluate(
             "(({ scene, frame, layers }) => ({ scene: scene.id, frame, layers }))(window.deftarc.state)"
         )
-        other = Workbench(context.new_page(), served, f"/projects/quillhaven?scene={told['scene']}")
+        other = Workbench(page, served, f"/projects/quillhaven?scene={told['scene']}")
         for layer in told["layers"]:
             other.select(layer)
         other.go(bench.tab.locator("#clock").input_value())
         shown = other.tab.evaluate(PICTURE)
-        other.tab.close()
+        page.goto("about:blank")
         return shown
 
     yield picture
