@@ -20,7 +20,9 @@ demo: setup
 test: check unit e2e
 
 # The page's own scripts and styles: how they look, what they import, and whether what they tell Python is what it takes.
+# Debian's Node; what is there already is used.
 node_modules/.ready: package-lock.json
+	@command -v npm >/dev/null || (apt-get update -qq && apt-get install -y -qq --no-install-recommends nodejs npm)
 	npm ci --no-audit --no-fund --silent
 	touch $@
 
@@ -43,10 +45,10 @@ check: setup check-page
 	$(BIN)/lint-imports
 
 unit: setup
-	$(BIN)/pytest tests -m "not e2e" -n 2
+	$(BIN)/pytest tests -m "not e2e" -n 2 --durations=20
 
 e2e: setup browser
-	$(BIN)/pytest tests -m e2e -n 2
+	$(BIN)/pytest tests -m e2e -n 2 --durations=20
 
 # Debian's Chromium; what is there already is used.
 browser:

@@ -181,3 +181,50 @@ def test_the_toys_of_each_kind_work_on_the_page(tab, tmp_path):
         tab.goto("about:blank")
     finally:
         server.end()
+
+
+def do(bench, words):
+    """Finds an action by typing and does the one that fits best."""
+    bench.press("c")
+    bench.tab.get_by_role("combobox", name="Which action").fill(words)
+    bench.tab.keyboard.press("Enter")
+    bench.settle()
+
+
+def test_what_menus_views_and_the_path_offer_is_found_by_typing_too(bench):
+    def layer(name="gull"):
+        return bench.served.document().scene("crossing").layer(name)
+
+    bench.select("gull")
+    before = layer().position
+    do(bench, "turn the path round")
+    assert layer().position.points[0].spot == pytest.approx(before.points[-1].spot)
+    bench.press("Control+z")
+    assert layer().position == before
+    do(bench, "close the motion path")
+    assert layer().position.closed
+    bench.press("Control+z")
+    assert not layer().position.closed
+    do(bench, "tag pine")
+    assert layer().tag == "pine"
+    bench.select("sun")
+    do(bench, "align frame left")
+    assert layer("sun").position.loose.value[0] == pytest.approx(layer("sun").artwork.width / 2)
+    do(bench, "snap grid")
+    assert bench.tab.evaluate("JSON.parse(localStorage.getItem('deftarc.liked')).snapGrid") is True
+    bench.press("c")
+    bench.tab.get_by_role("combobox", name="Which action").fill("snap grid")
+    expect(bench.tab.locator("#action-snap-grid")).to_contain_text("on")
+    # One beside it that needs more than is selected says so, and Enter does nothing.
+    bench.tab.get_by_role("combobox", name="Which action").fill("align one another left")
+    expect(bench.tab.locator("#action-align-left")).to_have_attribute("aria-disabled", "true")
+    bench.press("Escape")
+    do(bench, "times as seconds")
+    expect(bench.tab.locator("#unit")).to_have_text("s")
+    do(bench, "half speed")
+    expect(bench.tab.locator("#speed-told")).to_have_text("½×")
+    do(bench, "record path")
+    expect(bench.tab.locator("#stage")).to_have_attribute("data-hand", "record")
+    layers = len(bench.served.document().scene("crossing").layers)
+    do(bench, "add ellipse")
+    bench.until(lambda: len(bench.served.document().scene("crossing").layers) == layers + 1)

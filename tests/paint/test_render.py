@@ -1,5 +1,6 @@
 """Stills and movies: pixels where they should be, frames counted, rates kept."""
 
+import itertools
 from fractions import Fraction
 
 import av
@@ -185,3 +186,19 @@ def test_a_movie_of_odd_sides_is_padded_and_not_stretched(tmp_path):
     padded(pixels, 3, 3)
     assert pixels[:, 3, 0].tolist() == [2, 5, 8, 8]
     assert pixels[3, :, 0].tolist() == [6, 7, 8, 8]
+
+
+def test_a_movie_shows_an_effect_keyed_from_frame_to_frame(tmp_path):
+    from deftarc.core.document.effects import EFFECTS
+
+    blur = EFFECTS["blur"](id="soft", radius=0)
+    sign = layer("Sign", Rectangle(width=60, height=60, fill="#000000"), position=positions(value=(50, 50)))
+    sign = sign.changed(effects=(blur,)).with_track(blur.properties[0], numbers((0, 0), (10, 12)))
+    made = scene(sign, width=100, height=100, frames=11, background="#ffffff")
+    target = tmp_path / "a.mp4"
+    render_movie(made, painter(made), target)
+    # How many pixels lie between black and white: a sharp edge has next to none, a soft one many.
+    soft = [((frame[50, :, 0] > 40) & (frame[50, :, 0] < 215)).sum() for frame in frames_of(target)]
+    assert soft[0] <= 4
+    assert soft[10] > 25
+    assert all(later >= earlier - 1 for earlier, later in itertools.pairwise(soft))

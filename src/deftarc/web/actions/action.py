@@ -26,9 +26,16 @@ SECTIONS: dict[str, tuple[str, ...]] = {
     "side": ("type", "joint"),
     "curve": ("shown", "colour"),
     "scene": ("scene",),
-    "play": ("play", "range"),
+    "play": ("play", "range", "speed"),
     "fit-picture": ("fit",),
     "lanes": ("fold",),
+    "align": ("one another", "spread", "frame"),
+    "tag": ("colour",),
+    "ease": ("css", "kept"),
+    "points": ("point", "outline"),
+    "path-point": ("joint", "time"),
+    "path": ("pace", "shape", "make", "new"),
+    "view": ("shown", "snap"),
 }
 
 

@@ -3,6 +3,7 @@
 from deftarc.web.actions.action import Action, add
 
 G = "Playing"
+SPEED = (("play", "speed"),)
 add(
     Action("play", "Play from here", G, (" ",), (("play", "play"),), off="Pause", about="again to pause"),
     Action("play-range", "Play from the range’s start", G, ("Shift+ ",), (("play", "play"),)),
@@ -17,5 +18,8 @@ add(
     Action("range-end", "Play range ends here", G, ("]",), (("ruler", "range"), ("play", "range")),
            about="this frame is not played"),
     Action("range-all", "Play range is the whole scene", G, ("|",), (("ruler", "range"), ("play", "range"))),
+    Action("speed-full", "Play at full speed", G, (), SPEED),
+    Action("speed-half", "Play at half speed", G, (), SPEED),
+    Action("speed-quarter", "Play at a quarter of the speed", G, (), SPEED),
     Action("loop", "Play over and over", G, ("o",), off="Play once"),
 )  # fmt: skip

@@ -243,6 +243,7 @@ class Looking:
                  "link": layer.scale_link, "kind": layer.artwork.kind, "parent": layer.parent, "group": layer.group,
                  "reference": layer.reference, "tag": layer.tag, "shared": layer.link is not None,
                  "hands": layer.hands_opacity, "start": layer.start, "as_one": layer.as_one,
+                 "apart": layer.axes_split,
                  "traits": sorted(layer.artwork.traits),
                  "trouble": self.shop.materials.trouble(layer.artwork)}
             )  # fmt: skip

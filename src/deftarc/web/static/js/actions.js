@@ -19,6 +19,7 @@ export function does(id, run, { can = () => true, on = null, words = null, refus
 
 export const has = (id) => doers.has(id);
 export const canDo = (id, at) => Boolean(doers.get(id)?.can(at));
+export const isOn = (id) => Boolean(doers.get(id)?.on?.());
 export const allActions = () => [...told.values()].filter((action) => doers.has(action.id));
 
 // Does an action, where it can be done; one marked `always` is tried in any case, since what the page knows may be late.

@@ -82,6 +82,8 @@ async function addFont(file) {
   look({ fresh: true });
 }
 
+export const chooseFont = () => fontChooser.click();
+
 export function replaceArtwork() {
   [replacing] = state.layers;
   chooser.multiple = false;
@@ -122,7 +124,6 @@ export function wireAdd(select, selectTool) {
   document.addEventListener("click", (event) => {
     const what = event.target.closest("[data-add]")?.dataset.add;
     if (what) addThing(what, select, selectTool);
-    if (event.target.closest("[data-do=bring-font]")) fontChooser.click();
   });
   // The choices in the menu are made without closing it.
   for (const row of document.querySelectorAll(".adding"))

@@ -4,7 +4,7 @@ import { typedNumber } from "./numbers.js";
 import { setJoint } from "./shape.js";
 import { attempt, commit, look, putBack, waitFor } from "./link.js";
 import { ask, say } from "./notice.js";
-import { clickedAt, showMenu } from "./showmenu.js";
+import { showMenu } from "./showmenu.js";
 import { mark } from "./renew.js";
 import { state, timeNow } from "./state.js";
 
@@ -103,16 +103,6 @@ function forget(tile) {
   const { name, kept } = tile.dataset;
   if (kept === "project") commit({ kind: "forget_ease", name });
   else waitFor(() => post(`/api/eases/${encodeURIComponent(name)}`, null, "DELETE"));
-}
-
-export function easeMenu(x, y) {
-  showMenu(x, y, [
-    ["Copy this ease as CSS", copyEase],
-    ["Lay an ease from CSS text…", pasteEase],
-    "-",
-    ["Keep this ease in the project…", () => keepEase(false)],
-    ["Keep this ease for all projects…", () => keepEase(true)],
-  ]);
 }
 
 // Between two selected keys, else at the playhead on the lane in focus; how it is made is typed afterwards too.
@@ -258,7 +248,6 @@ function clicked(event) {
   else if (on("joint")) setJoint(on("joint").dataset.joint);
   else if (on("harmless"))
     commit(withKeys({ kind: "type_side", side: on("harmless").dataset.harmless, reach: on("harmless").dataset.reach }));
-  else if (event.target.closest("[data-do=ease-menu]")) easeMenu(...clickedAt(event));
 }
 
 export function wireEasing() {

@@ -1,5 +1,5 @@
 // Find an action: a field that lists every action by words typed, with its stroke and whether it can be done now.
-import { act, allActions, canDo, wordsOf } from "./actions.js";
+import { act, allActions, canDo, isOn, wordsOf } from "./actions.js";
 
 const dialog = document.getElementById("actions-dialog");
 const field = dialog.querySelector("input");
@@ -11,7 +11,7 @@ let shown = [];
 // How well an action fits what is typed: every word has to be in its words or its group, the nearer to their start the
 // better; null where one is not.
 function fit(action, words) {
-  const text = `${wordsOf(action.id)} ${action.words} ${action.group}`.toLowerCase();
+  const text = `${wordsOf(action.id)} ${action.words} ${action.about} ${action.group}`.toLowerCase();
   let sum = 0;
   for (const word of words) {
     const at = text.indexOf(word);
@@ -39,7 +39,9 @@ function entry({ action, can }, n) {
   row.setAttribute("aria-selected", String(n === chosen));
   row.dataset.action = action.id;
   const words = Object.assign(document.createElement("span"), { textContent: wordsOf(action.id) });
-  const about = Object.assign(document.createElement("small"), { textContent: can ? action.group : "not now" });
+  const about = Object.assign(document.createElement("small"), {
+    textContent: can ? `${action.group}${isOn(action.id) ? " · on" : ""}` : "not now",
+  });
   const stroke = Object.assign(document.createElement("kbd"), { textContent: action.stroke });
   row.append(words, about, ...(action.stroke ? [stroke] : []));
   return row;

@@ -6,7 +6,8 @@ import { keyAll, keyHere, renameInPlace, toggleOf } from "./lanes.js";
 import { commit, look, momentOf, request } from "./link.js";
 import { lists } from "./lists.js";
 import { ask, say } from "./notice.js";
-import { pathMenu, reduceKeys, splitAxes } from "./pathbar.js";
+import { reduceKeys, splitAxes } from "./pathbar.js";
+import { pathMenu } from "./pathmenu.js";
 import { showMenu } from "./showmenu.js";
 import { closePath, deletePoints, roundPoint } from "./pen.js";
 import { bringSamples } from "./samples.js";
@@ -78,18 +79,6 @@ function giveNumbers(properties = []) {
     commit({ kind: "copy_numbers", ...here(), source: state.copied.layer, properties, keying: state.keying });
 }
 
-function pointItems(point) {
-  const k = Number(point);
-  if (!state.points.includes(k)) state.points = [k];
-  return [
-    ["Corner or smooth", () => roundPoint(k)],
-    ["Delete", deletePoints, "Delete"],
-    "-",
-    ["Close the path", () => closePath(true)],
-    ["Open the path", () => closePath(false)],
-  ];
-}
-
 const told = () => state.info.get(state.layers[0]);
 const can = (trait) => () => Boolean(told()?.traits.includes(trait));
 const aLayer = () => state.layers.length > 0;
@@ -101,6 +90,33 @@ const treated = (kind) => [
   () => commit({ kind: "add_effect", scene: scene(), layers: state.layers, effect: { kind, id: newId() } }),
   { can: () => aLayer() && (told()?.group || not("empty")()) },
 ];
+
+// A menu that an entry of another opens.
+function under(element, x, y, menu) {
+  const box = document.getElementById(element).getBoundingClientRect();
+  showMenu(box.left + x, box.top + y, menuOf(menu, {}));
+}
+const starting = (id, start) => id.startsWith(start) && id.slice(start.length);
+// Aligning and spreading, to one another or to the frame, and tags: their menu says before what they are for.
+function placed({ id, words }) {
+  const [one, frame] = [starting(id, "align-"), starting(id, "frame-")];
+  const spread = starting(id, "spread-") || starting(id, "frame-spread-");
+  const least = spread && !frame ? 3 : one || spread ? 2 : 1;
+  does(id, () => align(spread || one || frame, Boolean(frame)), {
+    can: () => state.layers.length >= least,
+    words: (at) => (at ? words.replace("Align to", "To") : words),
+  });
+}
+function tagged({ id, words }) {
+  const tag = starting(id, "tag-");
+  does(id, () => describe({ tag }), {
+    can: aLayer,
+    words: (at) => (at ? tag[0].toUpperCase() + tag.slice(1) : words),
+  });
+}
+const LISTED = { "align-": placed, "frame-": placed, "spread-": placed, "tag-": tagged };
+for (const action of lists.actions.list)
+  for (const [start, doing] of Object.entries(LISTED)) if (action.id.startsWith(start)) doing(action);
 
 const LAYER = {
   rename: [() => renameInPlace(state.layers[0]), { can: aLayer }],
@@ -138,7 +154,7 @@ const LAYER = {
   ],
   "span-start": [() => spanToPlayhead("start"), { can: aLayer }],
   "span-end": [() => spanToPlayhead("end"), { can: aLayer }],
-  align: [alignMenu, { can: aLayer }],
+  align: [() => under("stage", 60, 20, "align"), { can: aLayer }],
   "size-fit": [() => size("fit"), { can: can("pictured") }],
   "size-fill": [() => size("fill"), { can: can("pictured") }],
   "size-full": [() => size("full"), { can: can("pictured") }],
@@ -151,10 +167,14 @@ const LAYER = {
     () => request(`/scenes/${scene()}/layers/${state.layers[0]}/apart`, {}),
     { can: () => can("parts")() && !can("words")() },
   ],
+  "point-round": [(at) => roundPoint(at.point), { can: (at) => at?.point !== undefined }],
+  "points-delete": [deletePoints, { can: () => state.points.length > 0 }],
+  "outline-close": [() => closePath(true), { can: can("points") }],
+  "outline-open": [() => closePath(false), { can: can("points") }],
   hide: flag("hidden"),
   lock: flag("locked"),
   reference: flag("reference"),
-  tag: [tagMenu, { can: aLayer }],
+  tag: [() => under("figures", 60, -60, "tag"), { can: aLayer }],
   "hand-opacity": [() => describe({ hands_opacity: !told().hands }), { can: aLayer, on: () => Boolean(told()?.hands) }],
 };
 
@@ -223,8 +243,11 @@ export function menuAt(event, at) {
   const y = event.clientY || event.target.getBoundingClientRect().bottom;
   let items;
   if (at.path) items = pathMenu(at.path, event);
-  else if (at.point !== undefined && state.tool === "points") items = pointItems(at.point);
-  else if (at.properties) items = menuOf("property", at);
+  else if (at.point !== undefined && state.tool === "points") {
+    const point = Number(at.point);
+    if (!state.points.includes(point)) state.points = [point];
+    items = menuOf("points", { point });
+  } else if (at.properties) items = menuOf("property", at);
   else if (at.ruler) items = menuOf("ruler");
   else if (at.pair)
     items = menuOf(["curve", "side", "bead", "segment"].find((what) => at.pair[what]) || "pair", at.pair);
@@ -233,46 +256,4 @@ export function menuAt(event, at) {
   else if (state.layers.length) items = menuOf("layer");
   else items = menuOf("empty");
   showMenu(x, y, items);
-}
-
-function alignMenu() {
-  const kinds = [
-    ["left", "left"],
-    ["centre", "centre across"],
-    ["right", "right"],
-    ["top", "top"],
-    ["middle", "centre down"],
-    ["bottom", "bottom"],
-  ];
-  const many = state.layers.length > 1;
-  const box = document.getElementById("stage").getBoundingClientRect();
-  showMenu(box.left + 60, box.top + 20, [
-    ...(many ? kinds.map(([how, words]) => [`To one another: ${words}`, () => align(how, false)]) : []),
-    ...(state.layers.length > 2
-      ? [
-          ["Distribute across", () => align("across", false)],
-          ["Distribute down", () => align("down", false)],
-        ]
-      : []),
-    "-",
-    ...kinds.map(([how, words]) => [`To the frame: ${words}`, () => align(how, true)]),
-    ...(many
-      ? [
-          ["Distribute across the frame", () => align("across", true)],
-          ["Distribute down the frame", () => align("down", true)],
-        ]
-      : []),
-  ]);
-}
-
-function tagMenu() {
-  const box = document.getElementById("figures").getBoundingClientRect();
-  showMenu(
-    box.left + 60,
-    box.top - 60,
-    lists.tags.map((tag) => [
-      tag[0].toUpperCase() + tag.slice(1),
-      () => commit({ kind: "describe_layers", scene: state.scene.id, layers: state.layers, tag }),
-    ]),
-  );
 }

@@ -2,7 +2,7 @@
 import { typedNumber } from "./numbers.js";
 import { handOn, receives } from "./receivers.js";
 import { cancelAny } from "./hands.js";
-import { addThing, placing, replaceArtwork, wireAdd } from "./add.js";
+import { addThing, chooseFont, placing, replaceArtwork, wireAdd } from "./add.js";
 import { applyLayout, giveRoom, pairHeight, wireDividers, wireTheme } from "./chrome.js";
 import { deleteScene, duplicateScene, newScene, refreshScenes, sceneSettings, takeBack } from "./dialogs.js";
 import { stepCurve, wireCurves } from "./curves.js";
@@ -31,6 +31,7 @@ import { wireSamples } from "./samples.js";
 import { showRefused, showTold } from "./tolerance.js";
 import { showRows, tellWindow, wireRows } from "./rows.js";
 import { fitSelected, nudge, repaint, resize, wireStage } from "./stage.js";
+import { lists } from "./lists.js";
 import { liked, like, newId, state, timeNow, timeOf, toldFrame } from "./state.js";
 import { dropWords, editText } from "./textedit.js";
 import {
@@ -328,6 +329,12 @@ function selectTool(tool) {
   look({ fresh: tool === "path" });
 }
 
+// Draws or records a path, from whatever tool is in the hand.
+function handInPath(what) {
+  if (state.tool !== "path") selectTool("path");
+  setHand(what);
+}
+
 function showLiked() {
   for (const item of document.querySelectorAll("[data-view]"))
     item.setAttribute("aria-checked", String(Boolean(liked[item.dataset.view])));
@@ -460,6 +467,7 @@ const openMenu = (event, at) => menuAt(event, at);
 const aLayer = () => state.layers.length > 0;
 const someKeys = () => state.keys.length > 0;
 
+/** @type {Record<string, any>} */
 const acts = {
   play: [() => play(), { on: () => state.playing }],
   "play-range": playFromRange,
@@ -556,10 +564,7 @@ const acts = {
     () => selectTool(state.tool === "points" ? "move" : "points"),
     { can: () => Boolean(state.info.get(state.layers[0])?.traits.includes("points")) },
   ],
-  ghosts: [() => toggleView("ghosts"), { on: () => liked.ghosts }],
   segments: toggleSegments,
-  grid: [() => toggleView("showGrid"), { on: () => liked.showGrid }],
-  rulers: [() => toggleView("showRulers"), { on: () => liked.showRulers }],
   "next-curve": () => stepCurve(1),
   "try-outs": [
     tryOuts,
@@ -579,11 +584,50 @@ const acts = {
     () => editText(state.layers[0]),
     { can: () => Boolean(state.info.get(state.layers[0])?.traits.includes("words")) },
   ],
-  "add-rectangle": () => addThing("rectangle", select, selectTool),
   "add-text": () => addThing("text", select, selectTool),
   "add-file": () => addThing("file", select, selectTool),
   "add-shelf": () => addThing("shelf", select, selectTool),
+  "bring-font": chooseFont,
+  "path-draw": () => handInPath("draw"),
+  "path-record": () => handInPath("record"),
+  theme: [() => element("theme").click()],
 };
+// What is seen and how it is told: each is one choice kept in this browser.
+const VIEWS = {
+  "path-shown": "showPath",
+  "dots-shown": "showDots",
+  ghosts: "ghosts",
+  rulers: "showRulers",
+  grid: "showGrid",
+  "guides-shown": "showGuides",
+  snap: "snap",
+  "snap-layers": "snapLayers",
+  "snap-frame": "snapFrame",
+  "snap-guides": "snapGuides",
+  "snap-grid": "snapGrid",
+};
+for (const [id, name] of Object.entries(VIEWS)) acts[id] = [() => toggleView(name), { on: () => liked[name] }];
+/** @type {Record<string, [string, () => any, any]>} */
+const KEPT = {
+  "only-keyed": ["onlyKeyed", () => !liked.onlyKeyed, true],
+  "only-selected": ["onlySelected", () => !liked.onlySelected, true],
+  "lanes-low": ["laneHeight", () => 22, 22],
+  "lanes-usual": ["laneHeight", () => 27, 27],
+  "lanes-tall": ["laneHeight", () => 46, 46],
+  "in-own": ["axes", () => "own", "own"],
+  "in-parent": ["axes", () => "parent", "parent"],
+  "in-scene": ["axes", () => "scene", "scene"],
+};
+for (const [id, [name, next, value]] of Object.entries(KEPT))
+  acts[id] = [() => liking(name, next()), { on: () => liked[name] === value }];
+for (const unit of ["timecode", "drop", "frames", "seconds"])
+  acts[`unit-${unit}`] = [
+    () => setUnit(unit),
+    { can: () => unit !== "drop" || state.scene?.drops, on: () => liked.unit === unit },
+  ];
+for (const [word, speed] of Object.entries({ full: 1, half: 0.5, quarter: 0.25 }))
+  acts[`speed-${word}`] = [() => setSpeed(speed), { on: () => state.speed === speed }];
+for (const { kind } of lists.artworks) acts[`add-${kind}`] = () => addThing(kind, select, selectTool);
 for (const [id, told] of Object.entries(acts)) {
   const [run, how] = /** @type {any[]} */ ([told].flat());
   does(id, run, how);
@@ -675,7 +719,8 @@ function onClick(event) {
   const choice = Object.keys(CHOICES).find((name) => button.dataset[name]);
   if (asked && has(asked)) actOrSay(asked);
   else if (choice) CHOICES[choice](button.dataset[choice]);
-  else if (button.dataset.menu) showMenu(...clickedAt(event), menuOf(button.dataset.menu));
+  else if (button.dataset.menu && menuOf(button.dataset.menu).length)
+    showMenu(...clickedAt(event), menuOf(button.dataset.menu));
   // A menu keeps its button in mind, to go back to.
   if (event.detail && !button.dataset.menu && (choice || (asked && has(asked))) && !button.closest("#figures"))
     button.blur();
