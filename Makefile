@@ -20,14 +20,14 @@ demo: setup
 test: check unit e2e
 
 # The page's own scripts and styles: how they look, what they import, and whether what they tell Python is what it takes.
-# Debian's Node; what is there already is used.
-node_modules/.ready: package-lock.json
-	@command -v npm >/dev/null || (apt-get update -qq && apt-get install -y -qq --no-install-recommends nodejs npm)
-	npm ci --no-audit --no-fund --silent
+# Node comes with the locked packages, so that every machine has the same.
+NODE := PATH="$(abspath $(BIN)):$$PATH"
+node_modules/.ready: package-lock.json $(VENV)/.ready
+	$(NODE) npm ci --no-audit --no-fund --silent
 	touch $@
 
 check-page: setup node_modules/.ready
-	npm run --silent check
+	$(NODE) npm run --silent check
 	$(BIN)/python -m tools.page_types --check
 
 types: setup node_modules/.ready
@@ -36,7 +36,7 @@ types: setup node_modules/.ready
 format: setup node_modules/.ready
 	$(BIN)/ruff format src tests benchmarks tools
 	$(BIN)/ruff check --fix src tests benchmarks tools
-	npm run --silent format
+	$(NODE) npm run --silent format
 
 check: setup check-page
 	$(BIN)/ruff check src tests benchmarks tools
