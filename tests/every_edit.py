@@ -108,6 +108,7 @@ EDITS = [
     ("even_pace", {"layer": "bend", "what": "distances"}, "Even distances along the path of Bend"),
     ("time_segment", {**RUN[0], "told": "6"}, "Time a segment of Rotation of Swing"),
     ("lay_samples", {"layer": "wave", "property": "rotation", "times": [0, at(1), at(2)], "values": [[0], [4], [9]], "tolerance": 1}, "Lay samples on Wave"),
+    ("lay_recording", {"layer": "gull", "property": "position", "spots": [[0, 0, 0], [0.05, 40, 9], [0.2, 90, 30]], "start": 0, "tolerance": 1}, "Record the path of Gull"),
     ("reduce_keys", {"keys": RUN, "tolerance": 40}, "Reduce 3 keys of Swing"),
     ("split_axes", {"layer": "arc", "split": True}, "Split the axes of Arc"),
     ("split_axes", {"layer": "apart", "split": False}, "Combine the axes of Apart as a path"),

@@ -79,6 +79,7 @@ export interface Told {
     | EvenPace
     | TimeSegment
     | LaySamples
+    | LayRecording
     | ReduceKeys
     | SplitAxes
     | ShapeSide
@@ -1513,6 +1514,24 @@ export interface LaySamples {
   title?: string;
 }
 /**
+ * A hand recorded, made a position's motion as samples are: read at every frame from ``start`` on, between the
+ * moments that were seen, so that keys come to stand on frames.
+ *
+ * ``spots`` are seconds since it began with x and y in scene px, a row each time it was seen.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "LayRecording".
+ */
+export interface LayRecording {
+  scene: string;
+  layer: string;
+  property: string;
+  kind: "lay_recording";
+  spots: unknown[][];
+  start: number;
+  tolerance: number;
+}
+/**
  * Keys too many made few within a tolerance, in each lane from the first to the last of those told.
  *
  * This interface was referenced by `Told`'s JSON-Schema
@@ -1995,6 +2014,7 @@ export interface Look {
         | EvenPace
         | TimeSegment
         | LaySamples
+        | LayRecording
         | ReduceKeys
         | SplitAxes
         | ShapeSide

@@ -217,19 +217,24 @@ def test_playing_at_half_speed_without_loop_stops_on_the_last_frame(bench):
 
 @pytest.mark.parametrize("unit", ["frames", "seconds", "drop"])
 def test_one_unit_of_time_everywhere_as_chosen_at_the_clock(bench, unit):
-    from deftarc.core.base.time import RATES, told_frame
+    from deftarc.core.base.time import RATES, frame_digits, skips, told_frame
 
     bench.tab.locator("#unit").click()
     bench.tab.locator(f'[data-unit="{unit}"]').click()
     bench.settle()
     if unit == "drop":
         expect(bench.tab.get_by_text("exists for 29.97 and 59.94")).to_be_visible()
-        rate = RATES["29.97"]
-        state = "Object.assign(window.deftarc.state.scene, { nominal: 30, rate: 30000 / 1001, drops: true })"
-        bench.tab.evaluate(f"() => {{ {state}; window.deftarc.like('unit', 'drop'); }}")
-        frames = [0, 29, 1799, 1800, 17981, 17982, 107892, -5]
-        theirs = bench.tab.evaluate("frames => frames.map((f) => window.deftarc.toldFrame(f))", frames)
-        assert theirs == [told_frame(frame, rate, "drop") for frame in frames]
+        frames = [0, 29, 1799, 1800, 3597, 3598, 3599, 3600, 17981, 17982, 35999, 36000, 107892, -5]
+        for name in ("29.97", "59.94", "120"):
+            rate = RATES[name]
+            told = {"nominal": rate.nominal, "rate": rate.per_second, "digits": frame_digits(rate),
+                    "skips": skips(rate)._asdict() if rate.drops else None}  # fmt: skip
+            bench.tab.evaluate(
+                "(told) => { Object.assign(window.deftarc.state.scene, told); window.deftarc.like('unit', 'drop'); }",
+                told,
+            )
+            theirs = bench.tab.evaluate("frames => frames.map((f) => window.deftarc.toldFrame(f))", frames)
+            assert theirs == [told_frame(frame, rate, "drop") for frame in frames]
         return
     bench.go(36)
     words = {"frames": "36", "seconds": "1.50 s"}[unit]

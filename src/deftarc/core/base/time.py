@@ -5,8 +5,10 @@ has a whole number of flicks to the frame, so that equal times are equal integer
 """
 
 import re
+from bisect import bisect_right
 from fractions import Fraction
-from functools import lru_cache
+from functools import cache, lru_cache
+from typing import NamedTuple
 
 from pydantic import field_validator
 
@@ -87,9 +89,32 @@ RATES = {
 }
 
 
+class Skips(NamedTuple):
+    """Where drop-frame timecode skips labels: in ``every`` frames, before each of those ``at``, so many ``labels``."""
+
+    every: int
+    at: tuple[int, ...]
+    labels: int
+
+
 def _labels_dropped(rate: FrameRate) -> int:
     """Timecode labels skipped at each minute that is no tenth minute (SMPTE ST 12-1): 2, or 4 at 60."""
     return 2 * (rate.nominal // 30)
+
+
+@cache
+def skips(rate: FrameRate) -> Skips:
+    """Refusal where SMPTE ST 12-1 defines no drop-frame timecode for the rate."""
+    if not rate.drops:
+        raise Refusal("Drop-frame timecode exists for 29.97 and 59.94 frames a second only.")
+    labels = _labels_dropped(rate)
+    minute = rate.nominal * 60 - labels
+    return Skips(minute * 10 + labels, tuple(labels + minute * k for k in range(1, 10)), labels)
+
+
+def frame_digits(rate: FrameRate) -> int:
+    """Digits that frames have in a timecode."""
+    return 3 if rate.nominal > 100 else 2
 
 
 def timecode(frame: int, rate: FrameRate, drop: bool = False) -> str:
@@ -100,21 +125,14 @@ def timecode(frame: int, rate: FrameRate, drop: bool = False) -> str:
     sign, count = ("−", -frame) if frame < 0 else ("", frame)
     separator = ":"
     if drop:
-        if not rate.drops:
-            raise Refusal("Drop-frame timecode exists for 29.97 and 59.94 frames a second only.")
         separator = ";"
-        skip = _labels_dropped(rate)
-        per_minute = rate.nominal * 60 - skip
-        per_ten = per_minute * 10 + skip
-        tens, rest = divmod(count, per_ten)
-        count += skip * 9 * tens
-        if rest >= rate.nominal * 60:
-            count += skip * ((rest - skip) // per_minute)
+        every, at, labels = skips(rate)
+        tens, rest = divmod(count, every)
+        count += labels * (len(at) * tens + bisect_right(at, rest))
     seconds, frames = divmod(count, rate.nominal)
     minutes, seconds = divmod(seconds, 60)
     hours, minutes = divmod(minutes, 60)
-    digits = 3 if rate.nominal > 100 else 2
-    tail = f"{seconds:02d}{separator}{frames:0{digits}d}"
+    tail = f"{seconds:02d}{separator}{frames:0{frame_digits(rate)}d}"
     return f"{sign}{hours}:{minutes:02d}:{tail}" if hours else f"{sign}{minutes}:{tail}"
 
 

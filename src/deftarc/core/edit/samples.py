@@ -117,6 +117,49 @@ class LaySamples(LaneEdit):
         return [note, Note(f"The {had} keys it had are replaced." if had > 1 else "The key it had is replaced.")]
 
 
+class LayRecording(LaneEdit):
+    """A hand recorded, made a position's motion as samples are: read at every frame from ``start`` on, between the
+    moments that were seen, so that keys come to stand on frames.
+
+    ``spots`` are seconds since it began with x and y in scene px, a row each time it was seen.
+    """
+
+    brings_paths: ClassVar[bool] = True
+    looked_at: ClassVar[bool] = True
+    kind: Literal["lay_recording"] = "lay_recording"
+    spots: Annotated[tuple[tuple[Number, Number, Number], ...], Field(min_length=1, max_length=limits.MAX_SAMPLES)]
+    start: Moment
+    tolerance: Tolerance
+
+    def on_frames(self, scene: Scene) -> LaySamples:
+        """The recording as samples at frames."""
+        spots = np.array(self.spots, np.float64)
+        if (np.diff(spots[:, 0]) < 0).any() or spots[0, 0] < 0:
+            raise Refusal("The moments of a recording rise from one to the next, from 0 on.")
+        count = int(min(spots[-1, 0] * scene.rate.per_second + 1e-9, limits.MAX_SAMPLES)) + 1
+        if count < 3:
+            raise Refusal("That was too short to be a motion: press, move for a while, let go.")
+        if count > limits.MAX_SAMPLES:
+            raise Refusal(f"A recording has at most {limits.MAX_SAMPLES} frames.")
+        frames = np.arange(count)
+        seconds = frames / scene.rate.per_second
+        places = [np.interp(seconds, spots[:, 0], spots[:, column]).round(2) for column in (1, 2)]
+        return LaySamples(
+            scene=self.scene, layer=self.layer, property=self.property, tolerance=self.tolerance, axes="scene",
+            times=tuple(int(self.start + n * scene.rate.flicks) for n in frames),
+            values=tuple(zip(*(place.tolist() for place in places), strict=True)), title="Record the path of",
+        )  # fmt: skip
+
+    def on_track(self, scene: Scene, layer: Layer, facts: Property, track: AnyTrack) -> AnyTrack:
+        return self.on_frames(scene).on_track(scene, layer, facts, track)
+
+    def label(self, project: Project) -> str:
+        return f"Record the path of {project.scene(self.scene).layer(self.layer).name}"
+
+    def notes(self, before: Project, after: Project) -> Sequence[Note]:
+        return self.on_frames(before.scene(self.scene)).notes(before, after)
+
+
 def _deviation(one: Floats, other: Floats) -> float:
     """The greatest distance between rows of values."""
     return float(np.sqrt(((one - other) ** 2).sum(axis=1)).max())

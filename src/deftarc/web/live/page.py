@@ -19,6 +19,7 @@ from deftarc.app.snapping import snapped
 from deftarc.app.workshop import Workshop
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
+from deftarc.core.base.time import frame_digits, skips
 from deftarc.core.changes.keys import still_there
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.artwork import FreePath
@@ -220,7 +221,8 @@ class Looking:
         first, last = scene.play_range or (0, scene.length)
         head["scene"] = {
             "id": scene.id, "name": scene.name, "width": scene.width, "height": scene.height, "frames": scene.frames,
-            "flicks": rate.flicks, "rate": rate.per_second, "nominal": rate.nominal, "drops": rate.drops,
+            "flicks": rate.flicks, "rate": rate.per_second, "nominal": rate.nominal,
+            "digits": frame_digits(rate), "skips": skips(rate)._asdict() if rate.drops else None,
             "background": scene.background, "grid": scene.grid, "guides_locked": scene.guides_locked,
             "guides": [{"axis": guide.axis, "at": guide.at} for guide in scene.guides],
             "range": [max(0, -(-first // rate.flicks)), min(scene.frames, -(-last // rate.flicks))],

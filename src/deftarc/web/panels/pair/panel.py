@@ -1,5 +1,6 @@
 """Which curves the pair of one page shows, and what is sent of them: only what differs from what it has."""
 
+import math
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
@@ -154,12 +155,22 @@ def _told(drawn: Drawn) -> dict[str, Any]:
         "value": _scale(drawn.value_axis), "speed": _scale(drawn.speed_axis), "layer": drawn.layer,
         "property": drawn.property, "factor": drawn.units.factor, "unit": drawn.units.value,
         "speed_unit": drawn.units.speed, "speed_factor": drawn.units.factor * drawn.factor,
-        "growth": drawn.units.growth, "title": drawn.title,
+        "growth": drawn.units.growth, "title": drawn.title, "speed_round": _rounding(drawn.speed_axis),
     }  # fmt: skip
 
 
 def _scale(axis: ValueAxis) -> dict[str, float]:
     return {"low": axis.low, "high": axis.high, "top": axis.top, "height": axis.height}
+
+
+#: Px about rest within which a speed under a hand is rest.
+REST = 6
+
+
+def _rounding(axis: ValueAxis) -> dict[str, float]:
+    """How speeds under a hand land on round numbers, rest above all, in shown units: by powers of ten."""
+    px = (axis.high - axis.low) / axis.height
+    return {"rest": REST * px, "step": 10.0 ** math.floor(math.log10(max(px, 1e-6)))}
 
 
 def _same(one: list[Any], other: list[Any]) -> bool:

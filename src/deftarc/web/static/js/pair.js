@@ -157,7 +157,7 @@ function moveSide(event) {
   if (!event.shiftKey || along) edit.reach = reach;
   if (!event.shiftKey || !along) {
     const y = localY(event.clientY) - drag.off.y;
-    if (speed) edit.speed = rounded(valueAt(curve.speed, y), perPx(curve.speed), event) / curve.speed_factor;
+    if (speed) edit.speed = rounded(valueAt(curve.speed, y), curve.speed_round, event) / curve.speed_factor;
     else edit.rise = (sign * (valueAt(curve.value, y) - level)) / curve.factor;
   }
   drag.edit = edit;
@@ -167,19 +167,17 @@ function moveSide(event) {
   attempt(edit);
 }
 
-// Speeds land on round numbers, rest above all; Alt leaves them where the hand is.
-function rounded(value, px, event) {
+// Speeds land on round numbers, rest above all, as the curve says; Alt leaves them where the hand is.
+function rounded(value, { rest, step }, event) {
   if (event.altKey) return value;
-  if (Math.abs(value) < 6 * px) return 0;
-  const step = 10 ** Math.floor(Math.log10(Math.max(px, 1e-6)));
-  return Math.round(value / step) * step;
+  return Math.abs(value) < rest ? 0 : Math.round(value / step) * step;
 }
 
 function moveSpeed(event) {
   const { lane, time, sides } = drag;
   const curve = curveOf(lane);
   if (!curve) return;
-  const speed = rounded(valueAt(curve.speed, localY(event.clientY)), perPx(curve.speed), event);
+  const speed = rounded(valueAt(curve.speed, localY(event.clientY)), curve.speed_round, event);
   // One bead for both sides: on a smooth joint one edit moves both, on a corner that happens to meet as well.
   const side = sides === "both" ? "leaving" : sides;
   drag.edit = {

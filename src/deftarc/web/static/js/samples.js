@@ -65,8 +65,7 @@ export function recordUp(event) {
   if (!tape || event.pointerId !== tape.pointer) return false;
   const { spots, frame, looped } = tape;
   stop(looped, frame);
-  const rows = onFrames(spots, frame);
-  if (rows.times.length < 3) {
+  if (spots.at(-1)[0] * state.scene.rate < 2) {
     say("That was too short to be a motion: press, move for a while, let go.");
     return true;
   }
@@ -75,14 +74,13 @@ export function recordUp(event) {
     value: 4,
     act: "Keep it",
     make: (tolerance) => ({
-      kind: "lay_samples",
+      kind: "lay_recording",
       scene: state.scene.id,
       layer: state.layers[0],
       property: "position",
-      ...rows,
+      spots,
+      start: timeOf(frame),
       tolerance,
-      axes: "scene",
-      title: "Record the path of",
     }),
   });
   return true;
@@ -102,21 +100,6 @@ export function cancelRecording() {
   stop(tape.looped, tape.frame);
   hint("Put away.");
   return true;
-}
-
-// Read between the moments the screen was drawn, at every frame of the scene: so keys come to stand on frames.
-function onFrames(spots, frame) {
-  const [times, values] = [[], []];
-  let k = 0;
-  for (let n = 0; n / state.scene.rate <= spots.at(-1)[0]; n += 1) {
-    const t = n / state.scene.rate;
-    while (k < spots.length - 2 && spots[k + 1][0] < t) k += 1;
-    const [a, b] = [spots[k], spots[Math.min(k + 1, spots.length - 1)]];
-    const share = b[0] > a[0] ? Math.max(0, Math.min(1, (t - a[0]) / (b[0] - a[0]))) : 0;
-    times.push(timeOf(frame + n));
-    values.push([a[1] + (b[1] - a[1]) * share, a[2] + (b[2] - a[2]) * share].map((v) => Math.round(v * 100) / 100));
-  }
-  return { times, values };
 }
 
 // A CSV file's samples, read by the server, then tried at a tolerance.

@@ -11,6 +11,8 @@ export const state = {
     flicks: 1,
     rate: 25,
     nominal: 25,
+    digits: 2, // of frames in a timecode
+    skips: null, // where drop-frame timecode skips labels: { every, at, labels }
     background: null,
     range: [0, 1],
     guides: [],
@@ -129,25 +131,21 @@ export const isolatedOut = (id) =>
 
 // Shown only; which frame a typed text means is decided by the server.
 export function toldFrame(frame) {
-  const { nominal, rate, drops } = state.scene;
+  const { nominal, rate, digits, skips } = state.scene;
   const minus = frame < 0 ? "−" : "";
   let count = Math.abs(frame);
   if (liked.unit === "frames") return minus + count;
   if (liked.unit === "seconds") return `${minus}${(count / rate).toFixed(2)} s`;
-  const drop = liked.unit === "drop" && drops;
+  const drop = liked.unit === "drop" && skips;
   if (drop) {
-    // SMPTE ST 12-1, as core/time.py has it.
-    const skip = 2 * (nominal / 30);
-    const minute = nominal * 60 - skip;
-    const ten = minute * 10 + skip;
-    const rest = count % ten;
-    count += skip * 9 * Math.floor(count / ten);
-    if (rest >= nominal * 60) count += skip * Math.floor((rest - skip) / minute);
+    const rest = count % skips.every;
+    const passed = skips.at.filter((frame) => frame <= rest).length;
+    count += skips.labels * (skips.at.length * Math.floor(count / skips.every) + passed);
   }
   const two = (n) => String(n).padStart(2, "0");
   const seconds = Math.floor(count / nominal);
   const hours = Math.floor(seconds / 3600);
   const minutes = Math.floor(seconds / 60) % 60;
-  const tail = `${two(seconds % 60)}${drop ? ";" : ":"}${two(count % nominal)}`;
+  const tail = `${two(seconds % 60)}${drop ? ";" : ":"}${String(count % nominal).padStart(digits, "0")}`;
   return minus + (hours ? `${hours}:${two(minutes)}:${tail}` : `${minutes}:${tail}`);
 }

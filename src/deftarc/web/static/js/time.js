@@ -230,7 +230,7 @@ async function goToTyped() {
 }
 
 export function setUnit(unit) {
-  if (unit === "drop" && !state.scene.drops) {
+  if (unit === "drop" && !state.scene.skips) {
     say("Drop-frame timecode exists for 29.97 and 59.94 frames a second only.");
     return;
   }

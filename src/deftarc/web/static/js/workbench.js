@@ -623,7 +623,7 @@ for (const [id, [name, next, value]] of Object.entries(KEPT))
 for (const unit of ["timecode", "drop", "frames", "seconds"])
   acts[`unit-${unit}`] = [
     () => setUnit(unit),
-    { can: () => unit !== "drop" || state.scene?.drops, on: () => liked.unit === unit },
+    { can: () => unit !== "drop" || state.scene.skips, on: () => liked.unit === unit },
   ];
 for (const [word, speed] of Object.entries({ full: 1, half: 0.5, quarter: 0.25 }))
   acts[`speed-${word}`] = [() => setSpeed(speed), { on: () => state.speed === speed }];
