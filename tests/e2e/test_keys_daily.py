@@ -217,7 +217,7 @@ def test_playing_at_half_speed_without_loop_stops_on_the_last_frame(bench):
 
 @pytest.mark.parametrize("unit", ["frames", "seconds", "drop"])
 def test_one_unit_of_time_everywhere_as_chosen_at_the_clock(bench, unit):
-    from deftarc.core.base.time import RATES, frame_digits, skips, told_frame
+    from deftarc.core.base.time import RATES, FrameRate, frame_digits, skips, told_frame
 
     bench.tab.locator("#unit").click()
     bench.tab.locator(f'[data-unit="{unit}"]').click()
@@ -225,8 +225,7 @@ def test_one_unit_of_time_everywhere_as_chosen_at_the_clock(bench, unit):
     if unit == "drop":
         expect(bench.tab.get_by_text("exists for 29.97 and 59.94")).to_be_visible()
         frames = [0, 29, 1799, 1800, 3597, 3598, 3599, 3600, 17981, 17982, 35999, 36000, 107892, -5]
-        for name in ("29.97", "59.94", "120"):
-            rate = RATES[name]
+        for rate in (RATES["29.97"], RATES["59.94"], FrameRate(numerator=120, denominator=1)):
             told = {"nominal": rate.nominal, "rate": rate.per_second, "digits": frame_digits(rate),
                     "skips": skips(rate)._asdict() if rate.drops else None}  # fmt: skip
             bench.tab.evaluate(
