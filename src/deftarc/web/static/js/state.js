@@ -31,6 +31,7 @@ export const state = {
   focus: null, // the lane the pair shows: { layer, property }
   folded: null, // ids of folded layers, once the server has said which open folded
   opened: [], // lanes shown although not keyed: { layer, property }
+  axisWidth: 0, // px the time axis has on the page
   axis: null, // { start, end, width } in flicks and px; null asks the server to fit
   keying: false,
   keyingSince: null, // the step of the history at which it was switched on

@@ -1,0 +1,128 @@
+// What is selected and what is in the hand: layers, tools, keying, and which scene shows.
+import { takeBack } from "./dialogs.js";
+import { cancelAny } from "./hands.js";
+import { markSelected } from "./lanes.js";
+import { look, revealRow } from "./link.js";
+import { hint, say } from "./notice.js";
+import { setHand } from "./pathbar.js";
+import { cancelPen } from "./pen.js";
+import { enter } from "./place.js";
+import { repaint, resize } from "./stage.js";
+import { state } from "./state.js";
+import { play } from "./time.js";
+
+const element = (id) => document.getElementById(id);
+
+export function select(layers, { keepKeys = false } = {}) {
+  state.layers = layers;
+  if (!keepKeys) state.keys = [];
+  if (!keepKeys) state.focus = null;
+  state.points = [];
+  if (!keepKeys) state.pathPoints = [];
+  if (layers[0]) revealRow(layers[0]);
+  repaint();
+  markSelected();
+  look();
+}
+
+// Another scene on this page; what was under way in the one before is put back.
+export function showScene(id) {
+  enter(id, state.axisWidth, () => {
+    play(false);
+    cancelAny();
+    selectTool("move");
+  });
+}
+
+// Where an undo or a redo was: its scene, its frame where it would not be seen at this one, and what it changed.
+export function goThere(went) {
+  const elsewhere = went.scene !== state.scene.id;
+  if (elsewhere) showScene(went.scene);
+  const moved = went.frame !== null && went.frame !== state.frame;
+  if (moved) {
+    play(false);
+    state.frame = went.frame;
+  }
+  state.layers = went.layers;
+  state.keys = went.keys;
+  state.points = [];
+  state.pathPoints = [];
+  if (went.layers[0] && (elsewhere || moved)) revealRow(went.layers[0]);
+  if (elsewhere || moved) say(went.words);
+  else hint(went.words);
+}
+
+// What Keying changes has keyed since it was switched on, with one way to take it all back.
+export function showKeyed(told) {
+  element("keyed-count").textContent = told.length ? ` · ${told.length}` : "";
+  element("keyed-open").hidden = !state.keying || !told.length;
+  const menu = element("keyed-menu");
+  menu.replaceChildren();
+  const list = document.createElement("ul");
+  list.className = "keyed-list";
+  for (const words of told.slice(-40)) list.append(Object.assign(document.createElement("li"), { textContent: words }));
+  const back = Object.assign(document.createElement("button"), {
+    className: "dropdown-item",
+    textContent: "Take all of these back",
+  });
+  back.addEventListener("click", takeBack);
+  menu.append(
+    Object.assign(document.createElement("p"), { textContent: "Keyed since it was switched on:" }),
+    list,
+    back,
+  );
+}
+
+export function setKeying(on) {
+  state.keying = on;
+  state.keyingSince = on ? state.history.steps : null;
+  document.body.classList.toggle("is-keying", on);
+  element("keying").setAttribute("aria-pressed", String(on));
+  showKeyed([]);
+  repaint();
+  look();
+}
+
+export function toggleLoop() {
+  state.loop = !state.loop;
+  element("loop").setAttribute("aria-pressed", String(state.loop));
+}
+
+export function toggleKeep() {
+  state.keep = !state.keep;
+  element("keep").setAttribute("aria-pressed", String(state.keep));
+  hint(
+    state.keep
+      ? "<b>Keep</b> · clicks on the picture leave the selection as it is; a drag anywhere moves it"
+      : "Clicks on the picture select again.",
+  );
+}
+
+export function selectTool(tool) {
+  cancelPen();
+  state.tool = tool;
+  state.points = [];
+  element("path-bar").hidden = tool !== "path";
+  if (tool === "path") setHand("bend");
+  else {
+    state.pathPoints = [];
+    delete element("stage").dataset.hand;
+  }
+  element("stage").dataset.tool = tool;
+  for (const chip of document.querySelectorAll("[data-tool].chip"))
+    chip.setAttribute(
+      "aria-pressed",
+      String(chip.dataset.tool === tool || (tool === "line" && chip.dataset.tool === "pen")),
+    );
+  if (tool === "points" && !state.info.get(state.layers[0])?.traits.includes("points"))
+    say("Select a free path to edit its points. Draw one with the pen, or take a logo apart.");
+  resize();
+  repaint();
+  look({ fresh: tool === "path" });
+}
+
+// Draws or records a path, from whatever tool is in the hand.
+export function handInPath(what) {
+  if (state.tool !== "path") selectTool("path");
+  setHand(what);
+}
