@@ -13,7 +13,7 @@ import { settlePoints, tellOnRuler } from "./pathhand.js";
 import { handOn } from "./receivers.js";
 import { mark, put } from "./renew.js";
 import { repaint, resize } from "./stage.js";
-import { state } from "./state.js";
+import { choose, foldRows, keepOpen, knowRevision, learn, showAxis, showSnapped, standAt, state } from "./state.js";
 import { showFrame } from "./time.js";
 import { showTold } from "./tolerance.js";
 
@@ -40,7 +40,7 @@ export function receive(answer, asked) {
     showScene(head.scene.id);
     return;
   }
-  state.revision = head.tentative ? Math.max(state.revision, head.revision) : head.revision;
+  knowRevision(head.tentative ? Math.max(state.revision, head.revision) : head.revision);
   const alike = head.rest || takePicture(answer, asked);
   if (head.ahead) {
     repaint(!alike);
@@ -54,18 +54,17 @@ function takePicture({ head, items, columns, still }, asked) {
   let alike = mayStay(head, still);
   if (head.scene) takeScene(head);
   takeKeys(head, asked);
-  state.snapped = head.snapped || null;
+  showSnapped(head.snapped || null);
   if (head.layers) takeLayers(head.layers);
   alike = takeItems(head, items) && alike;
   // What did not change did not come: it is kept as it was.
-  state.columns = { ...state.columns, ...columns };
+  learn({ columns: { ...state.columns, ...columns } });
   if (head.scene) {
-    state.paths = head.paths || [];
+    learn({ paths: head.paths || [], outline: head.points || null });
     if (!head.tentative) settlePoints();
-    state.outline = head.points || null;
   }
   takeStill(still, head);
-  if (!state.playing && head.frame !== state.frame && state.frame >= state.scene.frames) state.frame = head.frame;
+  if (!state.playing && head.frame !== state.frame && state.frame >= state.scene.frames) standAt(head.frame);
   return alike;
 }
 
@@ -78,15 +77,14 @@ function mayStay(head, still) {
 
 // Keys that are gone are no longer selected, unless others have been meanwhile.
 function takeKeys(head, asked) {
-  if (head.keys && asked?.keys === state.keys) state.keys = head.keys;
-  state.shownKeys = (head.tentative && head.selects) || null;
+  if (head.keys && asked?.keys === state.keys) choose({ keys: head.keys });
+  learn({ shownKeys: (head.tentative && head.selects) || null });
 }
 
 function takeScene(head) {
   const resized = head.scene.width !== state.scene.width || head.scene.height !== state.scene.height;
   const told = JSON.stringify([head.scene.id, head.scene.name]);
-  state.scene = head.scene;
-  state.rounded = head.rounded;
+  learn({ scene: head.scene, rounded: head.rounded });
   if (resized || sceneShown !== head.scene.id) resize();
   sceneShown = head.scene.id;
   put(element("project-name"), "textContent", head.project);
@@ -103,7 +101,7 @@ function takeItems(head, items) {
   let alike = true;
   if (head.table) {
     alike = String(head.table.roots) === String(state.roots);
-    state.roots = head.table.roots;
+    learn({ roots: head.table.roots });
   }
   for (const told of items) {
     const item = { ...told, drawing: drawingOf(told.layer) };
@@ -117,25 +115,25 @@ function takeItems(head, items) {
 
 function takeStill(still, head) {
   const shown = (item) => ({ ...item, shows: [0, Infinity], still: true, frame: 0, drawing: drawingOf(item.layer) });
-  state.still = still && { frame: still.frame, items: new Map(still.items.map((item) => [item.layer, shown(item)])) };
-  state.pose = state.still && head.frame === state.frame ? head.pose : null;
+  learn({
+    still: still && { frame: still.frame, items: new Map(still.items.map((item) => [item.layer, shown(item)])) },
+  });
+  learn({ pose: state.still && head.frame === state.frame ? head.pose : null });
 }
 
 function takeRest({ head, columns }, asked, alike) {
-  if (head.folded && !state.folded) state.folded = new Set(head.folded);
+  if (head.folded && !state.folded) foldRows(new Set(head.folded));
   // An answer to what was asked before the axis was moved on says nothing of where it is now.
   if (head.axis && (!asked || asked.axis === state.axis)) {
     // The page may have been laid out anew while this was on its way: its own width holds.
     const late = head.axis.width !== state.axisWidth;
-    state.axis = { ...head.axis, width: state.axisWidth };
+    showAxis({ ...head.axis, width: state.axisWidth });
     if (late) look();
   }
   if (head.good) {
-    state.columns = Object.fromEntries(head.good.map((name) => [name, columns[name] || state.columns[name]]));
-    state.history = head.history;
+    learn({ columns: Object.fromEntries(head.good.map((name) => [name, columns[name] || state.columns[name]])) });
     if (head.tentative) showTold(head.told);
-    state.pair = head.pair || null;
-    state.stops = head.stops || [];
+    learn({ history: head.history, pair: head.pair || null, stops: head.stops || [] });
   }
   handOn(head);
   putFragments(head.fragments, head.tentative);
@@ -164,7 +162,7 @@ function takeLayers({ order, changed, drawings: fresh }) {
     if (told.trouble && state.info.get(told.id)?.trouble !== told.trouble) say(`${told.name}: ${told.trouble}`);
     state.info.set(told.id, told);
   }
-  state.order = order;
+  learn({ order });
   const here = new Set(order);
   for (const id of [...state.info.keys()])
     if (!here.has(id)) {
@@ -174,11 +172,11 @@ function takeLayers({ order, changed, drawings: fresh }) {
       state.isolated.delete(id);
     }
   if (state.layers.some((id) => !here.has(id))) {
-    state.layers = state.layers.filter((id) => here.has(id));
+    choose({ layers: state.layers.filter((id) => here.has(id)) });
     look();
   }
-  state.keys = state.keys.filter((key) => here.has(key.layer));
-  state.opened = state.opened.filter((lane) => here.has(lane.layer));
+  choose({ keys: state.keys.filter((key) => here.has(key.layer)) });
+  keepOpen(state.opened.filter((lane) => here.has(lane.layer)));
   put(element("stage-empty"), "hidden", order.length > 0);
 }
 

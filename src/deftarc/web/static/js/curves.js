@@ -8,7 +8,7 @@ import { lists } from "./lists.js";
 import { ask, hint, say } from "./notice.js";
 import { fitPair, fitPairRange, fitPairSelected, toggleFit } from "./pair.js";
 import { reduceKeys } from "./pathbar.js";
-import { like, liked, state, timeNow } from "./state.js";
+import { askPair, focusOn, like, liked, state, timeNow } from "./state.js";
 import { fitTime } from "./time.js";
 
 const row = document.getElementById("pair");
@@ -23,7 +23,7 @@ const listed = () =>
   }));
 
 function askFor(change) {
-  state.pairAsked = { ...state.pairAsked, ...change };
+  askPair({ ...state.pairAsked, ...change });
   look();
 }
 const without = (list, lane) => list.filter((each) => !same(each, lane));
@@ -43,7 +43,7 @@ export function makeMain(lane) {
   const now = listed();
   const several = now.filter((each) => each.shown).length > 1;
   const before = now.find((each) => each.main);
-  state.focus = plain(lane);
+  focusOn(plain(lane));
   const { shown, hidden } = state.pairAsked;
   askFor({
     hidden: without(hidden, lane),

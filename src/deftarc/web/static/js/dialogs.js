@@ -3,7 +3,7 @@ import { http } from "./http.js";
 import { typedNumber } from "./numbers.js";
 import { commit, request } from "./link.js";
 import { say } from "./notice.js";
-import { newId, state } from "./state.js";
+import { knowRevision, newId, state } from "./state.js";
 
 const dialog = document.getElementById("part-dialog");
 
@@ -92,7 +92,7 @@ export async function sceneSettings(relook) {
         grid: Number.isFinite(grid) ? grid : 0,
       },
       (answer) => {
-        state.revision = answer.revision;
+        knowRevision(answer.revision);
         relook();
       },
     );

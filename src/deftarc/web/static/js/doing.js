@@ -18,7 +18,7 @@ import { deletePoints } from "./pen.js";
 import { openRender } from "./render.js";
 import { relayout } from "./room.js";
 import { fitSelected } from "./stage.js";
-import { newId, state, timeNow, toldFrame } from "./state.js";
+import { foldRows, newId, state, timeNow, toldFrame } from "./state.js";
 import { editText } from "./textedit.js";
 import { fitKeys, fitTime, goTo, play, playFromRange, setRange, toKey } from "./time.js";
 import { tryOuts } from "./tryouts.js";
@@ -54,7 +54,7 @@ function openKeyed() {
 }
 
 function foldAll(on) {
-  state.folded = new Set(on ? state.order : []);
+  foldRows(new Set(on ? state.order : []));
   look();
 }
 

@@ -5,7 +5,7 @@ import { attempt, commit, look, momentOf, putBack, revealRow } from "./link.js";
 import { hint, say } from "./notice.js";
 import { boundsAt } from "./painter.js";
 import { frameOf, shownItem } from "./picking.js";
-import { newId, isInside, isLocked, liked, like, sameKey, state, timeNow } from "./state.js";
+import { focusOn, isInside, isLocked, like, liked, newId, sameKey, state, timeNow } from "./state.js";
 import { keyAll, keyHere } from "./lanes.js";
 
 const figures = document.getElementById("figures");
@@ -207,7 +207,7 @@ export function openLanes(names) {
         state.opened.push({ layer, property });
   for (const id of state.layers) state.folded?.delete(id);
   if (state.layers[0]) {
-    state.focus = { layer: state.layers[0], property: names[0] };
+    focusOn({ layer: state.layers[0], property: names[0] });
     revealRow(state.layers[0]);
   }
   look();

@@ -8,17 +8,17 @@ import { setHand } from "./pathbar.js";
 import { cancelPen } from "./pen.js";
 import { enter } from "./place.js";
 import { repaint, resize } from "./stage.js";
-import { state } from "./state.js";
+import { choose, focusOn, holdTool, keyChanges, setKeep, setLoop, standAt, state } from "./state.js";
 import { play } from "./time.js";
 
 const element = (id) => document.getElementById(id);
 
 export function select(layers, { keepKeys = false } = {}) {
-  state.layers = layers;
-  if (!keepKeys) state.keys = [];
-  if (!keepKeys) state.focus = null;
-  state.points = [];
-  if (!keepKeys) state.pathPoints = [];
+  if (keepKeys) choose({ layers, points: [] });
+  else {
+    choose({ layers, keys: [], points: [], pathPoints: [] });
+    focusOn(null);
+  }
   if (layers[0]) revealRow(layers[0]);
   repaint();
   markSelected();
@@ -41,12 +41,9 @@ export function goThere(went) {
   const moved = went.frame !== null && went.frame !== state.frame;
   if (moved) {
     play(false);
-    state.frame = went.frame;
+    standAt(went.frame);
   }
-  state.layers = went.layers;
-  state.keys = went.keys;
-  state.points = [];
-  state.pathPoints = [];
+  choose({ layers: went.layers, keys: went.keys, points: [], pathPoints: [] });
   if (went.layers[0] && (elsewhere || moved)) revealRow(went.layers[0]);
   if (elsewhere || moved) say(went.words);
   else hint(went.words);
@@ -74,8 +71,7 @@ export function showKeyed(told) {
 }
 
 export function setKeying(on) {
-  state.keying = on;
-  state.keyingSince = on ? state.history.steps : null;
+  keyChanges(on);
   document.body.classList.toggle("is-keying", on);
   element("keying").setAttribute("aria-pressed", String(on));
   showKeyed([]);
@@ -84,12 +80,12 @@ export function setKeying(on) {
 }
 
 export function toggleLoop() {
-  state.loop = !state.loop;
+  setLoop(!state.loop);
   element("loop").setAttribute("aria-pressed", String(state.loop));
 }
 
 export function toggleKeep() {
-  state.keep = !state.keep;
+  setKeep(!state.keep);
   element("keep").setAttribute("aria-pressed", String(state.keep));
   hint(
     state.keep
@@ -100,12 +96,12 @@ export function toggleKeep() {
 
 export function selectTool(tool) {
   cancelPen();
-  state.tool = tool;
-  state.points = [];
+  holdTool(tool);
+  choose({ points: [] });
   element("path-bar").hidden = tool !== "path";
   if (tool === "path") setHand("bend");
   else {
-    state.pathPoints = [];
+    choose({ pathPoints: [] });
     delete element("stage").dataset.hand;
   }
   element("stage").dataset.tool = tool;

@@ -5,7 +5,20 @@ import { hint } from "./notice.js";
 import { beginOrder, cancelOrder, endOrder, moveOrder } from "./order.js";
 import { put } from "./renew.js";
 import { markIsolated } from "./rows.js";
-import { isSelectedKey, keyOf, sameKey, state, timeNow, timeOf, toldFrame } from "./state.js";
+import {
+  askPair,
+  choose,
+  focusOn,
+  foldRows,
+  isolateOnly,
+  isSelectedKey,
+  keyOf,
+  sameKey,
+  state,
+  timeNow,
+  timeOf,
+  toldFrame,
+} from "./state.js";
 import { areaX, frameAtX, panTime, timeAtX, xOf } from "./time.js";
 
 const area = document.getElementById("time-area");
@@ -51,18 +64,18 @@ export function selectKeys(keys, select) {
   const main = state.pair && { layer: state.pair.layer, property: state.pair.property };
   const onMain = (key) => main && key.layer === main.layer && key.property === main.property;
   // The main curve stays the main one while any of its keys is among them; and where several are shown, it stays shown.
-  state.keys =
-    keys.some(onMain) && !onMain(keys[0]) ? [...keys.filter(onMain), ...keys.filter((key) => !onMain(key))] : keys;
+  const mainFirst = keys.some(onMain) && !onMain(keys[0]);
+  choose({ keys: mainFirst ? [...keys.filter(onMain), ...keys.filter((key) => !onMain(key))] : keys });
   if (keys.length) {
     const { layer, property } = state.keys[0];
     if (main && !onMain(state.keys[0]) && state.pair.curves.length > 1) {
       const { shown } = state.pairAsked;
-      state.pairAsked = {
+      askPair({
         ...state.pairAsked,
         shown: [...shown.filter((each) => each.layer !== main.layer || each.property !== main.property), main],
-      };
+      });
     }
-    state.focus = { layer, property };
+    focusOn({ layer, property });
     select([...new Set(keys.map((key) => key.layer))], { keepKeys: true });
   } else {
     markSelected();
@@ -214,7 +227,7 @@ function moveMarquee(event) {
     if (x >= left && x <= right && y >= top && y <= bottom)
       caught.push(...(bead.dataset.summary ? keysOfSummary(bead) : [keyOf(bead)]));
   }
-  state.keys = [...drag.before, ...caught.filter((key) => !drag.before.some((other) => sameKey(other, key)))];
+  choose({ keys: [...drag.before, ...caught.filter((key) => !drag.before.some((other) => sameKey(other, key)))] });
   markSelected();
 }
 
@@ -222,7 +235,7 @@ export function cancelLaneDrag() {
   if (cancelOrder()) return true;
   if (!drag) return false;
   if (drag.kind === "keys" || drag.kind === "span") {
-    if (drag.keys) state.keys = drag.keys;
+    if (drag.keys) choose({ keys: drag.keys });
     putBack();
   }
   marquee.hidden = true;
@@ -255,11 +268,11 @@ async function endDrag(select) {
   if (edit && edit.by) {
     const answer = await commit(edit);
     if (!answer) {
-      state.keys = done.keys;
+      choose({ keys: done.keys });
       look();
     }
   } else if (done.edit) {
-    state.keys = done.keys;
+    choose({ keys: done.keys });
     putBack();
   } else if (!done.add && state.keys.length > done.pressed.length) selectKeys(done.pressed, select);
 }
@@ -308,9 +321,8 @@ export function renameInPlace(id) {
 
 export function isolate(ids) {
   const all = ids.length > 0 && ids.every((id) => state.isolated.has(id));
-  for (const id of ids)
-    if (all) state.isolated.delete(id);
-    else state.isolated.add(id);
+  const others = [...state.isolated].filter((id) => !ids.includes(id));
+  isolateOnly(new Set(all ? others : [...others, ...ids]));
   markIsolated();
   document.dispatchEvent(new CustomEvent("deftarc:isolated"));
 }
@@ -323,7 +335,7 @@ function clicked(event, select) {
   const layer = event.target.closest("[data-layer]")?.dataset.layer;
   if (at("fold")) {
     const id = at("fold").dataset.fold;
-    if (!state.folded.delete(id)) state.folded.add(id);
+    foldRows(new Set(state.folded.has(id) ? [...state.folded].filter((other) => other !== id) : [...state.folded, id]));
     look();
   } else if (at("back"))
     commit({
@@ -354,7 +366,7 @@ function clicked(event, select) {
       select([state.layers[0], ...state.order.slice(a, b + 1).filter((other) => other !== state.layers[0])]);
     } else select([id]);
   } else if (at("focus")) {
-    state.focus = { layer, property: at("focus").dataset.focus };
+    focusOn({ layer, property: at("focus").dataset.focus });
     select([layer, ...state.layers.filter((other) => other !== layer && (event.ctrlKey || event.metaKey))], {
       keepKeys: true,
     });

@@ -1,7 +1,7 @@
 // The link to the server: looks over one WebSocket, edits over the JSON API, one after the other.
 import { http } from "./http.js";
 import { dropRefusals, say } from "./notice.js";
-import { liked, state } from "./state.js";
+import { choose, forgetSnap, knowRevision, liked, showSnapped, state, tryEdit } from "./state.js";
 import { unpack } from "./table.js";
 
 let socket = null;
@@ -168,9 +168,7 @@ function ask(options) {
 // A tentative edit: shown, not kept. With snap it is drawn to what lies near, as the server says.
 /** @param {Edit} edit */
 export function attempt(edit, snap = null) {
-  state.tentative = edit;
-  state.snapAsked = snap;
-  if (!snap) state.snapped = null;
+  tryEdit(edit, snap);
   look();
 }
 
@@ -183,9 +181,9 @@ export async function attempted(edit) {
 
 export function putBack() {
   refusedOnce = "";
-  state.snapped = state.snapAsked = null;
+  forgetSnap();
   if (state.tentative) {
-    state.tentative = null;
+    tryEdit(null);
     look();
   }
 }
@@ -272,7 +270,7 @@ export function commit(told) {
       if (status === 409) {
         // Another window was first: the edit says what is meant, so it goes on top of that.
         const changes = (answer.changes || []).join("; ");
-        state.revision = answer.revision;
+        knowRevision(answer.revision);
         ({ ok, answer } = await post(`/api/projects/${state.project}/edits`, {
           revision: state.revision,
           edit,
@@ -280,22 +278,23 @@ export function commit(told) {
         }));
         if (ok) say(`The project was changed elsewhere${changes ? ` (${changes})` : ""}; your change was put on top.`);
       }
-      if (state.tentative === edit || state.tentative?.kind === edit.kind)
-        state.tentative = state.snapped = state.snapAsked = null;
+      if (state.tentative === edit || state.tentative?.kind === edit.kind) tryEdit(null);
+      forgetSnap();
       if (!ok) {
         sayRefused(answer);
         saved("Not saved: see the notice");
         look();
         return null;
       }
-      state.revision = answer.revision;
+      knowRevision(answer.revision);
       dropRefusals();
-      if (answer.selects) state.keys = answer.selects;
+      if (answer.selects) choose({ keys: answer.selects });
       tellNotes(answer);
       look();
       return answer;
     } catch {
-      state.tentative = state.snapped = null;
+      tryEdit(null);
+      showSnapped(null);
       say("The server does not answer; this change was not saved. Try it again when the page says it is connected.");
       saved("Not saved");
       return null;
@@ -315,9 +314,9 @@ export function step(which, goThere) {
     };
     const { ok, status, answer } = await post(`/api/projects/${state.project}/${which}`, told);
     if (!ok) say(answer.detail);
-    if (status === 409) state.revision = answer.revision;
+    if (status === 409) knowRevision(answer.revision);
     if (ok) {
-      state.revision = answer.revision;
+      knowRevision(answer.revision);
       dropRefusals();
       goThere(answer.went);
     }
@@ -340,7 +339,7 @@ export function request(path, body, method = "POST") {
         { revision: state.revision, edit_id: newId(), ...body },
         method,
       );
-      if (status === 409) state.revision = answer.revision;
+      if (status === 409) knowRevision(answer.revision);
       if (!ok) {
         sayRefused(answer);
         saved("Nothing was changed");
@@ -348,7 +347,7 @@ export function request(path, body, method = "POST") {
         return null;
       }
       if (answer.revision) {
-        state.revision = answer.revision;
+        knowRevision(answer.revision);
         dropRefusals();
       }
       tellNotes(answer);
@@ -374,14 +373,14 @@ function upload(path, file, fields) {
     saved(`Bringing in ${file.name}…`);
     try {
       const { ok, status, answer } = await reach(`/api/projects/${state.project}${path}`, { method: "POST", form });
-      if (status === 409) state.revision = answer.revision;
+      if (status === 409) knowRevision(answer.revision);
       if (!ok) {
         say(`${file.name}: ${answer.detail}`);
         saved("Nothing was changed");
         look();
         return null;
       }
-      state.revision = answer.revision;
+      knowRevision(answer.revision);
       tellNotes(answer);
       return answer;
     } catch {

@@ -11,7 +11,7 @@ import { pathMenu } from "./pathmenu.js";
 import { showMenu } from "./showmenu.js";
 import { closePath, deletePoints, roundPoint } from "./pen.js";
 import { bringSamples } from "./samples.js";
-import { liked, newId, state, timeNow, toldFrame } from "./state.js";
+import { choose, keepOpen, liked, newId, rememberNumbers, state, timeNow, toldFrame } from "./state.js";
 
 const scene = () => state.scene.id;
 const here = () => ({ scene: scene(), layers: state.layers, time: timeNow() });
@@ -39,13 +39,13 @@ const group = () => {
   }
   const id = newId();
   commit({ kind: "group_layers", ...here(), id }).then((answer) => {
-    if (answer) choose([id]);
+    if (answer) selectLayers([id]);
   });
 };
 const ungroup = () => commit({ kind: "ungroup", ...here() });
-let choose = (_layers) => {};
+let selectLayers = (_layers) => {};
 export function wireMenu(select) {
-  choose = select;
+  selectLayers = select;
 }
 
 const align = (how, toFrame) =>
@@ -66,7 +66,7 @@ function copyNumbers() {
     say("Select the layer whose numbers are to be copied.");
     return;
   }
-  state.copied = { layer: state.layers[0], name: state.info.get(state.layers[0]).name };
+  rememberNumbers({ layer: state.layers[0], name: state.info.get(state.layers[0]).name });
   say(`The numbers of ${state.copied.name} are copied. Select others and press Ctrl Shift V.`);
 }
 
@@ -231,7 +231,7 @@ const closeLane = (at) => [
   [
     "Close its lane, if not keyed",
     () => {
-      state.opened = state.opened.filter((lane) => !(lane.layer === at.layer && lane.property === at.lane));
+      keepOpen(state.opened.filter((lane) => !(lane.layer === at.layer && lane.property === at.lane)));
       look();
     },
   ],
@@ -245,7 +245,7 @@ export function menuAt(event, at) {
   if (at.path) items = pathMenu(at.path, event);
   else if (at.point !== undefined && state.tool === "points") {
     const point = Number(at.point);
-    if (!state.points.includes(point)) state.points = [point];
+    if (!state.points.includes(point)) choose({ points: [point] });
     items = menuOf("points", { point });
   } else if (at.properties) items = menuOf("property", at);
   else if (at.ruler) items = menuOf("ruler");

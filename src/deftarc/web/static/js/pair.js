@@ -4,7 +4,7 @@ import { told, toldValue } from "./told.js";
 import { attempt, attempted, commit, look, putBack } from "./link.js";
 import { hint, say } from "./notice.js";
 import { frames, ontoOf, pressKeys, selectKeys, snapFor, tellMoving } from "./lanes.js";
-import { keyOf, like, liked, sameKey, state, timeOf, toldFrame } from "./state.js";
+import { askPair, choose, keyOf, like, liked, sameKey, state, timeOf, toldFrame } from "./state.js";
 import { columnAt } from "./table.js";
 import { areaX, frameAtX, holdPlaces, panTime, setAxis, timeAtX, xOf } from "./time.js";
 
@@ -312,7 +312,7 @@ function pan(event) {
 // The two axes left where they are told to be, until they are let fit again.
 function setAxes(told) {
   const { value, speed } = state.pair;
-  state.pairAsked = { ...state.pairAsked, value: [value.low, value.high], speed: [speed.low, speed.high], ...told };
+  askPair({ ...state.pairAsked, value: [value.low, value.high], speed: [speed.low, speed.high], ...told });
   for (const [name, [low, high]] of Object.entries(told)) Object.assign(state.pair[name], { low, high });
   if (liked.pairFit) like("pairFit", null);
   look();
@@ -323,7 +323,7 @@ export function fitPair(to) {
     setAxes({});
     return;
   }
-  state.pairAsked = { ...state.pairAsked, value: null, speed: null };
+  askPair({ ...state.pairAsked, value: null, speed: null });
   like("pairFit", to);
   look();
 }
@@ -366,7 +366,7 @@ function wheel(event) {
 
 export function cancelPairDrag() {
   if (!drag) return false;
-  if (drag.keys) state.keys = drag.keys;
+  if (drag.keys) choose({ keys: drag.keys });
   marquee.hidden = true;
   drag = null;
   letGo();
@@ -401,13 +401,13 @@ async function endDrag(select) {
     (edit.kind === "move_keys" && !edit.by && !edit.lift) ||
     (edit.kind === "stretch_keys" && edit.longer === 1 && edit.taller === 1);
   if (idle) {
-    if (done.keys) state.keys = done.keys;
+    if (done.keys) choose({ keys: done.keys });
     if (edit) putBack();
     return;
   }
   const answer = await commit(edit);
   if (!answer && done.keys) {
-    state.keys = done.keys;
+    choose({ keys: done.keys });
     look();
   }
 }

@@ -7,7 +7,7 @@ import { common, join } from "./pathhand.js";
 import { chosenPoints } from "./paths.js";
 import { mark } from "./renew.js";
 import { uploadPath } from "./samples.js";
-import { liked, like, state, timeNow, timeOf } from "./state.js";
+import { holdPathHand, like, liked, state, timeNow, timeOf } from "./state.js";
 import { tryTolerance } from "./tolerance.js";
 
 const bar = document.getElementById("path-bar");
@@ -20,7 +20,7 @@ export const allKeys = () =>
   (pathHere()?.keys || []).map((key) => ({ layer: state.layers[0], property: "position", time: key.time }));
 
 export function setHand(hand) {
-  state.pathHand = hand;
+  holdPathHand(hand);
   document.getElementById("stage").dataset.hand = hand;
   showHand();
 }

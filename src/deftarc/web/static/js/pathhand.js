@@ -7,7 +7,7 @@ import { drawOverlay } from "./overlay.js";
 import { chosenPoints, placer } from "./paths.js";
 import { stackAt } from "./picking.js";
 import { nearestOnWay } from "./pen.js";
-import { isLocked, state, timeNow, toldFrame } from "./state.js";
+import { choose, isLocked, state, timeNow, toldFrame } from "./state.js";
 import { areaX, timeAtX } from "./time.js";
 import { stretchMarquee, toScene } from "./view.js";
 
@@ -15,10 +15,10 @@ const stage = document.getElementById("stage");
 const ruler = document.getElementById("ruler");
 const marquee = document.getElementById("picture-marquee");
 let drag = null;
-let choose = (_layers) => {};
+let selectLayers = (_layers) => {};
 let lastPress = { what: "", at: 0 };
 export function wirePathHand(select) {
-  choose = select;
+  selectLayers = select;
 }
 
 const first = () => state.paths.find((each) => each.layer === state.layers[0]);
@@ -80,8 +80,8 @@ export function pathDown(event) {
       join("toggle", [Number(pathPoint)]);
       return true;
     }
-    const held = pressKeys(event, [keyAt(pathKey)], choose);
-    if (!add) state.pathPoints = held.keys.length > 1 ? state.pathPoints : [];
+    const held = pressKeys(event, [keyAt(pathKey)], selectLayers);
+    if (!add) choose({ pathPoints: held.keys.length > 1 ? state.pathPoints : [] });
     return begin(event, {
       kind: pathPoint === undefined ? "slide" : "point",
       key: Number(pathKey),
@@ -114,10 +114,9 @@ export function pathDown(event) {
 // A floating point is selected by itself; with Ctrl it comes to what is selected, or goes.
 export function pressPoint(k, add) {
   const has = state.pathPoints.includes(k);
-  if (add) state.pathPoints = has ? state.pathPoints.filter((n) => n !== k) : [...state.pathPoints, k];
+  if (add) choose({ pathPoints: has ? state.pathPoints.filter((n) => n !== k) : [...state.pathPoints, k] });
   else if (!has) {
-    state.pathPoints = [k];
-    state.keys = [];
+    choose({ pathPoints: [k], keys: [] });
   }
   drawOverlay();
   look();
@@ -207,7 +206,7 @@ export function pathUp(event) {
   const done = drag;
   drag = null;
   marquee.hidden = true;
-  if (done.kind === "marquee" && !done.moved && done.under) choose([done.under]);
+  if (done.kind === "marquee" && !done.moved && done.under) selectLayers([done.under]);
   else if (done.kind === "marquee") selectPoints(done.moved ? done.caught || [] : done.before);
   else if (done.edit) attempted(done.edit).then(commit);
   return true;
@@ -226,10 +225,10 @@ export function cancelPathDrag() {
 export function selectPoints(points) {
   const path = first();
   if (!path) return;
-  state.pathPoints = points.filter((k) => path.rests[k] === null);
+  choose({ pathPoints: points.filter((k) => path.rests[k] === null) });
   selectKeys(
     points.filter((k) => path.rests[k] !== null).map((k) => keyAt(path.rests[k])),
-    choose,
+    selectLayers,
   );
   drawOverlay();
 }
@@ -241,8 +240,7 @@ export function addPoint(event) {
   const span = Number(event.target.dataset.pathSpan);
   commit({ kind: "add_path_point", ...common(), span, u: nearestOnWay(event.target, event) }).then((answer) => {
     if (answer) {
-      state.pathPoints = [span + 1];
-      state.keys = [];
+      choose({ pathPoints: [span + 1], keys: [] });
       look();
     }
   });
@@ -259,10 +257,10 @@ export function nudgePath(dx, dy) {
 export function deletePathPoints() {
   const points = chosenPoints();
   if (!points.length || (state.tool !== "path" && !state.pathPoints.length)) return false;
-  state.pathPoints = [];
+  choose({ pathPoints: [] });
   commit({ kind: "delete_path_points", ...common(), points }).then((answer) => {
     if (answer) {
-      state.keys = [];
+      choose({ keys: [] });
       look();
     }
   });
@@ -307,9 +305,11 @@ export function settlePoints() {
   const path = state.paths[0];
   if (!path || path.layer !== state.layers[0] || !state.pathPoints.length) return;
   const set = state.pathPoints.filter((k) => path.rests[k] !== null && path.rests[k] !== undefined);
-  state.pathPoints = state.pathPoints.filter((k) => path.rests[k] === null);
+  choose({ pathPoints: state.pathPoints.filter((k) => path.rests[k] === null) });
   if (set.length)
-    state.keys = [...state.keys, ...set.map((k) => ({ layer: path.layer, property: "position", time: path.rests[k] }))];
+    choose({
+      keys: [...state.keys, ...set.map((k) => ({ layer: path.layer, property: "position", time: path.rests[k] }))],
+    });
 }
 
 hand("picture", 40, {

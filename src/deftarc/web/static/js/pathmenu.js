@@ -7,7 +7,7 @@ import { allKeys, endTime, pathHere, positionKeys, reduceKeys, splitAxes } from 
 import { addPoint, common, deletePathPoints, join, selectPoints } from "./pathhand.js";
 import { chosenPoints } from "./paths.js";
 import { showMenu } from "./showmenu.js";
-import { state, timeNow } from "./state.js";
+import { choose, state, timeNow } from "./state.js";
 
 const bar = document.getElementById("path-bar");
 
@@ -194,6 +194,6 @@ export function pathMenu(told, event) {
   )
     selectPoints([k]);
   else if (k === null && told.pathKey !== undefined && !state.keys.some((key) => key.time === Number(told.pathKey)))
-    state.keys = [{ layer: path.layer, property: "position", time: Number(told.pathKey) }];
+    choose({ keys: [{ layer: path.layer, property: "position", time: Number(told.pathKey) }] });
   return [...menuOf("path-point", { span: told.pathSpan !== undefined, event }), "-", ...menuOf("path")];
 }

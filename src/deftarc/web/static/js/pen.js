@@ -4,7 +4,7 @@ import { attempt, attempted, commit, putBack } from "./link.js";
 import { hint, say } from "./notice.js";
 import { showDraft } from "./overlay.js";
 import { frameOf, shownItem, stackAt } from "./picking.js";
-import { liked, newId, state, timeNow } from "./state.js";
+import { choose, liked, newId, state, timeNow } from "./state.js";
 import { rowAt } from "./table.js";
 import { stretchMarquee, toScene, view } from "./view.js";
 
@@ -15,12 +15,12 @@ let done = (_id) => {};
 let lastPress = { point: null, at: 0 };
 let wayDone = null;
 export function wirePen(placed, selectTool, drawn, select) {
-  choose = select;
+  selectLayers = select;
   placing = placed;
   done = selectTool;
   wayDone = drawn;
 }
-let choose = (_layers) => {};
+let selectLayers = (_layers) => {};
 // Whether clicks draw: artwork with the pen or the line, or a motion path.
 export const isDrawing = () =>
   ["pen", "line"].includes(state.tool) || (state.tool === "path" && state.pathHand === "draw");
@@ -97,7 +97,7 @@ export function penUp() {
 export function cancelPen() {
   if (drag) {
     if (drag.box) {
-      state.points = drag.before;
+      choose({ points: drag.before });
       document.getElementById("picture-marquee").hidden = true;
       showDraft(null);
     }
@@ -177,7 +177,7 @@ export function pointsDown(event) {
     // A press on the outline's own shape or on empty ground begins a box around points; others are layers.
     const marquee = onGround(event);
     if (!(event.ctrlKey || event.metaKey || event.shiftKey) && state.points.length) {
-      state.points = [];
+      choose({ points: [] });
       showDraft(null);
     }
     if (!marquee) return false;
@@ -191,9 +191,9 @@ export function pointsDown(event) {
   }
   const add = event.ctrlKey || event.metaKey || event.shiftKey;
   if (part === "point") {
-    if (add) state.points = state.points.includes(k) ? state.points.filter((n) => n !== k) : [...state.points, k];
-    else if (!state.points.includes(k)) state.points = [k];
-  } else state.points = [k];
+    if (add) choose({ points: state.points.includes(k) ? state.points.filter((n) => n !== k) : [...state.points, k] });
+    else if (!state.points.includes(k)) choose({ points: [k] });
+  } else choose({ points: [k] });
   drag = {
     point: k,
     part,
@@ -248,7 +248,7 @@ function moveBox(event) {
   drag.moved = true;
   const [left, top, right, bottom] = stretchMarquee(drag, event);
   const [p, q] = [toScene(left, top), toScene(right, bottom)];
-  state.points = [...new Set([...drag.before, ...pointsIn([p.x, p.y, q.x, q.y])])];
+  choose({ points: [...new Set([...drag.before, ...pointsIn([p.x, p.y, q.x, q.y])])] });
   hint(`<b>Selecting</b> ${state.points.length} point${state.points.length === 1 ? "" : "s"}`);
   showDraft(null);
 }
@@ -305,7 +305,7 @@ export function nudgePoints(dx, dy) {
 export function deletePoints() {
   if (state.tool !== "points" || !state.points.length) return false;
   const { points } = state;
-  state.points = [];
+  choose({ points: [] });
   commit({ kind: "delete_points", ...common(), points });
   return true;
 }
@@ -321,7 +321,7 @@ export const closePath = (closed) => commit({ kind: "close_contours", ...common(
 
 function addPoint(event) {
   const after = Number(event.target.dataset.way);
-  state.points = [after + 1];
+  choose({ points: [after + 1] });
   commit({ kind: "add_point", ...common(), after, share: nearestOnWay(event.target, event) });
   return true;
 }
@@ -360,5 +360,5 @@ hand("picture", 10, {
 hand("picture", 20, {
   down: (event) => state.tool === "points" && pointsDown(event) && "held",
   move: pointsMove,
-  up: (event) => pointsUp(event, choose),
+  up: (event) => pointsUp(event, selectLayers),
 });

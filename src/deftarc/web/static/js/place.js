@@ -1,7 +1,19 @@
 // Where one is: the scene that shows, and for each scene the frame, the selection and how it was looked at. Scenes are
 // changed without leaving the page, and a page loaded again is where it was.
 import { look } from "./link.js";
-import { state } from "./state.js";
+import {
+  askPair,
+  choose,
+  focusOn,
+  foldRows,
+  forget,
+  isolateOnly,
+  keepOpen,
+  showAxis,
+  standAt,
+  state,
+  toScene,
+} from "./state.js";
 import { layOut, view } from "./view.js";
 
 const KEPT = `deftarc.place.${state.project}`;
@@ -56,10 +68,14 @@ function keep() {
 
 function put(place, width) {
   const { frame, layers, keys, focus, folded, opened, axis, isolated, pathPoints, pair } = place;
-  Object.assign(state, { frame, layers, keys, focus, opened, pathPoints, pairAsked: pair });
-  state.folded = folded && new Set(folded);
-  state.isolated = new Set(isolated);
-  state.axis = axis ? { ...axis, width } : { start: 0, end: 0, width };
+  standAt(frame);
+  choose({ layers, keys, pathPoints });
+  focusOn(focus);
+  keepOpen(opened);
+  askPair(pair);
+  foldRows(folded && new Set(folded));
+  isolateOnly(new Set(isolated));
+  showAxis(axis ? { ...axis, width } : { start: 0, end: 0, width });
   Object.assign(view, place.view ? { ...place.view, fit: false } : { fit: true });
 }
 
@@ -68,24 +84,8 @@ export function enter(id, width, over = () => {}) {
   if (id === state.scene.id) return;
   over();
   keep();
-  state.scene = { ...state.scene, id };
-  Object.assign(state, {
-    order: [],
-    items: new Map(),
-    info: new Map(),
-    columns: {},
-    still: null,
-    pose: null,
-    outline: null,
-    paths: [],
-    points: [],
-    pair: null,
-    stops: [],
-    tentative: null,
-    snapAsked: null,
-    snapped: null,
-    shownKeys: null,
-  });
+  toScene(id);
+  forget();
   put({ ...START, ...kept.scenes[id] }, width);
   history.replaceState(null, "", `?scene=${id}`);
   document.getElementById("scene").value = id;
@@ -94,7 +94,7 @@ export function enter(id, width, over = () => {}) {
 
 // A page loaded again: what it showed, before anything is asked of the server. Answers the tool that was in the hand.
 export function begin(width) {
-  if (!new URLSearchParams(location.search).has("scene") && kept.scene) state.scene.id = kept.scene;
+  if (!new URLSearchParams(location.search).has("scene") && kept.scene) toScene(kept.scene);
   put({ ...START, ...kept.scenes[state.scene.id] }, width);
   addEventListener("pagehide", keep);
   document.addEventListener("visibilitychange", () => {

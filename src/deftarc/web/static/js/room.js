@@ -2,12 +2,12 @@
 import { pairHeight } from "./chrome.js";
 import { look } from "./link.js";
 import { tellWindow } from "./rows.js";
-import { state } from "./state.js";
+import { measureAxis, measurePair, showAxis, state } from "./state.js";
 
 const element = (id) => document.getElementById(id);
 
 export const relayout = () => {
-  state.pairHeight = pairHeight();
+  measurePair(pairHeight());
   measure();
   tellWindow();
   look();
@@ -16,6 +16,6 @@ export const relayout = () => {
 export function measure() {
   const now = Math.max(60, element("ruler").clientWidth);
   if (now === state.axisWidth) return;
-  state.axisWidth = now;
-  state.axis = state.axis ? { ...state.axis, width: now } : { start: 0, end: 0, width: now };
+  measureAxis(now);
+  showAxis(state.axis ? { ...state.axis, width: now } : { start: 0, end: 0, width: now });
 }

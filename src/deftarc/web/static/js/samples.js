@@ -4,7 +4,7 @@ import { commit, send } from "./link.js";
 import { hint, say } from "./notice.js";
 import { showDraft } from "./overlay.js";
 import { pivotNow } from "./picking.js";
-import { state, timeNow, timeOf } from "./state.js";
+import { followHand, setLoop, state, timeNow, timeOf } from "./state.js";
 import { goTo, play } from "./time.js";
 import { tryTolerance } from "./tolerance.js";
 import { toScene } from "./view.js";
@@ -28,7 +28,7 @@ export function recordDown(event) {
     frame: state.frame,
     looped: state.loop,
   };
-  state.loop = false;
+  setLoop(false);
   play(true);
   requestAnimationFrame(sample);
   return true;
@@ -42,7 +42,7 @@ function sample() {
   const t = seconds();
   if (t > tape.spots.at(-1)[0]) tape.spots.push([t, tape.at.x, tape.at.y]);
   const pivot = pivotNow();
-  state.recording = pivot ? { layer: state.layers[0], dx: tape.at.x - pivot.x, dy: tape.at.y - pivot.y } : null;
+  followHand(pivot ? { layer: state.layers[0], dx: tape.at.x - pivot.x, dy: tape.at.y - pivot.y } : null);
   showDraft({
     points: tape.spots.filter((_, k) => k % 3 === 0).map(([, x, y]) => ({ x, y, lx: 0, ly: 0 })),
     trail: true,
@@ -88,8 +88,8 @@ export function recordUp(event) {
 
 function stop(looped, frame) {
   tape = null;
-  state.recording = null;
-  state.loop = looped;
+  followHand(null);
+  setLoop(looped);
   play(false);
   goTo(frame, { quiet: true });
   showDraft(null);

@@ -6,7 +6,7 @@ import { drawOverlay } from "./overlay.js";
 import { paint } from "./painter.js";
 import { boxAround, caughtBy, itemsShown, pivotNow, stackAt } from "./picking.js";
 import { paintGhosts } from "./ghosts.js";
-import { liked, state, timeNow } from "./state.js";
+import { liked, pressOnPicture, state, timeNow } from "./state.js";
 import { editWords } from "./words.js";
 import { fitBox, layOut, panTo, stretchMarquee, toScene, view, whenViewChanges, zoomAt } from "./view.js";
 
@@ -240,13 +240,13 @@ export function wireStage(select, openMenu, editText) {
     document.addEventListener(
       end,
       () => {
-        state.onPicture = false;
+        pressOnPicture(false);
       },
       true,
     );
   stage.addEventListener("pointerdown", (event) => {
     if (event.target.closest("#stage-empty, .text-editor, .segments, .tolerance")) return;
-    state.onPicture = true;
+    pressOnPicture(true);
     document.activeElement?.blur?.();
     if (event.button === 1 || (event.button === 0 && spaceHeld)) {
       event.preventDefault();

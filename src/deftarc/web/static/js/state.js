@@ -1,6 +1,7 @@
-// What this page shows, in one place. Everything that happens changes this and asks for a look.
+// What this page shows, in one place: read by all, written by the functions below and nothing else. Everything that
+// happens changes this and asks for a look.
 /** @type {Record<string, any>} */
-export const state = {
+const held = {
   project: document.body.dataset.project,
   revision: 0,
   scene: {
@@ -57,6 +58,121 @@ export const state = {
   pair: null,
   pairAsked: { shown: [], hidden: [], pinned: [], colours: [], alone: null, value: null, speed: null },
   history: { undo: null, redo: null, steps: 0 },
+};
+
+/** @type {Readonly<Record<string, any>>} */
+export const state = held;
+
+// What an answer tells of the document; what it does not tell stays.
+const ANSWERED = ["scene", "rounded", "order", "roots", "paths", "outline", "still", "pose", "columns", "shownKeys"];
+const FOLLOWS = ["history", "pair", "stops"];
+export function learn(news) {
+  for (const name of Object.keys(news))
+    if (!ANSWERED.includes(name) && !FOLLOWS.includes(name)) throw new Error(`No answer tells ${name}.`);
+  Object.assign(held, news);
+}
+export const knowRevision = (revision) => {
+  held.revision = revision;
+};
+// Another scene is to be shown: what was known of the one before is forgotten.
+export function toScene(id) {
+  held.scene = { ...held.scene, id };
+}
+export const forget = () =>
+  Object.assign(held, {
+    order: [],
+    items: new Map(),
+    info: new Map(),
+    columns: {},
+    still: null,
+    pose: null,
+    outline: null,
+    paths: [],
+    points: [],
+    pair: null,
+    stops: [],
+    tentative: null,
+  });
+
+// What is selected: layers, keys, points of the path (floating ones by number) and of the outline; what is not told stays.
+/** @param {{ layers?: string[], keys?: any[], pathPoints?: number[], points?: number[] }} chosen */
+export function choose({ layers = held.layers, keys = held.keys, pathPoints = held.pathPoints, points = held.points }) {
+  Object.assign(held, { layers, keys, pathPoints, points });
+}
+export const focusOn = (lane) => {
+  held.focus = lane;
+};
+export const rememberNumbers = (copied) => {
+  held.copied = copied;
+};
+
+// The edit under the pointer, and to what it is to snap; null puts it back.
+export function tryEdit(edit, snap = held.snapAsked) {
+  held.tentative = edit;
+  held.snapAsked = snap;
+  if (!snap) held.snapped = null;
+}
+export const showSnapped = (snapped) => {
+  held.snapped = snapped;
+};
+export function forgetSnap() {
+  held.snapped = held.snapAsked = null;
+}
+
+export const standAt = (frame) => {
+  held.frame = frame;
+};
+export const setPlaying = (on) => {
+  held.playing = on;
+};
+export const playAt = (speed) => {
+  held.speed = speed;
+};
+export const setLoop = (on) => {
+  held.loop = on;
+};
+
+export const holdTool = (tool) => {
+  held.tool = tool;
+};
+export const holdPathHand = (hand) => {
+  held.pathHand = hand;
+};
+// Keying changes, from this step of the history on.
+export function keyChanges(on) {
+  held.keying = on;
+  held.keyingSince = on ? held.history.steps : null;
+}
+export const setKeep = (on) => {
+  held.keep = on;
+};
+export const pressOnPicture = (pressed) => {
+  held.onPicture = pressed;
+};
+export const followHand = (recording) => {
+  held.recording = recording;
+};
+
+export const foldRows = (ids) => {
+  held.folded = ids;
+};
+export const keepOpen = (lanes) => {
+  held.opened = lanes;
+};
+export const isolateOnly = (ids) => {
+  held.isolated = ids;
+};
+export const askPair = (asked) => {
+  held.pairAsked = asked;
+};
+export const showAxis = (axis) => {
+  held.axis = axis;
+};
+export const measureAxis = (px) => {
+  held.axisWidth = px;
+};
+export const measurePair = (px) => {
+  held.pairHeight = px;
 };
 
 // How one likes to look at things: remembered in this browser.

@@ -10,15 +10,13 @@ import { nudgePath } from "./pathhand.js";
 import { nudgePoints, penKey } from "./pen.js";
 import { clickedAt, closeMenu, showMenu } from "./showmenu.js";
 import { nudge, repaint } from "./stage.js";
-import { liked, state } from "./state.js";
+import { choose, liked, state } from "./state.js";
 import { dropWords } from "./textedit.js";
 import { setSpeed, setUnit } from "./time.js";
 import { liking, toggleView } from "./views.js";
 
 function dropSelected() {
-  state.keys = [];
-  state.points = [];
-  state.pathPoints = [];
+  choose({ keys: [], points: [], pathPoints: [] });
   repaint();
   markSelected();
   look();

@@ -4,7 +4,7 @@ import { told, toldValue } from "./told.js";
 import { attempt, commit, look, momentOf, putBack } from "./link.js";
 import { hint, say } from "./notice.js";
 import { put } from "./renew.js";
-import { liked, like, state, timeOf, toldFrame } from "./state.js";
+import { like, liked, playAt, setPlaying, showAxis, standAt, state, timeOf, toldFrame } from "./state.js";
 import { columnAt } from "./table.js";
 
 // Paints the picture, or only what lies over it; the stage says how.
@@ -142,7 +142,7 @@ function showReadings(x) {
 export function goTo(frame, { quiet = false } = {}) {
   const next = Math.max(0, Math.min(state.scene.frames - 1, frame));
   if (next === state.frame && !quiet) return;
-  state.frame = next;
+  standAt(next);
   showFrame();
   if (!state.playing) look({ light: true });
 }
@@ -151,7 +151,7 @@ let started = 0;
 let from = 0;
 export function play(on = !state.playing) {
   if (on === state.playing) return;
-  state.playing = on;
+  setPlaying(on);
   document.body.classList.toggle("playing", on);
   if (!on) {
     showFrame();
@@ -160,7 +160,7 @@ export function play(on = !state.playing) {
   }
   const [first, end] = state.scene.range;
   // Outside the range, or at its end, it begins at the range's start.
-  if (state.frame < first || state.frame >= end - 1) state.frame = first;
+  if (state.frame < first || state.frame >= end - 1) standAt(first);
   from = state.frame;
   started = performance.now();
   stats.painted = stats.missed = 0;
@@ -172,7 +172,7 @@ export function play(on = !state.playing) {
     let frame = from + run;
     if (frame >= stop) {
       if (!state.loop) {
-        state.frame = stop - 1;
+        standAt(stop - 1);
         play(false);
         return;
       }
@@ -182,7 +182,8 @@ export function play(on = !state.playing) {
       const ahead = frame > last ? frame - last : frame - start + (stop - last);
       stats.missed += ahead - 1;
       stats.painted += 1;
-      last = state.frame = frame;
+      last = frame;
+      standAt(frame);
       showFrame();
     }
     requestAnimationFrame(tick);
@@ -195,7 +196,7 @@ export function playFromRange() {
     play(false);
     return;
   }
-  [state.frame] = state.scene.range;
+  standAt(state.scene.range[0]);
   showFrame();
   play(true);
 }
@@ -203,7 +204,7 @@ export function playFromRange() {
 export function setSpeed(speed) {
   const playing = state.playing;
   if (playing) play(false);
-  state.speed = speed;
+  playAt(speed);
   document.getElementById("speed-told").textContent = { 1: "1×", 0.5: "½×", 0.25: "¼×" }[speed];
   if (playing) play(true);
 }
@@ -266,7 +267,7 @@ export function panTime(px) {
 }
 
 export function setAxis(start, end) {
-  state.axis = { ...state.axis, start, end };
+  showAxis({ ...state.axis, start, end });
   look();
   showFrame();
 }
