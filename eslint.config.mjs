@@ -16,25 +16,4 @@ export default [
       eqeqeq: "error",
     },
   },
-  // To be brought down to what holds elsewhere: hands that tell many gestures apart.
-  {
-    files: [
-      "fields",
-      "figures",
-      "fragments",
-      "lanes",
-      "link",
-      "order",
-      "overlay",
-      "painter",
-      "pair",
-      "pathhand",
-      "paths",
-      "pen",
-      "picking",
-      "rows",
-      "stage",
-    ].map((name) => `src/deftarc/web/static/js/${name}.js`),
-    rules: { complexity: ["error", 25] },
-  },
 ];

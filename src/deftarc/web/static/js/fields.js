@@ -42,21 +42,28 @@ function left(event) {
   }
 }
 
+// Enter that ends what is typed; in words of several lines Shift makes a new line.
+const ends = (event, field) =>
+  event.key === "Enter" && !event.isComposing && !(field.matches("textarea") && event.shiftKey);
+
 function onKey(event) {
   const field = event.target;
   byPointer = false;
   if ((event.key === "Tab" || (event.key === "Enter" && !event.isComposing)) && ofDocument(field)) meant = field;
   if (!field.matches?.("input, textarea, select")) return;
   if (field.closest("dialog")) {
-    // In words of several lines Shift makes a new line.
-    if (event.key === "Enter" && !event.shiftKey && !event.isComposing && field.matches("textarea")) {
+    if (ends(event, field) && field.matches("textarea")) {
       event.preventDefault();
       field.form?.requestSubmit(field.form.querySelector(".sheet-end [value]:not([type=button])"));
     }
     return;
   }
-  if (!workbench(field) || field.matches(".rename, #clock, #find")) return;
-  if (event.key === "Enter" && !event.isComposing && !(field.matches("textarea") && event.shiftKey)) {
+  if (workbench(field) && !field.matches(".rename, #clock, #find")) leave(event, field);
+}
+
+// Enter keeps what was typed, Escape puts back what stood there.
+function leave(event, field) {
+  if (ends(event, field)) {
     event.preventDefault();
     field.blur();
   } else if (event.key === "Escape" && !event.defaultPrevented) {

@@ -95,68 +95,65 @@ function nine(button) {
   if (layers.length) commit({ kind: "move_pivot", scene: scene(), layers, time: timeNow(), each });
 }
 
-async function changed(field) {
-  const { value } = field;
-  if (field.matches("[data-parent]"))
-    commit({ kind: "set_parent", scene: scene(), layers: state.layers, parent: value || null, time: timeNow() });
-  else if (field.matches("[data-blend]"))
-    commit({ kind: "blend_layers", scene: scene(), layers: state.layers, blend: value });
-  else if (field.matches("[data-as-one]"))
-    commit({ kind: "paint_as_one", scene: scene(), layers: state.layers, as_one: field.checked });
-  else if (field.matches("[data-span-start], [data-span-end]")) {
-    const found = await momentOf(value, true);
-    if (!found) {
-      look({ fresh: true });
-      return;
-    }
-    const part = field.matches("[data-span-start]") ? "start" : "end";
-    if (!(await commit({ kind: "trim_span", scene: scene(), layers: state.layers, [part]: found.time })))
-      look({ fresh: true });
-  } else if (field.matches("[data-span-length]")) {
-    const found = await momentOf(value, true);
-    if (
-      !found ||
-      !(await commit({ kind: "set_span_length", scene: scene(), layers: state.layers, length: found.time }))
-    )
-      look({ fresh: true });
-  } else if (field.matches("[data-key-time]")) typeKeyTime(field);
-  else if (field.matches("[data-key-value]")) {
-    const key = state.keys.find((each) => each.layer === state.layers[0]) || state.keys[0];
-    const others = state.keys.filter((each) => !sameKey(each, key));
-    if (
-      !(await commit({
-        kind: "type_key",
-        scene: scene(),
-        ...key,
-        component: Number(field.dataset.keyValue),
-        told: value,
-        others,
-      }))
-    )
-      look({ fresh: true });
-  } else if (field.matches("[data-art=cap], [data-art=join], [data-art=align], [data-art=font]"))
-    commit(artEdit({ [field.dataset.art]: value }));
-  else if (field.matches("[data-art=dash]")) {
-    const parts = value.trim()
-      ? value
-          .trim()
-          .split(/[\s,]+/)
-          .map(Number)
-      : [];
-    if (parts.some((n) => !Number.isFinite(n) || n <= 0)) {
-      say("Dashes are lengths in px above nought, like 12 6.");
-      look({ fresh: true });
-      return;
-    }
-    commit(artEdit({ dash: parts }));
-  } else if (field.matches("textarea[data-art=text]")) {
-    if (value.trim())
-      commit({ kind: "change_artwork", scene: scene(), layer: state.layers[0], change: { text: value } });
-    else {
-      say("A text layer needs at least one letter. Delete the layer if it should go.");
-      look({ fresh: true });
-    }
+const these = () => ({ scene: scene(), layers: state.layers });
+// Commits, and has the figures drawn anew where nothing came of it: a field shows what is.
+async function commitOr(edit) {
+  if (!edit || !(await commit(edit))) look({ fresh: true });
+}
+
+async function typeSpan(field, edit) {
+  const found = await momentOf(field.value, true);
+  await commitOr(found && edit(found.time));
+}
+
+function typeKeyValue(field) {
+  const key = state.keys.find((each) => each.layer === state.layers[0]) || state.keys[0];
+  const others = state.keys.filter((each) => !sameKey(each, key));
+  const component = Number(field.dataset.keyValue);
+  commitOr({ kind: "type_key", scene: scene(), ...key, component, told: field.value, others });
+}
+
+function typeDashes({ value }) {
+  const parts = value
+    .split(/[\s,]+/)
+    .filter(Boolean)
+    .map(Number);
+  if (parts.every((n) => Number.isFinite(n) && n > 0)) commit(artEdit({ dash: parts }));
+  else {
+    say("Dashes are lengths in px above nought, like 12 6.");
+    look({ fresh: true });
   }
+}
+
+function typeWords({ value }) {
+  if (value.trim()) commit({ kind: "change_artwork", scene: scene(), layer: state.layers[0], change: { text: value } });
+  else {
+    say("A text layer needs at least one letter. Delete the layer if it should go.");
+    look({ fresh: true });
+  }
+}
+
+// What a field that was changed does, by what marks it.
+const FIELDS = {
+  "[data-parent]": ({ value }) => commit({ kind: "set_parent", ...these(), parent: value || null, time: timeNow() }),
+  "[data-blend]": ({ value }) => commit({ kind: "blend_layers", ...these(), blend: value }),
+  "[data-as-one]": ({ checked }) => commit({ kind: "paint_as_one", ...these(), as_one: checked }),
+  "[data-span-start]": (field) => typeSpan(field, (start) => ({ kind: "trim_span", ...these(), start })),
+  "[data-span-end]": (field) => typeSpan(field, (end) => ({ kind: "trim_span", ...these(), end })),
+  "[data-span-length]": (field) => typeSpan(field, (length) => ({ kind: "set_span_length", ...these(), length })),
+  "[data-key-time]": typeKeyTime,
+  "[data-key-value]": typeKeyValue,
+  "[data-art=cap], [data-art=join], [data-art=align], [data-art=font]": ({ dataset, value }) =>
+    commit(artEdit({ [dataset.art]: value })),
+  "[data-art=dash]": typeDashes,
+  "textarea[data-art=text]": typeWords,
+};
+function changed(field) {
+  for (const [mark, change] of Object.entries(FIELDS))
+    if (field.matches(mark)) {
+      change(field);
+      return;
+    }
 }
 
 async function typeKeyTime(field) {

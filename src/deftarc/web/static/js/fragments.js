@@ -45,21 +45,20 @@ function putAll(fragments, tentative) {
   for (const [id, html] of Object.entries(fragments)) {
     const place = element(id);
     if (!place) continue;
-    if (kept?.range && place.contains(kept.range) && state.tentative && id === "path-bar") continue;
-    if (kept?.range && state.tentative && (id === "figures-segment" || id === "figures")) {
-      // A slider under the pointer must stay the same element: only what is told beside it is renewed.
-      const fresh = document.createElement("div");
-      fresh.innerHTML = html;
-      const [head, now] = [
-        fresh.querySelector(".segment .figures-head"),
-        place.querySelector(".segment .figures-head"),
-      ];
-      if (head && now) renew(now, head);
-      continue;
-    }
-    put(place, html, tentative);
+    const sliding = kept?.range && state.tentative;
+    if (sliding && id === "path-bar" && place.contains(kept.range)) continue;
+    if (sliding && (id === "figures-segment" || id === "figures")) renewHead(place, html);
+    else put(place, html, tentative);
   }
   if (kept) restore(kept);
+}
+
+// A slider under the pointer must stay the same element: only what is told beside it is renewed.
+function renewHead(place, html) {
+  const fresh = document.createElement("div");
+  fresh.innerHTML = html;
+  const [head, now] = [fresh, place].map((each) => each.querySelector(".segment .figures-head"));
+  if (head && now) renew(now, head);
 }
 
 // While a hand drags only what moved is put anew: most of what was drawn stays as it is, and is not painted again.

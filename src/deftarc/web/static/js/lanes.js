@@ -330,6 +330,23 @@ export function isolate(ids) {
 export const toggleOf = (layers, which) =>
   commit({ kind: "describe_layers", scene: state.scene.id, layers, [which]: !state.info.get(layers[0])[which] });
 
+// A click on a layer's name: with Ctrl it comes or goes, with Shift all up to it come, twice it is renamed.
+function clickedName(event, id, select) {
+  // The row is drawn anew after the first click, so a double click is told by the layer, not by the element.
+  if (lastClick.id === id && event.timeStamp - lastClick.at < 450) {
+    renameInPlace(id);
+    lastClick = { id: null, at: 0 };
+    return;
+  }
+  lastClick = { id, at: event.timeStamp };
+  if (event.ctrlKey || event.metaKey)
+    select(state.layers.includes(id) ? state.layers.filter((other) => other !== id) : [id, ...state.layers]);
+  else if (event.shiftKey && state.layers.length) {
+    const [a, b] = [state.order.indexOf(state.layers[0]), state.order.indexOf(id)].sort((x, y) => x - y);
+    select([state.layers[0], ...state.order.slice(a, b + 1).filter((other) => other !== state.layers[0])]);
+  } else select([id]);
+}
+
 function clicked(event, select) {
   const at = (name) => event.target.closest(`[data-${name}]`);
   const layer = event.target.closest("[data-layer]")?.dataset.layer;
@@ -350,27 +367,47 @@ function clicked(event, select) {
   else if (at("toggle")) {
     const many = state.layers.includes(layer) ? [layer, ...state.layers.filter((id) => id !== layer)] : [layer];
     toggleOf(many, at("toggle").dataset.toggle);
-  } else if (at("select")) {
-    const id = at("select").dataset.select;
-    // The row is drawn anew after the first click, so a double click is told by the layer, not by the element.
-    if (lastClick.id === id && event.timeStamp - lastClick.at < 450) {
-      renameInPlace(id);
-      lastClick = { id: null, at: 0 };
-      return;
-    }
-    lastClick = { id, at: event.timeStamp };
-    if (event.ctrlKey || event.metaKey)
-      select(state.layers.includes(id) ? state.layers.filter((other) => other !== id) : [id, ...state.layers]);
-    else if (event.shiftKey && state.layers.length) {
-      const [a, b] = [state.order.indexOf(state.layers[0]), state.order.indexOf(id)].sort((x, y) => x - y);
-      select([state.layers[0], ...state.order.slice(a, b + 1).filter((other) => other !== state.layers[0])]);
-    } else select([id]);
-  } else if (at("focus")) {
+  } else if (at("select")) clickedName(event, at("select").dataset.select, select);
+  else if (at("focus")) {
     focusOn({ layer, property: at("focus").dataset.focus });
     select([layer, ...state.layers.filter((other) => other !== layer && (event.ctrlKey || event.metaKey))], {
       keepKeys: true,
     });
   }
+}
+
+function pressed(event, select) {
+  if (event.target.closest("#ruler, .divider, .rename, #pair")) return;
+  if (event.button === 1) {
+    event.preventDefault();
+    drag = { kind: "pan", pointer: event.pointerId, x: event.clientX };
+    area.setPointerCapture(event.pointerId);
+    return;
+  }
+  if (event.button !== 0) return;
+  const name = event.target.closest("[data-select]");
+  if (name) beginOrder(event, name.dataset.select);
+  if (name || event.target.closest(".gutter")) return;
+  document.activeElement?.blur?.();
+  const floating = event.target.closest(".float-bead");
+  if (floating) {
+    pressFloating(event, floating);
+    return;
+  }
+  begun(event, select);
+  if (drag) area.setPointerCapture(event.pointerId);
+}
+
+// What a press in the lanes takes: keys, all keys of a summary, a span, or a box around keys.
+function begun(event, select) {
+  const bead = event.target.closest(".bead");
+  const summary = event.target.closest(".summary");
+  const span = event.target.closest("[data-span]");
+  if (bead) beginKeys(event, [keyOf(bead)], select);
+  else if (summary) beginKeys(event, keysOfSummary(summary), select);
+  else if (span) beginSpan(event, span.dataset.span, span.closest("[data-layer]").dataset.layer, select);
+  else if (event.target.closest("#lanes-scroll"))
+    beginMarquee(event, !(event.ctrlKey || event.metaKey || event.shiftKey));
 }
 
 export function wireLanes(select, openMenu) {
@@ -432,37 +469,7 @@ export function wireLanes(select, openMenu) {
       ruler: Boolean(event.target.closest("#ruler")),
     });
   });
-  area.addEventListener("pointerdown", (event) => {
-    if (event.target.closest("#ruler, .divider, .rename, #pair")) return;
-    if (event.button === 1) {
-      event.preventDefault();
-      drag = { kind: "pan", pointer: event.pointerId, x: event.clientX };
-      area.setPointerCapture(event.pointerId);
-      return;
-    }
-    if (event.button !== 0) return;
-    const name = event.target.closest("[data-select]");
-    if (name) {
-      beginOrder(event, name.dataset.select);
-      return;
-    }
-    if (event.target.closest(".gutter")) return;
-    document.activeElement?.blur?.();
-    const floating = event.target.closest(".float-bead");
-    if (floating) {
-      pressFloating(event, floating);
-      return;
-    }
-    const bead = event.target.closest(".bead");
-    const summary = event.target.closest(".summary");
-    const span = event.target.closest("[data-span]");
-    if (bead) beginKeys(event, [keyOf(bead)], select);
-    else if (summary) beginKeys(event, keysOfSummary(summary), select);
-    else if (span) beginSpan(event, span.dataset.span, span.closest("[data-layer]").dataset.layer, select);
-    else if (event.target.closest("#lanes-scroll"))
-      beginMarquee(event, !(event.ctrlKey || event.metaKey || event.shiftKey));
-    if (drag) area.setPointerCapture(event.pointerId);
-  });
+  area.addEventListener("pointerdown", (event) => pressed(event, select));
   area.addEventListener("pointermove", (event) => {
     if (moveOrder(event, area)) {
       atEdges(event, {

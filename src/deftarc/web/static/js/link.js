@@ -30,52 +30,55 @@ function open() {
     lostSince = 0;
     look({ fresh: true });
   };
-  socket.onmessage = (event) => {
-    const answer = unpack(event.data);
-    const { head } = answer;
-    if (head.changed !== undefined) {
-      if (head.changed > state.revision && !queue.busy) look();
-      return;
-    }
-    if (head.refused && head.gone) {
-      say(head.refused);
-      saved("This project is gone");
-      socket.onclose = null;
-      return;
-    }
-    const asked = flying;
-    // What lies under the hand; the rest of this answer is still being worked out.
-    if (head.ahead) {
-      if (asked?.scene === state.scene.id) receive(answer, asked);
-      return;
-    }
-    flying = null;
-    // While a hand drags, the server works on its newest place while the page paints the one before.
-    if (waiting && asked?.edit && state.tentative && !head.refused) {
-      const next = waiting;
-      waiting = null;
-      ask(next);
-    }
-    if (head.refused) {
-      if (asked?.edit) {
-        refuseTentative(head);
-      } else say(head.refused);
-    } else if (!asked || asked.scene === state.scene.id) receive(answer, asked);
-    // An answer about the scene that was left is put nowhere; the next look asks for all of this one.
-    else look({ fresh: true });
-    if (waiting) {
-      const next = waiting;
-      waiting = null;
-      ask(next);
-    }
-    for (const wake of idle.splice(0)) wake();
-  };
+  socket.onmessage = (event) => heard(unpack(event.data));
   socket.onclose = () => {
     flying = waiting = null;
     lostSince ||= Date.now();
     saved(Date.now() - lostSince > 1500 ? "The server does not answer. Trying again…" : "Connecting…");
     setTimeout(open, 600);
   };
+}
+
+function heard(answer) {
+  const { head } = answer;
+  if (head.changed !== undefined) {
+    if (head.changed > state.revision && !queue.busy) look();
+    return;
+  }
+  if (head.refused && head.gone) {
+    say(head.refused);
+    saved("This project is gone");
+    socket.onclose = null;
+    return;
+  }
+  const asked = flying;
+  // What lies under the hand; the rest of this answer is still being worked out.
+  if (head.ahead) {
+    if (asked?.scene === state.scene.id) receive(answer, asked);
+    return;
+  }
+  flying = null;
+  // While a hand drags, the server works on its newest place while the page paints the one before.
+  if (asked?.edit && state.tentative && !head.refused) askWaiting();
+  answered(answer, asked);
+  askWaiting();
+  for (const wake of idle.splice(0)) wake();
+}
+
+function askWaiting() {
+  if (!waiting) return;
+  const next = waiting;
+  waiting = null;
+  ask(next);
+}
+
+function answered(answer, asked) {
+  const { head } = answer;
+  if (head.refused && asked?.edit) refuseTentative(head);
+  else if (head.refused) say(head.refused);
+  else if (!asked || asked.scene === state.scene.id) receive(answer, asked);
+  // An answer about the scene that was left is put nowhere; the next look asks for all of this one.
+  else look({ fresh: true });
 }
 
 let refusedOnce = "";

@@ -70,25 +70,21 @@ export function endOrder(event) {
   if (!done.moved) return false;
   const layers = state.layers.includes(done.id) ? state.order.filter((id) => state.layers.includes(id)) : [done.id];
   const told = done.target;
-  if (!told) return true;
-  const scene = state.scene.id;
-  const time = timeNow();
-  if (told.onto) {
-    if (layers.includes(told.onto)) return true;
-    const { group } = state.info.get(told.onto);
-    if (group)
-      commit({
-        kind: "order_layers",
-        scene,
-        layers,
-        before: following(told.onto),
-        regroup: true,
-        group: told.onto,
-        time,
-      });
-    else commit({ kind: "set_parent", scene, layers, parent: told.onto, time });
-    return true;
-  }
+  if (told?.onto) dropOnto(layers, told.onto);
+  else if (told) dropBeside(layers, told);
+  return true;
+}
+
+// Onto a group they become its members, onto another layer they are carried by it.
+function dropOnto(layers, onto) {
+  if (layers.includes(onto)) return;
+  const common = { scene: state.scene.id, layers, time: timeNow() };
+  if (state.info.get(onto).group)
+    commit({ kind: "order_layers", ...common, before: following(onto), regroup: true, group: onto });
+  else commit({ kind: "set_parent", ...common, parent: onto });
+}
+
+function dropBeside(layers, told) {
   // Between the members of a group it becomes one of them; beside what is in none it leaves its own.
   const inside =
     state.info.get(told.beside).group && !told.above && !state.folded?.has(told.beside)
@@ -101,10 +97,10 @@ export function endOrder(event) {
       : following(told.beside);
   if (layers.some((id) => id === inside || groupsOf(inside || "").includes(id))) {
     say("A group cannot be put into itself.");
-    return true;
+    return;
   }
-  commit({ kind: "order_layers", scene, layers, before, regroup: true, group: inside, time });
-  return true;
+  const common = { scene: state.scene.id, layers, time: timeNow() };
+  commit({ kind: "order_layers", ...common, before, regroup: true, group: inside });
 }
 
 // One up or down in the list, by the keyboard.

@@ -34,22 +34,24 @@ export function drawOverlay() {
   if (liked.showGuides) drawGuides();
   if (!state.playing) {
     if (state.layers.length && (liked.showPath || state.tool === "path")) drawPaths(make);
-    for (const id of state.layers) {
-      const corners = cornersOf(id);
-      const first = id === state.layers[0];
-      if (corners) {
-        const box = stageCorners(corners);
-        make("polygon", { class: "box", points: box.map((p) => `${p.x.toFixed(1)},${p.y.toFixed(1)}`).join(" ") });
-        if (first && !isLocked(id) && state.tool === "move") drawHandles(box);
-      }
-      if (first && !isLocked(id) && state.tool === "move") drawPivot(!corners);
-    }
+    for (const id of state.layers) drawBox(id, id === state.layers[0] && !isLocked(id) && state.tool === "move");
     if (state.tool === "points") drawPoints();
     drawSnaps();
   }
   if (draft) drawDraft();
   if (liked.showRulers) drawRulers();
   if (state.tentative) cels.follow(drawing, (element) => element.matches(OVER_LINES));
+}
+
+// The box around a layer; held, with its handles and pivot.
+function drawBox(id, held) {
+  const corners = cornersOf(id);
+  if (corners) {
+    const box = stageCorners(corners);
+    make("polygon", { class: "box", points: box.map((p) => `${p.x.toFixed(1)},${p.y.toFixed(1)}`).join(" ") });
+    if (held) drawHandles(box);
+  }
+  if (held) drawPivot(!corners);
 }
 
 function drawGrid() {

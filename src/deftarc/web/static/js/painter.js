@@ -207,16 +207,20 @@ export function nodesAt(item, frame) {
   const { look, outline, drawing } = item;
   const [node] = drawing.nodes;
   if ((!look && !outline) || node?.kind !== "shape") return drawing.nodes;
-  const made = { ...node, stroke: node.stroke && { ...node.stroke } };
+  const made = { ...node };
   if (outline) made.path = traced(outline, frame);
   if (look?.fill && made.fill) made.fill = rgba(look.fill, frame);
-  if (look?.stroke && made.stroke) made.stroke.paint = rgba(look.stroke, frame);
-  if (look?.dash_offset && made.stroke) [made.stroke.dash_offset] = columnAt(look.dash_offset, frame);
-  if (look?.stroke_width && made.stroke) {
-    [made.stroke.width] = columnAt(look.stroke_width, frame);
-    if (made.stroke.width <= 0) made.stroke = null;
-  }
+  if (look && made.stroke) made.stroke = strokeAt(made.stroke, look, frame);
   return [made];
+}
+
+// A stroke with what of it is keyed; null where it has no width then.
+function strokeAt(stroke, look, frame) {
+  const made = { ...stroke };
+  if (look.stroke) made.paint = rgba(look.stroke, frame);
+  if (look.dash_offset) [made.dash_offset] = columnAt(look.dash_offset, frame);
+  if (look.stroke_width) [made.width] = columnAt(look.stroke_width, frame);
+  return look.stroke_width && made.width <= 0 ? null : made;
 }
 
 export const boundsAt = (item, frame) => (item.look?.bounds ? columnAt(item.look.bounds, frame) : item.drawing.bounds);

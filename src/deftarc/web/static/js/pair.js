@@ -49,52 +49,52 @@ function pressed(event, select) {
   }
   if (event.button !== 0) return;
   document.activeElement?.blur?.();
-  const side = on(".side-handle");
-  const bead = on(".bead");
-  if (side) {
+  for (const [what, take] of Object.entries(TAKEN))
+    if (on(what)) {
+      begin(event, ...take(event, on(what), select));
+      return;
+    }
+  const segment = segmentAt(event);
+  const add = event.ctrlKey || event.metaKey || event.shiftKey;
+  // A curve is taken where it is pressed and bent; one that goes in steps has nothing to bend.
+  if (segment && !add && !on(".segment-way").dataset.steps) begin(event, "bend", bendTaken(event, segment));
+  else begin(event, "marquee", { before: add ? state.keys : [], segment });
+}
+
+// What a press takes, by what lies under it: the kind of drag it begins, and what that needs to know.
+const TAKEN = {
+  ".side-handle": (event, side) => {
     const { time, side: which, span, level, at } = side.dataset;
     const [x, y] = at.split(" ").map(Number);
     // What is grabbed beside its middle, or drawn beside its place, does not jump to the pointer.
     const off = { x: areaX(event.clientX) - x, y: localY(event.clientY) - y };
-    begin(event, "side", {
-      lane: laneOf(side),
-      time: Number(time),
-      side: which,
-      span: Number(span),
-      level: Number(level),
-      speed: side.classList.contains("in-speed"),
-      alt: event.altKey,
-      off,
-    });
-  } else if (on(".peak")) begin(event, "peak", { lane: laneOf(on(".peak")), time: Number(on(".peak").dataset.time) });
-  else if (bead?.classList.contains("in-speed") && bead.dataset.sides) {
+    const speed = side.classList.contains("in-speed");
+    const numbers = { time: Number(time), span: Number(span), level: Number(level) };
+    return ["side", { lane: laneOf(side), side: which, ...numbers, speed, alt: event.altKey, off }];
+  },
+  ".peak": (_, peak) => ["peak", { lane: laneOf(peak), time: Number(peak.dataset.time) }],
+  ".bead.in-speed[data-sides]": (event, bead, select) => {
     const was = pressKeys(event, [keyOf(bead)], select);
-    begin(event, "speed", { lane: laneOf(bead), time: Number(bead.dataset.time), sides: bead.dataset.sides, ...was });
-  } else if (bead) begin(event, "keys", { lane: laneOf(bead), ...pressKeys(event, [keyOf(bead)], select) });
-  else if (on(".box-grip")) begin(event, "box", boxGrabbed(event, on(".box-grip").dataset.box));
-  else if (on(".around-hit"))
-    begin(event, "keys", {
-      lane: state.pair,
-      keys: state.keys,
-      grabbed: state.keys[0].time,
-      pressed: state.keys,
-      add: false,
-    });
-  else {
-    const segment = segmentAt(event);
-    const add = event.ctrlKey || event.metaKey || event.shiftKey;
-    // A curve is taken where it is pressed and bent; one that goes in steps has nothing to bend.
-    if (segment && !add && !on(".segment-way").dataset.steps)
-      begin(event, "bend", {
-        lane: segment,
-        segment,
-        before: [],
-        from: Number(on(".segment-way").dataset.time),
-        end: Number(on(".segment-way").dataset.end),
-        at: timeAtX(areaX(event.clientX)),
-      });
-    else begin(event, "marquee", { before: add ? state.keys : [], segment });
-  }
+    return ["speed", { lane: laneOf(bead), time: Number(bead.dataset.time), sides: bead.dataset.sides, ...was }];
+  },
+  ".bead": (event, bead, select) => ["keys", { lane: laneOf(bead), ...pressKeys(event, [keyOf(bead)], select) }],
+  ".box-grip": (event, grip) => ["box", boxGrabbed(event, grip.dataset.box)],
+  ".around-hit": () => {
+    const { pair, keys } = state;
+    return ["keys", { lane: pair, keys, grabbed: keys[0].time, pressed: keys, add: false }];
+  },
+};
+
+function bendTaken(event, segment) {
+  const { time, end } = event.target.closest(".segment-way").dataset;
+  return {
+    lane: segment,
+    segment,
+    before: [],
+    from: Number(time),
+    end: Number(end),
+    at: timeAtX(areaX(event.clientX)),
+  };
 }
 
 // A curve between two keys, dragged up and down: both its sides take part, the nearer by more.
@@ -384,9 +384,7 @@ async function endDrag(select) {
   marquee.hidden = true;
   if (done.kind === "marquee" || (done.kind === "bend" && !done.edit)) {
     drag = null;
-    if (done.moved && done.kind === "marquee") selectKeys(done.caught || [], select);
-    else if (done.segment) selectSegment(done.segment, done.before, select);
-    else selectKeys(done.before, select);
+    selectUnder(done, select);
     return;
   }
   const edit = done.edit && (await attempted(done.edit));
@@ -396,11 +394,7 @@ async function endDrag(select) {
     if (!done.add && state.keys.length > done.pressed.length) selectKeys(done.pressed, select);
     return;
   }
-  const idle =
-    !edit ||
-    (edit.kind === "move_keys" && !edit.by && !edit.lift) ||
-    (edit.kind === "stretch_keys" && edit.longer === 1 && edit.taller === 1);
-  if (idle) {
+  if (!edit || isIdle(edit)) {
     if (done.keys) choose({ keys: done.keys });
     if (edit) putBack();
     return;
@@ -411,6 +405,18 @@ async function endDrag(select) {
     look();
   }
 }
+
+// A box that was drawn selects what it caught; a press that went nowhere, the segment under it or what was before.
+function selectUnder(done, select) {
+  if (done.moved && done.kind === "marquee") selectKeys(done.caught || [], select);
+  else if (done.segment) selectSegment(done.segment, done.before, select);
+  else selectKeys(done.before, select);
+}
+
+// Whether an edit of keys would leave them where they are.
+const isIdle = (edit) =>
+  (edit.kind === "move_keys" && !edit.by && !edit.lift) ||
+  (edit.kind === "stretch_keys" && edit.longer === 1 && edit.taller === 1);
 
 // A click on a segment selects the two keys it lies between.
 function selectSegment({ layer, property, time }, before, select) {
@@ -431,14 +437,12 @@ export function showLevel() {
   if (!line) return;
   if (drag?.kind === "keys" && drag.edit) tellMoving(drag.keys.length);
   if (drag?.kind === "box" && drag.edit) tellStretching(drag);
-  const level = drag && state.snapped?.told?.level;
-  const shown = level !== null && level !== undefined && level !== false;
+  const level = drag ? state.snapped?.told?.level : null;
+  const shown = typeof level === "number";
   line.toggleAttribute("hidden", !shown);
-  if (shown)
-    line.setAttribute(
-      "transform",
-      `translate(0 ${yOf((curveOf(drag.lane) || state.pair).value, level * (curveOf(drag.lane) || state.pair).factor)})`,
-    );
+  if (!shown) return;
+  const curve = curveOf(drag.lane) || state.pair;
+  line.setAttribute("transform", `translate(0 ${yOf(curve.value, level * curve.factor)})`);
 }
 
 // Time, frame, value and speed at the pointer, of the curve that lies nearest.

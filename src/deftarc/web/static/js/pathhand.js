@@ -67,48 +67,42 @@ function begin(event, told) {
 export function pathDown(event) {
   if (!meant(event)) return false;
   const { pathPoint, pathPart, pathKey, pathSpan } = event.target.dataset;
-  const add = event.ctrlKey || event.metaKey || event.shiftKey;
-  if (pathPart) {
-    if (doubled(event, `arm ${pathPoint} ${pathPart}`)) {
-      join("automatic", [Number(pathPoint)]);
-      return true;
-    }
-    return begin(event, { kind: "arm", points: [Number(pathPoint)], part: pathPart });
-  }
-  if (pathKey !== undefined) {
-    if (pathPoint !== undefined && doubled(event, `point ${pathPoint}`)) {
-      join("toggle", [Number(pathPoint)]);
-      return true;
-    }
-    const held = pressKeys(event, [keyAt(pathKey)], selectLayers);
-    if (!add) choose({ pathPoints: held.keys.length > 1 ? state.pathPoints : [] });
-    return begin(event, {
-      kind: pathPoint === undefined ? "slide" : "point",
-      key: Number(pathKey),
-      points: chosenPoints(),
-    });
-  }
-  if (pathPoint !== undefined) {
-    const k = Number(pathPoint);
-    if (doubled(event, `point ${k}`)) {
-      join("toggle", [k]);
-      return true;
-    }
-    // With Shift a selected point stays so: it may be dragged straight.
-    if (!event.shiftKey || !state.pathPoints.includes(k)) pressPoint(k, add);
-    return begin(event, { kind: "point", points: chosenPoints() });
-  }
-  if (pathSpan !== undefined && state.tool === "path") {
-    if (doubled(event, `span ${pathSpan}`)) {
-      addPoint(event);
-      return true;
-    }
-    return begin(event, { kind: "marquee", before: add ? chosenPoints() : [] });
-  }
+  if (pathPart) return armDown(event, Number(pathPoint), pathPart);
+  if (pathKey !== undefined) return keyDown(event, pathKey, pathPoint);
+  if (pathPoint !== undefined) return pointDown(event, Number(pathPoint));
   if (state.tool !== "path") return false;
+  const before = adds(event) ? chosenPoints() : [];
+  if (pathSpan !== undefined)
+    return twice(event, `span ${pathSpan}`, () => addPoint(event)) || begin(event, { kind: "marquee", before });
   const stack = stackAt(event.clientX, event.clientY);
   const under = stack.length && !state.keep && !stack.some((id) => state.layers.includes(id)) ? stack[0] : null;
-  return begin(event, { kind: "marquee", before: add ? chosenPoints() : [], under });
+  return begin(event, { kind: "marquee", before, under });
+}
+
+const adds = (event) => event.ctrlKey || event.metaKey || event.shiftKey;
+// What the second of two presses on one thing does; whether this was one.
+function twice(event, what, act) {
+  if (!doubled(event, what)) return false;
+  act();
+  return true;
+}
+
+const armDown = (event, k, part) =>
+  twice(event, `arm ${k} ${part}`, () => join("automatic", [k])) || begin(event, { kind: "arm", points: [k], part });
+
+// A key that rests at a point bends the path; one that does not goes along it.
+function keyDown(event, time, point) {
+  if (point !== undefined && twice(event, `point ${point}`, () => join("toggle", [Number(point)]))) return true;
+  const held = pressKeys(event, [keyAt(time)], selectLayers);
+  if (!adds(event)) choose({ pathPoints: held.keys.length > 1 ? state.pathPoints : [] });
+  return begin(event, { kind: point === undefined ? "slide" : "point", key: Number(time), points: chosenPoints() });
+}
+
+function pointDown(event, k) {
+  if (twice(event, `point ${k}`, () => join("toggle", [k]))) return true;
+  // With Shift a selected point stays so: it may be dragged straight.
+  if (!event.shiftKey || !state.pathPoints.includes(k)) pressPoint(k, adds(event));
+  return begin(event, { kind: "point", points: chosenPoints() });
 }
 
 // A floating point is selected by itself; with Ctrl it comes to what is selected, or goes.
@@ -279,16 +273,23 @@ export function pathWords(target) {
   const path = first();
   if (!path) return state.tool === "path" ? WORDS.none : null;
   if (pathPart) return WORDS.arm;
-  if (pathKey !== undefined) {
-    const key = path.keys.find((each) => each.time === Number(pathKey));
-    return `<b>${key?.rests ? "Key" : "Pace key"} at ${key?.told}: ${Math.round(key?.x * 10) / 10}, ${Math.round(key?.y * 10) / 10} px</b> · <kbd>drag</kbd> ${key?.rests ? "bends the path" : "goes along the path"}, onto the ruler moves it in time${state.tool === "move" ? " · <kbd>Alt</kbd> takes the layer instead" : ""}${key?.rests ? " · <kbd>double click</kbd> corner or smooth" : ""}`;
-  }
+  if (pathKey !== undefined) return keyWords(path.keys.find((each) => each.time === Number(pathKey)));
   if (pathPoint !== undefined) {
     const told = path.floats.find((each) => each.point === Number(pathPoint))?.told;
     return `<b>Floating point, passed at ${told}</b> · <kbd>drag</kbd> bends the path · <kbd>double click</kbd> corner or smooth · <kbd>Delete</kbd> take away`;
   }
   if (state.tool !== "path") return null;
   return pathSpan !== undefined ? WORDS.span : WORDS.none;
+}
+
+function keyWords(key) {
+  if (!key) return WORDS.none;
+  const tenths = (n) => Math.round(n * 10) / 10;
+  const [what, does, more] = key.rests
+    ? ["Key", "bends the path", " · <kbd>double click</kbd> corner or smooth"]
+    : ["Pace key", "goes along the path", ""];
+  const layer = state.tool === "move" ? " · <kbd>Alt</kbd> takes the layer instead" : "";
+  return `<b>${what} at ${key.told}: ${tenths(key.x)}, ${tenths(key.y)} px</b> · <kbd>drag</kbd> ${does}, onto the ruler moves it in time${layer}${more}`;
 }
 
 // A key pulled onto the ruler: where it comes to stand is told from the answer that shows it there.

@@ -34,9 +34,25 @@ export function drawPaths(make) {
 function drawOne(make, path, first) {
   const place = placer(path.layer);
   const p = path.points;
-  const count = p.length / 6;
   const at = (k, x = 0, y = 0) => place(p[6 * k] + x, p[6 * k + 1] + y);
   const selected = first ? chosenPoints() : [];
+  const faint = first ? "" : " other";
+  drawWay(make, path, at, first);
+  if (liked.showDots) drawDots(make, path, place, first);
+  if (first && state.tool === "path" && !isLocked(path.layer)) drawArms(make, path, at, selected);
+  for (const { point } of path.floats) {
+    const q = at(point);
+    const chosen = selected.includes(point) ? " selected" : "";
+    const dot = make("circle", { class: `path-float${chosen}${faint}`, r: 4.6, cx: q.x, cy: q.y });
+    if (first) dot.dataset.pathPoint = point;
+  }
+  drawKeys(make, path, place, first);
+}
+
+// The line of a path, with arrows in its long spans, thin where it rests.
+function drawWay(make, path, at, first) {
+  const p = path.points;
+  const count = p.length / 6;
   const still = new Set(path.still);
   const faint = first ? "" : " other";
   let [moving, resting, arrows] = ["", "", ""];
@@ -59,26 +75,14 @@ function drawOne(make, path, first) {
     if (first && !state.tentative) make("path", { class: "path-way", d }).dataset.pathSpan = k;
   }
   lay();
-  if (liked.showDots) drawDots(make, path, place, first);
-  if (first && state.tool === "path" && !isLocked(path.layer)) drawArms(make, path, at, selected);
-  const keyed = new Set(
-    state.keys.filter((key) => key.layer === path.layer && key.property === "position").map((key) => key.time),
-  );
-  for (const { point } of path.floats) {
-    const q = at(point);
-    const dot = make("circle", {
-      class: `path-float${selected.includes(point) ? " selected" : ""}${faint}`,
-      r: 4.6,
-      cx: q.x,
-      cy: q.y,
-    });
-    if (first) dot.dataset.pathPoint = point;
-  }
-  const shown = new Set(
-    (state.shownKeys || state.keys)
-      .filter((key) => key.layer === path.layer && key.property === "position")
-      .map((key) => key.time),
-  );
+}
+
+function drawKeys(make, path, place, first) {
+  const faint = first ? "" : " other";
+  const times = (keys) =>
+    new Set(keys.filter((key) => key.layer === path.layer && key.property === "position").map((key) => key.time));
+  const keyed = times(state.keys);
+  const shown = times(state.shownKeys || state.keys);
   let plain = [];
   const layKeys = () => {
     const d = plain.map((q) => `M${told(q)}h.01`).join("");

@@ -169,21 +169,7 @@ async function finish(closed) {
 // Points: pressed, dragged, let go. True where the press was theirs.
 export function pointsDown(event) {
   const { point, part } = event.target.dataset || {};
-  if (point === undefined) {
-    if (event.target.dataset?.way !== undefined) {
-      if (doubled(event, `way ${event.target.dataset.way}`)) addPoint(event);
-      return true;
-    }
-    // A press on the outline's own shape or on empty ground begins a box around points; others are layers.
-    const marquee = onGround(event);
-    if (!(event.ctrlKey || event.metaKey || event.shiftKey) && state.points.length) {
-      choose({ points: [] });
-      showDraft(null);
-    }
-    if (!marquee) return false;
-    drag = { box: true, x: event.clientX, y: event.clientY, before: state.points, moved: false };
-    return true;
-  }
+  if (point === undefined) return besideDown(event);
   const k = Number(point);
   if (part === "point" && doubled(event, k)) {
     roundPoint(k);
@@ -203,6 +189,24 @@ export function pointsDown(event) {
     edit: null,
   };
   showDraft(null);
+  return true;
+}
+
+// A press beside the points: twice on the way it adds one, on the outline's own shape or on empty ground it begins a box
+// around points; others are layers.
+function besideDown(event) {
+  const way = event.target.dataset?.way;
+  if (way !== undefined) {
+    if (doubled(event, `way ${way}`)) addPoint(event);
+    return true;
+  }
+  const marquee = onGround(event);
+  if (!(event.ctrlKey || event.metaKey || event.shiftKey) && state.points.length) {
+    choose({ points: [] });
+    showDraft(null);
+  }
+  if (!marquee) return false;
+  drag = { box: true, x: event.clientX, y: event.clientY, before: state.points, moved: false };
   return true;
 }
 

@@ -107,15 +107,13 @@ export function stackAt(clientX, clientY) {
 
 // Layers whose boxes touch a rectangle in scene px.
 export function caughtBy([left, top, right, bottom]) {
-  const out = [];
-  for (const id of state.order) {
-    if (isHidden(id) || isLocked(id) || isolatedOut(id) || state.info.get(id)?.traits.includes("empty")) continue;
+  const touches = (box) => box && box[0] < right && box[2] > left && box[1] < bottom && box[3] > top;
+  const caught = state.order.filter((id) => {
+    if (isHidden(id) || isLocked(id) || isolatedOut(id) || state.info.get(id)?.traits.includes("empty")) return false;
     const item = shownItem(id);
-    const box = item && showsAt(item, item.still ? item.frame : state.frame) ? boxAround([id]) : null;
-    if (box && box[0] < right && box[2] > left && box[1] < bottom && box[3] > top && !out.includes(asOne(id)))
-      out.push(asOne(id));
-  }
-  return out;
+    return item && showsAt(item, item.still ? item.frame : state.frame) && touches(boxAround([id]));
+  });
+  return [...new Set(caught.map(asOne))];
 }
 
 export const stageCorners = (corners) => corners.map((p) => onStage(p.x, p.y));

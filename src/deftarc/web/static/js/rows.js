@@ -12,21 +12,9 @@ export function showRows({ height, rows, html, scroll, empty }) {
   const here = new Set(rows.map(([id]) => id));
   for (const row of [...list.children]) if (!here.has(row.id)) row.remove();
   for (const [id, top] of rows) {
-    let row = document.getElementById(id);
+    const before = document.getElementById(id);
     // A name being typed in place is left alone; the row is drawn when it is done.
-    if (html[id] !== undefined && !row?.querySelector(".rename")) {
-      const made = document.createElement("template");
-      made.innerHTML = html[id];
-      const fresh = made.content.firstElementChild;
-      const focused = row?.contains(document.activeElement)
-        ? [...row.querySelectorAll("button")].indexOf(document.activeElement)
-        : -1;
-      if (row) row.replaceWith(fresh);
-      else list.append(fresh);
-      row = fresh;
-      if (focused >= 0) row.querySelectorAll("button")[focused]?.focus();
-      if (row.dataset.height) row.style.height = `${row.dataset.height}px`;
-    }
+    const row = html[id] !== undefined && !before?.querySelector(".rename") ? drawRow(before, html[id]) : before;
     if (row) row.style.top = `${top}px`;
   }
   if (scroll !== null && scroll !== undefined) {
@@ -35,6 +23,21 @@ export function showRows({ height, rows, html, scroll, empty }) {
     tellWindow();
   }
   markIsolated();
+}
+
+// A row drawn anew; the button of it that had the keyboard has it again.
+function drawRow(before, html) {
+  const made = document.createElement("template");
+  made.innerHTML = html;
+  const row = made.content.firstElementChild;
+  const focused = before?.contains(document.activeElement)
+    ? [...before.querySelectorAll("button")].indexOf(document.activeElement)
+    : -1;
+  if (before) before.replaceWith(row);
+  else list.append(row);
+  if (focused >= 0) row.querySelectorAll("button")[focused]?.focus();
+  if (row.dataset.height) row.style.height = `${row.dataset.height}px`;
+  return row;
 }
 
 export function markIsolated() {

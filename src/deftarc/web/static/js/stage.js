@@ -234,6 +234,26 @@ function clicked(done, select, stamp) {
   if (next !== state.layers[0] || state.layers.length > 1) select([next]);
 }
 
+// A press on a handle or a guide; whether it was one.
+function handleDown(event) {
+  const { hand, guide, axes } = event.target.dataset || {};
+  if (hand === "scale") begin(event, "scale", { axes: axes.split(" ").map(Number) });
+  else if (hand === "pivot" || hand === "move") begin(event, hand, { stack: [], pivot: pivotNow() });
+  else if (hand === "turn") {
+    const pivot = pivotNow();
+    const from = toScene(event.clientX, event.clientY);
+    begin(event, "turn", { pivot, turned: 0, angle: Math.atan2(from.y - pivot.y, from.x - pivot.x) });
+  } else if (guide !== undefined) {
+    const { guides } = state.scene;
+    begin(event, "guide", { index: Number(guide), axis: guides[Number(guide)].axis, guides });
+  } else return false;
+  return true;
+}
+
+// Whether a right click is the motion path's.
+const onPathWay = ({ pathPoint, pathKey, pathSpan }) =>
+  pathPoint !== undefined || pathKey !== undefined || (pathSpan !== undefined && state.tool === "path");
+
 export function wireStage(select, openMenu, editText) {
   whenViewChanges(repaint);
   for (const end of ["pointerup", "pointercancel"])
@@ -254,38 +274,13 @@ export function wireStage(select, openMenu, editText) {
       return;
     }
     if (event.button !== 0) return;
-    const { hand, guide, ruler } = event.target.dataset || {};
-    if (ruler) {
-      begin(event, "guide", { axis: ruler, index: -1, guides: state.scene.guides });
+    if (event.target.dataset?.ruler) {
+      begin(event, "guide", { axis: event.target.dataset.ruler, index: -1, guides: state.scene.guides });
       return;
     }
     const took = ask("picture", "down", event);
-    if (took) {
-      if (took === "held") stage.setPointerCapture(event.pointerId);
-      return;
-    }
-    if (hand === "scale") {
-      begin(event, "scale", { axes: event.target.dataset.axes.split(" ").map(Number) });
-      return;
-    }
-    if (hand === "pivot" || hand === "move") {
-      begin(event, hand, { stack: [], pivot: pivotNow() });
-      return;
-    }
-    if (hand === "turn") {
-      const pivot = pivotNow();
-      const from = toScene(event.clientX, event.clientY);
-      begin(event, "turn", { pivot, turned: 0, angle: Math.atan2(from.y - pivot.y, from.x - pivot.x) });
-      return;
-    }
-    if (guide !== undefined) {
-      begin(event, "guide", {
-        index: Number(guide),
-        axis: state.scene.guides[Number(guide)].axis,
-        guides: state.scene.guides,
-      });
-      return;
-    }
+    if (took === "held") stage.setPointerCapture(event.pointerId);
+    if (took || handleDown(event)) return;
     chosenBefore = [chosenBefore[1], state.layers];
     pressed(event, select);
   });
@@ -347,18 +342,13 @@ export function wireStage(select, openMenu, editText) {
     event.preventDefault();
     const stack = stackAt(event.clientX, event.clientY);
     const told = event.target.dataset || {};
-    const onWay =
-      told.pathPoint !== undefined ||
-      told.pathKey !== undefined ||
-      (told.pathSpan !== undefined && state.tool === "path");
-    if (onWay || (state.tool === "path" && !stack.length)) {
+    if (onPathWay(told) || (state.tool === "path" && !stack.length)) {
       openMenu(event, { path: told });
       return;
     }
-    const onPath =
-      state.tool === "points" && (event.target.dataset?.point !== undefined || event.target.dataset?.way !== undefined);
-    if (!onPath && stack.length && !stack.some((id) => state.layers.includes(id)) && !state.keep) select([stack[0]]);
-    openMenu(event, { point: event.target.dataset?.point, way: event.target.dataset?.way });
+    const onOutline = state.tool === "points" && (told.point !== undefined || told.way !== undefined);
+    if (!onOutline && stack.length && !stack.some((id) => state.layers.includes(id)) && !state.keep) select([stack[0]]);
+    openMenu(event, { point: told.point, way: told.way });
   });
   stage.addEventListener(
     "wheel",
