@@ -5,6 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from deftarc.core.edit.scenes import ChangeScene
 from tests.e2e.conftest import Workbench
 
 CROSSING_FRAME = 29_400_000  # flicks at 24 frames a second
@@ -308,6 +309,9 @@ def test_another_windows_change_arrives_and_neither_is_lost(bench, browser):
 
 
 def test_a_movie_and_a_frame_are_rendered_and_saved(bench, tmp_path):
+    shop = bench.served.shop
+    pennant = ChangeScene(scene="pennant", width=540, height=540, fit="scale")
+    shop.commit("quillhaven", shop.projects.open("quillhaven").revision, pennant)
     bench.open("/projects/quillhaven?scene=pennant")
     bench.go(50)
     bench.tab.get_by_role("button", name="Render").click()
