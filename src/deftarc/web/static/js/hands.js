@@ -20,5 +20,16 @@ export function ask(place, what, ...given) {
   return null;
 }
 
+// The presses within an element go to the hands of a place. While none has the pointer, `over` hears where it is.
+export function listen(place, element, over) {
+  element.addEventListener("pointerdown", (event) => ask(place, "down", event));
+  element.addEventListener("pointermove", (event) => {
+    if (!ask(place, "move", event)) over(event);
+  });
+  element.addEventListener("pointerup", (event) => ask(place, "up", event));
+  element.addEventListener("pointercancel", () => cancelAny(place));
+}
+
 // What is under way is put back: the first of all hands that has something.
-export const cancelAny = () => hands.some((each) => each.cancel?.());
+export const cancelAny = (place = null) =>
+  hands.some((each) => (place === null || each.place === place) && each.cancel?.());

@@ -1,8 +1,8 @@
 // Lanes: beads and spans dragged in time, marquee, keys set, layers folded, hidden, locked, renamed, reordered.
-import { hand } from "./hands.js";
+import { hand, listen } from "./hands.js";
 import { attempt, attempted, commit, look, putBack } from "./link.js";
 import { hint } from "./notice.js";
-import { beginOrder, cancelOrder, endOrder, moveOrder } from "./order.js";
+import { atEdges, leaveEdges } from "./edges.js";
 import { put } from "./renew.js";
 import { markIsolated } from "./rows.js";
 import {
@@ -23,10 +23,10 @@ import { areaX, frameAtX, panTime, timeAtX, xOf } from "./time.js";
 
 const area = document.getElementById("time-area");
 const lanes = document.getElementById("lanes");
-const scroller = document.getElementById("lanes-scroll");
 const marquee = document.getElementById("marquee");
 const snapLine = document.getElementById("snap-line");
 let drag = null;
+let selectLayers = (_layers) => {};
 let lastClick = { id: null, at: 0 };
 
 export function markSelected() {
@@ -122,24 +122,6 @@ function beginKeys(event, keys, select) {
 
 const stepOf = (event) => Math.round(timeAtX(areaX(event.clientX)) - drag.at);
 
-// At the edges of the view the list scrolls and time goes on, as long as the hand stays there.
-let edging = 0;
-function atEdges(event, again) {
-  cancelAnimationFrame(edging);
-  const view = scroller.getBoundingClientRect();
-  const left = view.left + (view.width - state.axis.width);
-  const down =
-    event.clientY > view.bottom - 14 ? 10 : event.clientY < view.top + 14 && event.clientY > view.top - 40 ? -10 : 0;
-  // The further out the hand, the faster time goes on.
-  const [after, before] = [event.clientX - (view.right - 14), left + 10 - event.clientX];
-  const faster = (beyond) => Math.min(12, 3 + 0.6 * beyond);
-  const across = !again.time ? 0 : after > 0 ? faster(after) : before > 0 ? -faster(before) : 0;
-  if (!down && !across) return;
-  const top = scroller.scrollTop;
-  if (down) scroller.scrollTop += down;
-  if (across) panTime(across);
-  if (across || scroller.scrollTop !== top) edging = requestAnimationFrame(() => again.move(event));
-}
 // Near is seven px; with Alt only whole frames count.
 export const snapFor = (event, grabbed) => ({
   tolerance: event.altKey ? 0 : (7 / state.axis.width) * (state.axis.end - state.axis.start),
@@ -231,8 +213,7 @@ function moveMarquee(event) {
   markSelected();
 }
 
-export function cancelLaneDrag() {
-  if (cancelOrder()) return true;
+function cancel() {
   if (!drag) return false;
   if (drag.kind === "keys" || drag.kind === "span") {
     if (drag.keys) choose({ keys: drag.keys });
@@ -249,7 +230,7 @@ async function endDrag(select) {
   const done = drag;
   // The hand has let go; what it tried last is still being answered.
   done.over = true;
-  cancelAnimationFrame(edging);
+  leaveEdges();
   marquee.hidden = true;
   if (done.kind === "marquee") {
     drag = null;
@@ -376,26 +357,48 @@ function clicked(event, select) {
   }
 }
 
-function pressed(event, select) {
-  if (event.target.closest("#ruler, .divider, .rename, #pair")) return;
+function down(event) {
+  if (event.target.closest("#ruler, .divider, .rename, #pair")) return false;
   if (event.button === 1) {
     event.preventDefault();
     drag = { kind: "pan", pointer: event.pointerId, x: event.clientX };
     area.setPointerCapture(event.pointerId);
-    return;
+    return true;
   }
-  if (event.button !== 0) return;
-  const name = event.target.closest("[data-select]");
-  if (name) beginOrder(event, name.dataset.select);
-  if (name || event.target.closest(".gutter")) return;
+  if (event.button !== 0 || event.target.closest(".gutter")) return false;
   document.activeElement?.blur?.();
   const floating = event.target.closest(".float-bead");
-  if (floating) {
-    pressFloating(event, floating);
-    return;
+  if (floating) pressFloating(event, floating);
+  else begun(event, selectLayers);
+  if (drag && !floating) area.setPointerCapture(event.pointerId);
+  return true;
+}
+
+function move(event) {
+  if (!drag || drag.over || event.pointerId !== drag.pointer) return false;
+  if (drag.kind === "pan") {
+    panTime(drag.x - event.clientX);
+    drag.x = event.clientX;
+    return true;
   }
-  begun(event, select);
-  if (drag) area.setPointerCapture(event.pointerId);
+  if (!drag.moved && Math.hypot(event.clientX - drag.x, event.clientY - (drag.y ?? event.clientY)) < 3) return true;
+  drag.moved = true;
+  follow(event);
+  return true;
+}
+
+function follow(event) {
+  if (!drag || drag.over) return;
+  if (drag.kind === "keys") moveKeys(event);
+  else if (drag.kind === "span") moveSpan(event);
+  else moveMarquee(event);
+  atEdges(event, { move: follow, time: drag.kind !== "marquee" });
+}
+
+function up(event) {
+  if (!drag || drag.over || event.pointerId !== drag.pointer) return false;
+  endDrag(selectLayers);
+  return true;
 }
 
 // What a press in the lanes takes: keys, all keys of a summary, a span, or a box around keys.
@@ -411,6 +414,7 @@ function begun(event, select) {
 }
 
 export function wireLanes(select, openMenu) {
+  selectLayers = select;
   lanes.addEventListener("click", (event) => clicked(event, select));
   // A stroke between two clicks: they are two, and the second selects.
   document.addEventListener(
@@ -469,41 +473,7 @@ export function wireLanes(select, openMenu) {
       ruler: Boolean(event.target.closest("#ruler")),
     });
   });
-  area.addEventListener("pointerdown", (event) => pressed(event, select));
-  area.addEventListener("pointermove", (event) => {
-    if (moveOrder(event, area)) {
-      atEdges(event, {
-        move: (again) => {
-          if (moveOrder(again, area)) atEdges(again, { move: () => {} });
-        },
-      });
-      return;
-    }
-    if (!drag || drag.over || event.pointerId !== drag.pointer) {
-      hover(event);
-      return;
-    }
-    if (drag.kind === "pan") {
-      panTime(drag.x - event.clientX);
-      drag.x = event.clientX;
-      return;
-    }
-    if (!drag.moved && Math.hypot(event.clientX - drag.x, event.clientY - (drag.y ?? event.clientY)) < 3) return;
-    drag.moved = true;
-    const move = (again) => {
-      if (!drag || drag.over) return;
-      if (drag.kind === "keys") moveKeys(again);
-      else if (drag.kind === "span") moveSpan(again);
-      else moveMarquee(again);
-      atEdges(again, { move, time: drag.kind !== "marquee" });
-    };
-    move(event);
-  });
-  area.addEventListener("pointerup", (event) => {
-    if (endOrder(event)) return;
-    if (drag && !drag.over && event.pointerId === drag.pointer) endDrag(select);
-  });
-  area.addEventListener("pointercancel", cancelLaneDrag);
+  listen("lanes", area, hover);
 }
 
 function hover(event) {
@@ -567,4 +537,4 @@ export function selectAtPlayhead(all, select) {
   hint(once.length ? `${once.length} keys selected` : `No key at ${toldFrame(state.frame)} here.`);
 }
 
-hand("lanes", 60, { cancel: cancelLaneDrag });
+hand("lanes", 60, { down, move, up, cancel });

@@ -1,13 +1,20 @@
 // Rows dragged in the list: between two to reorder, onto one to be carried by it.
+import { atEdges } from "./edges.js";
+import { hand } from "./hands.js";
 import { commit } from "./link.js";
 import { hint, say } from "./notice.js";
 import { groupsOf, state, timeNow } from "./state.js";
 
+const area = document.getElementById("time-area");
 const line = document.getElementById("drop-line");
 let drag = null;
 
-export function beginOrder(event, id) {
+// A name pressed; what it comes to is seen when the hand moves.
+function down(event) {
+  const id = event.target.closest("[data-select]")?.dataset.select;
+  if (id === undefined || event.button !== 0 || event.target.closest(".rename")) return false;
   drag = { id, pointer: event.pointerId, x: event.clientX, y: event.clientY, moved: false, target: null };
+  return true;
 }
 
 function targetAt(event) {
@@ -21,7 +28,14 @@ function targetAt(event) {
   return { beside: row.dataset.layer, above, box };
 }
 
-export function moveOrder(event, area) {
+// At the edges of the list it rolls on, and what lies under the hand is another row.
+function move(event) {
+  if (!follow(event)) return false;
+  atEdges(event, { move: (again) => follow(again) && atEdges(again, { move: () => {} }) });
+  return true;
+}
+
+function follow(event) {
   if (!drag || event.pointerId !== drag.pointer) return false;
   if (!drag.moved && event.type === "pointermove" && Math.hypot(event.clientX - drag.x, event.clientY - drag.y) < 5)
     return true;
@@ -45,7 +59,7 @@ export function moveOrder(event, area) {
   return true;
 }
 
-export function cancelOrder() {
+function cancel() {
   if (!drag?.moved) {
     drag = null;
     return false;
@@ -62,7 +76,7 @@ function following(id) {
   return state.order[at] ?? null;
 }
 
-export function endOrder(event) {
+function up(event) {
   if (!drag || event.pointerId !== drag.pointer) return false;
   const done = drag;
   drag = null;
@@ -112,3 +126,5 @@ export function stepOrder(direction) {
   const before = direction < 0 ? state.order[at] : following(state.order[at]);
   commit({ kind: "order_layers", scene: state.scene.id, layers, before, time: timeNow() });
 }
+
+hand("lanes", 50, { down, move, up, cancel });

@@ -1,5 +1,5 @@
 // The pair: keys, handles, speeds and peaks dragged in its two curves; boxes, zoom, and what stands at the pointer.
-import { hand } from "./hands.js";
+import { hand, listen } from "./hands.js";
 import { told, toldValue } from "./told.js";
 import { attempt, attempted, commit, look, putBack } from "./link.js";
 import { hint, say } from "./notice.js";
@@ -13,6 +13,7 @@ const marquee = document.getElementById("marquee");
 const svg = () => row.querySelector("svg.pair");
 const scene = () => state.scene.id;
 let drag = null;
+let selectLayers = (_layers) => {};
 
 let heldTop = null;
 const localY = (clientY) => clientY - (heldTop ?? svg().getBoundingClientRect().top);
@@ -39,26 +40,59 @@ function letGo() {
   holdPlaces(false);
 }
 
-function pressed(event, select) {
+function down(event) {
   const on = (what) => event.target.closest?.(what);
-  if (!on(".pair-area") || !svg()) return;
+  if (!on(".pair-area") || !svg()) return false;
   if (event.button === 1) {
     event.preventDefault();
     begin(event, "pan", {});
-    return;
+    return true;
   }
-  if (event.button !== 0) return;
+  if (event.button !== 0) return false;
   document.activeElement?.blur?.();
   for (const [what, take] of Object.entries(TAKEN))
     if (on(what)) {
-      begin(event, ...take(event, on(what), select));
-      return;
+      begin(event, ...take(event, on(what), selectLayers));
+      return true;
     }
   const segment = segmentAt(event);
   const add = event.ctrlKey || event.metaKey || event.shiftKey;
   // A curve is taken where it is pressed and bent; one that goes in steps has nothing to bend.
   if (segment && !add && !on(".segment-way").dataset.steps) begin(event, "bend", bendTaken(event, segment));
   else begin(event, "marquee", { before: add ? state.keys : [], segment });
+  return true;
+}
+
+const MOVES = {
+  side: moveSide,
+  speed: moveSpeed,
+  peak: movePeak,
+  keys: moveKeys,
+  box: moveBox,
+  bend: moveBend,
+  marquee: moveMarquee,
+};
+function move(event) {
+  if (!drag || drag.over || event.pointerId !== drag.pointer) return false;
+  if (drag.kind === "pan") {
+    pan(event);
+    drag.moved = true;
+    return true;
+  }
+  if (!drag.moved && Math.hypot(event.clientX - drag.x, event.clientY - drag.y) < 3) return true;
+  if (!drag.moved) read(null);
+  drag.moved = true;
+  MOVES[drag.kind](event);
+  return true;
+}
+
+function up(event) {
+  if (!drag || drag.over || event.pointerId !== drag.pointer) return false;
+  if (drag.kind === "pan") {
+    drag = null;
+    letGo();
+  } else endDrag(selectLayers);
+  return true;
 }
 
 // What a press takes, by what lies under it: the kind of drag it begins, and what that needs to know.
@@ -364,7 +398,7 @@ function wheel(event) {
   if (high - low > 1e-6 && high - low < 1e9) setAxes({ [which]: [low, high] });
 }
 
-export function cancelPairDrag() {
+function cancel() {
   if (!drag) return false;
   if (drag.keys) choose({ keys: drag.keys });
   marquee.hidden = true;
@@ -549,39 +583,8 @@ async function putKey(event, way, select) {
 }
 
 export function wirePair(select, openMenu) {
-  row.addEventListener("pointerdown", (event) => pressed(event, select));
-  row.addEventListener("pointermove", (event) => {
-    if (!drag || drag.over || event.pointerId !== drag.pointer) {
-      hover(event);
-      return;
-    }
-    if (drag.kind === "pan") {
-      pan(event);
-      drag.moved = true;
-      return;
-    }
-    if (!drag.moved && Math.hypot(event.clientX - drag.x, event.clientY - drag.y) < 3) return;
-    if (!drag.moved) read(null);
-    drag.moved = true;
-    ({
-      side: moveSide,
-      speed: moveSpeed,
-      peak: movePeak,
-      keys: moveKeys,
-      box: moveBox,
-      bend: moveBend,
-      marquee: moveMarquee,
-    })[drag.kind](event);
-  });
-  row.addEventListener("pointerup", (event) => {
-    if (drag && !drag.over && event.pointerId === drag.pointer) {
-      if (drag.kind === "pan") {
-        drag = null;
-        letGo();
-      } else endDrag(select);
-    }
-  });
-  row.addEventListener("pointercancel", cancelPairDrag);
+  selectLayers = select;
+  listen("pair", row, hover);
   row.addEventListener("pointerleave", () => read(null));
   row.addEventListener("dblclick", (event) => doubled(event, select));
   row.addEventListener("wheel", wheel, { passive: false });
@@ -607,4 +610,4 @@ export function wirePair(select, openMenu) {
   });
 }
 
-hand("pair", 70, { cancel: cancelPairDrag });
+hand("pair", 70, { down, move, up, cancel });

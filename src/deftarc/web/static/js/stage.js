@@ -321,7 +321,7 @@ export function wireStage(select, openMenu, editText) {
     else if (done.kind === "marquee" && done.moved) select(done.caught);
     else if (!done.moved) clicked(done, select, event.timeStamp);
   });
-  stage.addEventListener("pointercancel", cancelAny);
+  stage.addEventListener("pointercancel", () => cancelAny());
   stage.addEventListener("dblclick", (event) => {
     if (state.tool !== "move" || event.target.dataset?.hand) return;
     const stack = stackAt(event.clientX, event.clientY);

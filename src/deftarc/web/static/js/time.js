@@ -1,5 +1,5 @@
 // When things play: the clock, the playhead, scrubbing, and the zoom of the time axis.
-import { hand } from "./hands.js";
+import { hand, listen } from "./hands.js";
 import { told, toldValue } from "./told.js";
 import { attempt, commit, look, momentOf, putBack } from "./link.js";
 import { hint, say } from "./notice.js";
@@ -288,54 +288,53 @@ export function fitKeys() {
   setAxis(first - room, last + room);
 }
 
-function dragRange(down, side) {
-  const move = (event) => {
-    const time = timeOf(Math.max(0, Math.min(state.scene.frames, frameAtX(areaX(event.clientX)))));
-    drag.edit = { kind: "set_play_range", scene: state.scene.id, [side]: time };
-    hint(
-      `<b>Play range</b> ${side === "start" ? "starts" : "ends before"} ${toldFrame(Math.round(time / state.scene.flicks))} · <kbd>Esc</kbd> put back`,
-    );
-    attempt(drag.edit);
-  };
-  const drag = { edit: null };
-  rangeDrag = drag;
-  ruler.setPointerCapture(down.pointerId);
-  ruler.addEventListener("pointermove", move);
-  ruler.addEventListener(
-    "pointerup",
-    () => {
-      ruler.removeEventListener("pointermove", move);
-      if (rangeDrag === drag && drag.edit) commit(drag.edit);
-      rangeDrag = null;
-    },
-    { once: true },
-  );
-}
-
-let rangeDrag = null;
-export function cancelRangeDrag() {
-  if (!rangeDrag) return false;
-  rangeDrag = null;
-  putBack();
+// On the ruler the playhead is taken where it is pressed, or an end of the play range.
+let drag = null;
+function down(event) {
+  if (event.button !== 0) return false;
+  const side = event.target.dataset?.range;
+  drag = { side, pointer: event.pointerId, edit: null };
+  ruler.setPointerCapture(event.pointerId);
+  if (!side) {
+    play(false);
+    move(event);
+  }
   return true;
 }
 
+function move(event) {
+  if (!drag || event.pointerId !== drag.pointer) return false;
+  const frame = frameAtX(areaX(event.clientX));
+  if (!drag.side) {
+    goTo(frame);
+    return true;
+  }
+  const time = timeOf(Math.max(0, Math.min(state.scene.frames, frame)));
+  drag.edit = { kind: "set_play_range", scene: state.scene.id, [drag.side]: time };
+  hint(
+    `<b>Play range</b> ${drag.side === "start" ? "starts" : "ends before"} ${toldFrame(Math.round(time / state.scene.flicks))} · <kbd>Esc</kbd> put back`,
+  );
+  attempt(drag.edit);
+  return true;
+}
+
+function up(event) {
+  if (!drag || event.pointerId !== drag.pointer) return false;
+  if (drag.edit) commit(drag.edit);
+  drag = null;
+  return true;
+}
+
+function cancel() {
+  if (!drag) return false;
+  const ranged = Boolean(drag.side);
+  drag = null;
+  if (ranged) putBack();
+  return ranged;
+}
+
 export function wireTime() {
-  ruler.addEventListener("pointerdown", (down) => {
-    if (down.button !== 0) return;
-    const side = down.target.dataset?.range;
-    if (side) {
-      dragRange(down, side);
-      return;
-    }
-    play(false);
-    ruler.setPointerCapture(down.pointerId);
-    const move = (event) => goTo(frameAtX(areaX(event.clientX)));
-    move(down);
-    ruler.addEventListener("pointermove", move);
-    ruler.addEventListener("pointerup", () => ruler.removeEventListener("pointermove", move), { once: true });
-  });
-  ruler.addEventListener("pointermove", (event) =>
+  listen("ruler", ruler, (event) =>
     hint(
       event.target.dataset?.range
         ? "<b>Play range</b> · <kbd>drag</kbd> its end · <kbd>[</kbd> <kbd>]</kbd> set it at the playhead"
@@ -374,4 +373,4 @@ export function wireTime() {
   });
 }
 
-hand("ruler", 90, { cancel: cancelRangeDrag });
+hand("ruler", 90, { down, move, up, cancel });
