@@ -2,11 +2,11 @@
 import { bendKeys, cycleJoint, keepWithin, release, setJoint } from "./shape.js";
 import { does } from "./actions.js";
 import { copyEase, craft, keepEase, pasteEase } from "./easing.js";
-import { keyAll } from "./lanes.js";
+import { keyAll } from "./keys.js";
 import { commit, look } from "./link.js";
 import { lists } from "./lists.js";
 import { ask, hint, say } from "./notice.js";
-import { fitPair, fitPairRange, fitPairSelected, toggleFit } from "./pair.js";
+import { fitPair, fitPairRange, fitPairSelected, toggleFit } from "./pairaxes.js";
 import { reduceKeys } from "./pathbar.js";
 import { askPair, focusOn, like, liked, state, timeNow } from "./state.js";
 import { fitTime } from "./time.js";

@@ -6,7 +6,7 @@ import { hint, say } from "./notice.js";
 import { boundsAt } from "./painter.js";
 import { frameOf, shownItem } from "./picking.js";
 import { focusOn, isInside, isLocked, like, liked, newId, sameKey, state, timeNow } from "./state.js";
-import { keyAll, keyHere } from "./lanes.js";
+import { keyAll, keyHere } from "./keys.js";
 
 const figures = document.getElementById("figures");
 let drag = null;

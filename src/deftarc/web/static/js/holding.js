@@ -1,7 +1,7 @@
 // What is selected and what is in the hand: layers, tools, keying, and which scene shows.
 import { takeBack } from "./dialogs.js";
 import { cancelAny } from "./hands.js";
-import { markSelected } from "./lanes.js";
+import { markSelected } from "./keys.js";
 import { look, revealRow } from "./link.js";
 import { hint, say } from "./notice.js";
 import { setHand } from "./pathbar.js";

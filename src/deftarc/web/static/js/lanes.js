@@ -1,47 +1,20 @@
-// Lanes: beads and spans dragged in time, marquee, keys set, layers folded, hidden, locked, renamed, reordered.
+// Lanes: beads and spans dragged in time, marquee, what a double click or the menu does there.
 import { hand, listen } from "./hands.js";
 import { attempt, attempted, commit, look, putBack } from "./link.js";
+import { boxed, joined, unbox } from "./marquee.js";
 import { hint } from "./notice.js";
 import { atEdges, leaveEdges } from "./edges.js";
+import { keysOfSummary, markSelected, ontoOf, pressKeys, selectKeys, snapFor, tellMoving } from "./keys.js";
 import { put } from "./renew.js";
-import { markIsolated } from "./rows.js";
-import {
-  askPair,
-  choose,
-  focusOn,
-  foldRows,
-  isolateOnly,
-  isSelectedKey,
-  keyOf,
-  sameKey,
-  state,
-  timeNow,
-  timeOf,
-  toldFrame,
-} from "./state.js";
+import { wireNames } from "./rownames.js";
+import { choose, isSelectedKey, keyOf, state, timeOf } from "./state.js";
 import { areaX, frameAtX, panTime, timeAtX, xOf } from "./time.js";
 
 const area = document.getElementById("time-area");
 const lanes = document.getElementById("lanes");
-const marquee = document.getElementById("marquee");
 const snapLine = document.getElementById("snap-line");
 let drag = null;
 let selectLayers = (_layers) => {};
-let lastClick = { id: null, at: 0 };
-
-export function markSelected() {
-  const any = (state.shownKeys || state.keys).length > 0;
-  for (const bead of area.querySelectorAll(any ? ".bead:not(.bare)" : ".bead.selected:not(.bare)"))
-    bead.classList.toggle("selected", any && isSelectedKey(keyOf(bead)));
-  for (const bead of lanes.querySelectorAll(".float-bead"))
-    bead.classList.toggle(
-      "selected",
-      bead.dataset.layer === state.layers[0] && state.pathPoints.includes(Number(bead.dataset.float)),
-    );
-  const times = new Set((state.shownKeys || state.keys).map((key) => String(key.time)));
-  for (const dot of lanes.querySelectorAll(any ? ".summary" : ".summary.selected"))
-    dot.classList.toggle("selected", times.has(dot.dataset.time) && keysOfSummary(dot).every(isSelectedKey));
-}
 
 // The line a drag in time has snapped to, and to what.
 export function showSnapLine() {
@@ -53,50 +26,6 @@ export function showSnapLine() {
   snapLine.style.left = `calc(var(--gutter) + ${xOf(told.time)}px)`;
   snapLine.firstElementChild.textContent = told.what;
   snapLine.classList.toggle("replaces", Boolean(told.hit) && drag.edit?.onto === "replace");
-}
-
-const keysOfSummary = (dot) =>
-  dot.dataset.summary
-    .split(";")
-    .map((told) => ({ layer: told.split(" ")[0], property: told.split(" ")[1], time: Number(dot.dataset.time) }));
-
-export function selectKeys(keys, select) {
-  const main = state.pair && { layer: state.pair.layer, property: state.pair.property };
-  const onMain = (key) => main && key.layer === main.layer && key.property === main.property;
-  // The main curve stays the main one while any of its keys is among them; and where several are shown, it stays shown.
-  const mainFirst = keys.some(onMain) && !onMain(keys[0]);
-  choose({ keys: mainFirst ? [...keys.filter(onMain), ...keys.filter((key) => !onMain(key))] : keys });
-  if (keys.length) {
-    const { layer, property } = state.keys[0];
-    if (main && !onMain(state.keys[0]) && state.pair.curves.length > 1) {
-      const { shown } = state.pairAsked;
-      askPair({
-        ...state.pairAsked,
-        shown: [...shown.filter((each) => each.layer !== main.layer || each.property !== main.property), main],
-      });
-    }
-    focusOn({ layer, property });
-    select([...new Set(keys.map((key) => key.layer))], { keepKeys: true });
-  } else {
-    markSelected();
-    look();
-  }
-}
-
-// What pressing keys does to the selection; the first of it is the one under the hand.
-export function pressKeys(event, keys, select) {
-  const add = event.shiftKey || event.ctrlKey || event.metaKey;
-  const all = keys.every(isSelectedKey);
-  const rest = state.keys.filter((other) => !keys.some((key) => sameKey(other, key)));
-  if (add) selectKeys(all ? rest : [...keys, ...rest], select);
-  else if (!all) selectKeys(keys, select);
-  else if (!sameKey(state.keys[0], keys[0])) selectKeys([...keys, ...rest], select);
-  return {
-    grabbed: keys[0].time,
-    keys: [...keys.filter(isSelectedKey), ...state.keys.filter((other) => !keys.some((key) => sameKey(other, key)))],
-    pressed: keys,
-    add,
-  };
 }
 
 // A floating point pressed in its lane: the point on the path is selected.
@@ -122,30 +51,10 @@ function beginKeys(event, keys, select) {
 
 const stepOf = (event) => Math.round(timeAtX(areaX(event.clientX)) - drag.at);
 
-// Near is seven px; with Alt only whole frames count.
-export const snapFor = (event, grabbed) => ({
-  tolerance: event.altKey ? 0 : (7 / state.axis.width) * (state.axis.end - state.axis.start),
-  grabbed,
-});
-
 function moveKeys(event) {
   if (!drag.keys.length) return;
   drag.edit = { kind: "move_keys", scene: state.scene.id, keys: drag.keys, by: stepOf(event), onto: ontoOf(event) };
   attempt(drag.edit, snapFor(event, drag.grabbed));
-}
-
-// Keys dropped on others stand beside them; with Ctrl they take their place.
-export const ontoOf = (event) => (event.ctrlKey || event.metaKey ? "replace" : "beside");
-export const frames = (n) =>
-  `${Math.round(n * 100) / 100} frame${Math.abs(Math.round(n * 100) / 100) === 1 ? "" : "s"}`;
-
-// What is told of keys on their way comes with the answer that shows them there.
-export function tellMoving(count) {
-  const told = state.snapped?.told;
-  if (told?.by === undefined) return;
-  hint(
-    `<b>Moving ${count === 1 ? "a key" : `${count} keys`}</b> by ${frames(told.by)}${told.hit ? ` · <b>${told.what}</b>` : ""} · <kbd>Ctrl</kbd> replaces what it lands on · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back`,
-  );
 }
 
 function beginSpan(event, part, layer, select) {
@@ -192,24 +101,9 @@ function beginMarquee(event, clear) {
 }
 
 function moveMarquee(event) {
-  const box = area.getBoundingClientRect();
-  const [left, right] = [Math.min(drag.x, event.clientX), Math.max(drag.x, event.clientX)];
-  const [top, bottom] = [Math.min(drag.y, event.clientY), Math.max(drag.y, event.clientY)];
-  marquee.hidden = false;
-  Object.assign(marquee.style, {
-    left: `${left - box.left}px`,
-    top: `${top - box.top}px`,
-    width: `${right - left}px`,
-    height: `${bottom - top}px`,
-  });
-  const caught = [];
-  for (const bead of lanes.querySelectorAll(".bead, .summary")) {
-    const at = bead.querySelector(".hit").getBoundingClientRect();
-    const [x, y] = [at.left + at.width / 2, at.top + at.height / 2];
-    if (x >= left && x <= right && y >= top && y <= bottom)
-      caught.push(...(bead.dataset.summary ? keysOfSummary(bead) : [keyOf(bead)]));
-  }
-  choose({ keys: [...drag.before, ...caught.filter((key) => !drag.before.some((other) => sameKey(other, key)))] });
+  const caught = boxed(drag, event, lanes.querySelectorAll(".bead, .summary"));
+  const keys = caught.flatMap((bead) => (bead.dataset.summary ? keysOfSummary(bead) : [keyOf(bead)]));
+  choose({ keys: joined(drag.before, keys) });
   markSelected();
 }
 
@@ -219,7 +113,7 @@ function cancel() {
     if (drag.keys) choose({ keys: drag.keys });
     putBack();
   }
-  marquee.hidden = true;
+  unbox();
   drag = null;
   showSnapLine();
   hint("Put back.");
@@ -231,7 +125,7 @@ async function endDrag(select) {
   // The hand has let go; what it tried last is still being answered.
   done.over = true;
   leaveEdges();
-  marquee.hidden = true;
+  unbox();
   if (done.kind === "marquee") {
     drag = null;
     selectKeys(done.moved ? state.keys : [], select);
@@ -256,105 +150,6 @@ async function endDrag(select) {
     choose({ keys: done.keys });
     putBack();
   } else if (!done.add && state.keys.length > done.pressed.length) selectKeys(done.pressed, select);
-}
-
-export function nudgeKeys(frames, lift = 0) {
-  if (!state.keys.length) return;
-  commit(
-    () =>
-      state.keys.length && {
-        kind: "move_keys",
-        scene: state.scene.id,
-        keys: state.keys,
-        by: frames * state.scene.flicks,
-        lift,
-      },
-  );
-}
-
-export function renameInPlace(id) {
-  const button = lanes.querySelector(`[data-select="${id}"]`);
-  if (!button) return;
-  const field = document.createElement("input");
-  field.className = "rename";
-  field.value = state.info.get(id).name;
-  field.setAttribute("aria-label", "Name");
-  button.replaceWith(field);
-  field.focus();
-  field.select();
-  let over = false;
-  const finish = (keep) => {
-    if (over) return;
-    over = true;
-    const name = field.value.trim();
-    field.replaceWith(button);
-    if (keep && name && name !== button.textContent)
-      commit({ kind: "describe_layers", scene: state.scene.id, layers: [id], name });
-    else look({ fresh: true });
-  };
-  field.addEventListener("keydown", (event) => {
-    event.stopPropagation();
-    if (event.key === "Enter") finish(true);
-    if (event.key === "Escape") finish(false);
-  });
-  field.addEventListener("blur", () => finish(true));
-}
-
-export function isolate(ids) {
-  const all = ids.length > 0 && ids.every((id) => state.isolated.has(id));
-  const others = [...state.isolated].filter((id) => !ids.includes(id));
-  isolateOnly(new Set(all ? others : [...others, ...ids]));
-  markIsolated();
-  document.dispatchEvent(new CustomEvent("deftarc:isolated"));
-}
-
-export const toggleOf = (layers, which) =>
-  commit({ kind: "describe_layers", scene: state.scene.id, layers, [which]: !state.info.get(layers[0])[which] });
-
-// A click on a layer's name: with Ctrl it comes or goes, with Shift all up to it come, twice it is renamed.
-function clickedName(event, id, select) {
-  // The row is drawn anew after the first click, so a double click is told by the layer, not by the element.
-  if (lastClick.id === id && event.timeStamp - lastClick.at < 450) {
-    renameInPlace(id);
-    lastClick = { id: null, at: 0 };
-    return;
-  }
-  lastClick = { id, at: event.timeStamp };
-  if (event.ctrlKey || event.metaKey)
-    select(state.layers.includes(id) ? state.layers.filter((other) => other !== id) : [id, ...state.layers]);
-  else if (event.shiftKey && state.layers.length) {
-    const [a, b] = [state.order.indexOf(state.layers[0]), state.order.indexOf(id)].sort((x, y) => x - y);
-    select([state.layers[0], ...state.order.slice(a, b + 1).filter((other) => other !== state.layers[0])]);
-  } else select([id]);
-}
-
-function clicked(event, select) {
-  const at = (name) => event.target.closest(`[data-${name}]`);
-  const layer = event.target.closest("[data-layer]")?.dataset.layer;
-  if (at("fold")) {
-    const id = at("fold").dataset.fold;
-    foldRows(new Set(state.folded.has(id) ? [...state.folded].filter((other) => other !== id) : [...state.folded, id]));
-    look();
-  } else if (at("back"))
-    commit({
-      kind: "move_spans",
-      scene: state.scene.id,
-      layers: [layer],
-      by: Number(at("back").dataset.back),
-      keys: true,
-    });
-  else if (at("cover")) commit({ kind: "cover_keys", scene: state.scene.id, layers: [at("cover").dataset.cover] });
-  else if (at("isolate")) isolate([at("isolate").dataset.isolate]);
-  else if (at("toggle")) {
-    const many = state.layers.includes(layer) ? [layer, ...state.layers.filter((id) => id !== layer)] : [layer];
-    toggleOf(many, at("toggle").dataset.toggle);
-  } else if (at("select")) clickedName(event, at("select").dataset.select, select);
-  else if (at("focus")) {
-    focusOn({ layer, property: at("focus").dataset.focus });
-    select([layer, ...state.layers.filter((other) => other !== layer && (event.ctrlKey || event.metaKey))], {
-      keepKeys: true,
-    });
-  }
 }
 
 function down(event) {
@@ -415,15 +210,7 @@ function begun(event, select) {
 
 export function wireLanes(select, openMenu) {
   selectLayers = select;
-  lanes.addEventListener("click", (event) => clicked(event, select));
-  // A stroke between two clicks: they are two, and the second selects.
-  document.addEventListener(
-    "keydown",
-    () => {
-      lastClick = { id: null, at: 0 };
-    },
-    true,
-  );
+  wireNames(select);
   area.addEventListener("dblclick", async (event) => {
     // The pointer is captured while it is down, so what lies under it has to be asked for.
     const under = document.elementFromPoint(event.clientX, event.clientY);
@@ -497,44 +284,6 @@ function hover(event) {
     );
   else if (on(".row-line.lane svg"))
     hint("<kbd>double click</kbd> a key here, the motion unchanged · <kbd>drag</kbd> select many");
-}
-
-// Keys what is open of the selection: its lanes in the list; where none is, all of its transform.
-export function keyHere(properties = []) {
-  if (!state.layers.length) return;
-  const time = timeNow();
-  const scene = state.scene.id;
-  if (properties.length) {
-    commit({ kind: "set_keys", scene, layers: state.layers, properties, time });
-    return;
-  }
-  const open = [...lanes.querySelectorAll(".row-line.lane")].filter((row) => state.layers.includes(row.dataset.layer));
-  if (open.length)
-    commit({
-      kind: "set_keys",
-      scene,
-      lanes: open.map((row) => ({ layer: row.dataset.layer, property: row.dataset.property })),
-      time,
-    });
-  else keyAll();
-}
-
-export const keyAll = () => commit({ kind: "set_keys", scene: state.scene.id, layers: state.layers, time: timeNow() });
-
-// The keys at the playhead, or all, of what is selected; of every lane in view where nothing is.
-export function selectAtPlayhead(all, select) {
-  const beads = [...lanes.querySelectorAll(".bead")].filter(
-    (bead) => !state.layers.length || state.layers.includes(bead.dataset.layer),
-  );
-  const summaries = [...lanes.querySelectorAll(".summary")]
-    .filter((dot) => !state.layers.length || state.layers.includes(dot.dataset.layer))
-    .flatMap(keysOfSummary);
-  const keys = [...beads.map(keyOf), ...summaries].filter(
-    (key) => all || Math.round(key.time / state.scene.flicks) === state.frame,
-  );
-  const once = keys.filter((key, k) => keys.findIndex((other) => sameKey(other, key)) === k);
-  if (once.length) selectKeys(once, select);
-  hint(once.length ? `${once.length} keys selected` : `No key at ${toldFrame(state.frame)} here.`);
 }
 
 hand("lanes", 60, { down, move, up, cancel });

@@ -2,7 +2,8 @@
 import { does, menuOf } from "./actions.js";
 import { craft } from "./easing.js";
 import { openLanes } from "./figures.js";
-import { keyAll, keyHere, renameInPlace, toggleOf } from "./lanes.js";
+import { keyAll, keyHere } from "./keys.js";
+import { renameInPlace, toggleOf } from "./rownames.js";
 import { commit, look, momentOf, request } from "./link.js";
 import { lists } from "./lists.js";
 import { ask, say } from "./notice.js";

@@ -1,43 +1,37 @@
 // The pair: keys, handles, speeds and peaks dragged in its two curves; boxes, zoom, and what stands at the pointer.
 import { hand, listen } from "./hands.js";
-import { told, toldValue } from "./told.js";
+import { told } from "./told.js";
 import { attempt, attempted, commit, look, putBack } from "./link.js";
-import { hint, say } from "./notice.js";
-import { frames, ontoOf, pressKeys, selectKeys, snapFor, tellMoving } from "./lanes.js";
-import { askPair, choose, keyOf, like, liked, sameKey, state, timeOf, toldFrame } from "./state.js";
-import { columnAt } from "./table.js";
-import { areaX, frameAtX, holdPlaces, panTime, setAxis, timeAtX, xOf } from "./time.js";
+import { hint } from "./notice.js";
+import { frames, ontoOf, pressKeys, selectKeys, snapFor, tellMoving } from "./keys.js";
+import { boxed, joined, unbox } from "./marquee.js";
+import {
+  curveOf,
+  holdStill,
+  inSpeed,
+  laneOf,
+  letGo,
+  localY,
+  panAxes,
+  perPx,
+  svg,
+  valueAt,
+  wheel,
+  yOf,
+} from "./pairaxes.js";
+import { hover, read } from "./pairreading.js";
+import { choose, keyOf, sameKey, state, timeOf } from "./state.js";
+import { areaX, frameAtX, timeAtX, xOf } from "./time.js";
 
 const row = document.getElementById("pair");
-const marquee = document.getElementById("marquee");
-const svg = () => row.querySelector("svg.pair");
 const scene = () => state.scene.id;
 let drag = null;
 let selectLayers = (_layers) => {};
 
-let heldTop = null;
-const localY = (clientY) => clientY - (heldTop ?? svg().getBoundingClientRect().top);
-const curveOf = (lane) =>
-  state.pair?.curves.find((each) => each.layer === lane.layer && each.property === lane.property);
-const valueAt = (scale, y) => scale.low + (1 - (y - scale.top) / scale.height) * (scale.high - scale.low);
-const perPx = (scale) => (scale.high - scale.low) / scale.height;
-const yOf = (scale, value) => scale.top + scale.height * (1 - (value - scale.low) / (scale.high - scale.low));
-const laneOf = (element) => {
-  const one = element.closest("[data-layer]");
-  return { layer: one.dataset.layer, property: one.dataset.property };
-};
-const inSpeed = (y) => state.pair && y > state.pair.split;
-
 function begin(event, kind, rest) {
   drag = { kind, pointer: event.pointerId, x: event.clientX, y: event.clientY, moved: false, edit: null, ...rest };
   row.setPointerCapture(event.pointerId);
-  heldTop = svg().getBoundingClientRect().top;
-  holdPlaces(true);
-}
-
-function letGo() {
-  heldTop = null;
-  holdPlaces(false);
+  holdStill();
 }
 
 function down(event) {
@@ -75,7 +69,7 @@ const MOVES = {
 function move(event) {
   if (!drag || drag.over || event.pointerId !== drag.pointer) return false;
   if (drag.kind === "pan") {
-    pan(event);
+    panAxes(drag, event);
     drag.moved = true;
     return true;
   }
@@ -308,100 +302,14 @@ function tellStretching({ keys, edit }) {
 }
 
 function moveMarquee(event) {
-  const box = document.getElementById("time-area").getBoundingClientRect();
-  const [left, right] = [Math.min(drag.x, event.clientX), Math.max(drag.x, event.clientX)];
-  const [top, bottom] = [Math.min(drag.y, event.clientY), Math.max(drag.y, event.clientY)];
-  marquee.hidden = false;
-  Object.assign(marquee.style, {
-    left: `${left - box.left}px`,
-    top: `${top - box.top}px`,
-    width: `${right - left}px`,
-    height: `${bottom - top}px`,
-  });
-  const caught = [];
-  for (const bead of row.querySelectorAll(".bead")) {
-    const at = bead.querySelector(".hit").getBoundingClientRect();
-    const [x, y] = [at.left + at.width / 2, at.top + at.height / 2];
-    const key = keyOf(bead);
-    if (x >= left && x <= right && y >= top && y <= bottom && !caught.some((other) => sameKey(other, key)))
-      caught.push(key);
-  }
-  drag.caught = [...drag.before, ...caught.filter((key) => !drag.before.some((other) => sameKey(other, key)))];
-}
-
-// Both axes under the middle button: time as everywhere, values by leaving them where they are put.
-function pan(event) {
-  panTime(drag.x - event.clientX);
-  const dy = event.clientY - drag.y;
-  if (state.pair && (dy || drag.moved)) {
-    const which = inSpeed(localY(drag.y)) ? "speed" : "value";
-    const scale = state.pair[which];
-    const by = dy * perPx(scale);
-    setAxes({ [which]: [scale.low + by, scale.high + by] });
-  }
-  drag.x = event.clientX;
-  drag.y = event.clientY;
-}
-
-// The two axes left where they are told to be, until they are let fit again.
-function setAxes(told) {
-  const { value, speed } = state.pair;
-  askPair({ ...state.pairAsked, value: [value.low, value.high], speed: [speed.low, speed.high], ...told });
-  for (const [name, [low, high]] of Object.entries(told)) Object.assign(state.pair[name], { low, high });
-  if (liked.pairFit) like("pairFit", null);
-  look();
-}
-
-export function fitPair(to) {
-  if (to === null && state.pair) {
-    setAxes({});
-    return;
-  }
-  askPair({ ...state.pairAsked, value: null, speed: null });
-  like("pairFit", to);
-  look();
-}
-
-// Time and values both fit what is selected: its keys, and the ways on both sides of them.
-export function fitPairSelected() {
-  if (!state.keys.length) {
-    say("Select the keys to fit: click a bead, or a segment in the pair.");
-    return;
-  }
-  const times = state.keys.map((key) => key.time);
-  const [first, last] = [Math.min(...times), Math.max(...times)];
-  const room = Math.max(0.15 * (last - first), 12 * state.scene.flicks);
-  fitPair("selection");
-  setAxis(first - room, last + room);
-}
-
-export function fitPairRange() {
-  const [first, end] = state.scene.range.map(timeOf);
-  const room = 0.04 * (end - first);
-  fitPair("range");
-  setAxis(first - room, end + room);
-}
-
-export const toggleFit = () => fitPair(liked.pairFit ? null : "all");
-
-function wheel(event) {
-  if (!state.pair || !event.target.closest(".pair-area") || !(event.shiftKey || event.altKey)) return;
-  event.preventDefault();
-  event.stopPropagation();
-  const y = localY(event.clientY);
-  const which = inSpeed(y) ? "speed" : "value";
-  const scale = state.pair[which];
-  const at = valueAt(scale, y);
-  const factor = Math.exp((event.deltaY || event.deltaX) * 0.0016);
-  const low = at - (at - scale.low) * factor;
-  const high = at + (scale.high - at) * factor;
-  if (high - low > 1e-6 && high - low < 1e9) setAxes({ [which]: [low, high] });
+  const caught = boxed(drag, event, row.querySelectorAll(".bead"));
+  drag.caught = joined(drag.before, caught.map(keyOf));
 }
 
 function cancel() {
   if (!drag) return false;
   if (drag.keys) choose({ keys: drag.keys });
-  marquee.hidden = true;
+  unbox();
   drag = null;
   letGo();
   showLevel();
@@ -415,7 +323,7 @@ async function endDrag(select) {
   const done = drag;
   done.over = true;
   letGo();
-  marquee.hidden = true;
+  unbox();
   if (done.kind === "marquee" || (done.kind === "bend" && !done.edit)) {
     drag = null;
     selectUnder(done, select);
@@ -462,7 +370,7 @@ function selectSegment({ layer, property, time }, before, select) {
   const pair = [time, times.find((each) => each > time)]
     .filter((each) => each !== undefined)
     .map((each) => ({ layer, property, time: each }));
-  selectKeys([...pair, ...before.filter((key) => !pair.some((other) => sameKey(other, key)))], select);
+  selectKeys(joined(pair, before), select);
 }
 
 // The line of the value that a drag has snapped to.
@@ -477,74 +385,6 @@ export function showLevel() {
   if (!shown) return;
   const curve = curveOf(drag.lane) || state.pair;
   line.setAttribute("transform", `translate(0 ${yOf(curve.value, level * curve.factor)})`);
-}
-
-// Time, frame, value and speed at the pointer, of the curve that lies nearest.
-function read(event) {
-  const group = svg()?.querySelector(".pointer-reading");
-  if (!group) return;
-  const inside = event && event.target.closest?.(".pair-area") && !drag && !state.playing && state.columns.pair;
-  group.toggleAttribute("hidden", !inside);
-  if (!inside) return;
-  const frame = Math.max(0, Math.min(state.scene.frames - 1, frameAtX(areaX(event.clientX))));
-  const y = localY(event.clientY);
-  const rows = state.pair.curves
-    .map((curve, n) => {
-      const column = state.columns[n ? `pair ${curve.layer} ${curve.property}` : "pair"];
-      if (!column) return null;
-      const [value, speed] = columnAt(column, frame);
-      return {
-        curve,
-        value,
-        speed,
-        off: Math.abs(inSpeed(y) ? yOf(curve.speed, speed) - y : yOf(curve.value, value) - y),
-      };
-    })
-    .filter(Boolean)
-    .sort((a, b) => a.off - b.off);
-  const near = rows[0];
-  if (!near) return;
-  const x = xOf(timeOf(frame));
-  const [first, second] = group.querySelectorAll("text");
-  first.textContent = `${toldFrame(frame)} · frame ${frame}`;
-  second.textContent = `${rows.length > 1 ? `${near.curve.title} ` : ""}${toldValue(near.curve, near.value)} · ${told(near.speed, near.curve.speed_unit)}`;
-  const wide = Math.max(first.textContent.length, second.textContent.length) * 7.1 + 18;
-  group.setAttribute("transform", `translate(${x} 0)`);
-  group.querySelector("rect").setAttribute("width", wide);
-  const top = Math.max(2, Math.min(state.pair.height - 40, y + (y > state.pair.height - 60 ? -50 : 14)));
-  group
-    .querySelector("g")
-    .setAttribute("transform", `translate(${x + wide + 16 > state.axis.width ? -wide - 8 : 8} ${top})`);
-}
-
-function hover(event) {
-  const on = (what) => event.target.closest?.(what);
-  read(event);
-  if (on(".side-handle"))
-    hint(
-      "<b>Handle</b> · <kbd>drag</kbd> reach and rise · <kbd>Alt</kbd> drag apart · <kbd>double click</kbd> make the joint smooth again",
-    );
-  else if (on(".peak"))
-    hint("<b>Top speed</b> · <kbd>drag</kbd> to have it earlier or later; the speeds at the keys stay");
-  else if (on(".bead.in-speed"))
-    hint("<b>Speed at this key</b> · <kbd>drag</kbd> up and down, both sides of a smooth key together");
-  else if (on(".bead"))
-    hint(
-      "<b>Key</b> · <kbd>drag</kbd> in time and value · <kbd>Shift</kbd> level or upright · <kbd>double click</kbd> straight or curve · <kbd>Ctrl</kbd> add",
-    );
-  else if (on(".key-box")) hint("<b>Selected keys</b> · <kbd>drag</kbd> a grip to stretch, the frame to move them");
-  else if (on(".segment-way"))
-    hint(
-      `<b>Segment</b> ${on(".segment-way").dataset.told} · <kbd>click</kbd> select it · <kbd>drag</kbd> bend it · <kbd>double click</kbd> a key here, the motion unchanged`,
-    );
-  else if (on("[data-curve]"))
-    hint(
-      "<b>Curve</b> · <kbd>click</kbd> the colour to show or hide, the name to make it the main one · <kbd>right click</kbd> pin, alone, colour",
-    );
-  else if (on(".pair-area"))
-    hint(
-      "<kbd>double click</kbd> a key at this time and value · <kbd>wheel</kbd> zoom time, with <kbd>Shift</kbd> the values · <kbd>drag</kbd> select many",
-    );
 }
 
 // A double click: a bead turns straight or curved, a handle mends its joint; elsewhere a key, on the curve or off it.
@@ -584,7 +424,7 @@ async function putKey(event, way, select) {
 
 export function wirePair(select, openMenu) {
   selectLayers = select;
-  listen("pair", row, hover);
+  listen("pair", row, (event) => hover(event, drag === null));
   row.addEventListener("pointerleave", () => read(null));
   row.addEventListener("dblclick", (event) => doubled(event, select));
   row.addEventListener("wheel", wheel, { passive: false });

@@ -1,7 +1,7 @@
 // The hand on a motion path: points, handles and keys pressed, dragged, added, joined; pulled onto the ruler, in time.
 import { hand } from "./hands.js";
 import { attempt, attempted, commit, look, putBack } from "./link.js";
-import { pressKeys, selectKeys } from "./lanes.js";
+import { pressKeys, selectKeys } from "./keys.js";
 import { hint } from "./notice.js";
 import { drawOverlay } from "./overlay.js";
 import { chosenPoints, placer } from "./paths.js";

@@ -1,0 +1,137 @@
+// Keys: which are selected, by a press or all at the playhead; keys set, nudged, and what is told of them on their way.
+import { commit, look } from "./link.js";
+import { hint } from "./notice.js";
+import { askPair, choose, focusOn, isSelectedKey, keyOf, sameKey, state, timeNow, toldFrame } from "./state.js";
+
+const area = document.getElementById("time-area");
+const lanes = document.getElementById("lanes");
+
+export function markSelected() {
+  const any = (state.shownKeys || state.keys).length > 0;
+  for (const bead of area.querySelectorAll(any ? ".bead:not(.bare)" : ".bead.selected:not(.bare)"))
+    bead.classList.toggle("selected", any && isSelectedKey(keyOf(bead)));
+  for (const bead of lanes.querySelectorAll(".float-bead"))
+    bead.classList.toggle(
+      "selected",
+      bead.dataset.layer === state.layers[0] && state.pathPoints.includes(Number(bead.dataset.float)),
+    );
+  const times = new Set((state.shownKeys || state.keys).map((key) => String(key.time)));
+  for (const dot of lanes.querySelectorAll(any ? ".summary" : ".summary.selected"))
+    dot.classList.toggle("selected", times.has(dot.dataset.time) && keysOfSummary(dot).every(isSelectedKey));
+}
+
+export const keysOfSummary = (dot) =>
+  dot.dataset.summary
+    .split(";")
+    .map((told) => ({ layer: told.split(" ")[0], property: told.split(" ")[1], time: Number(dot.dataset.time) }));
+
+export function selectKeys(keys, select) {
+  const main = state.pair && { layer: state.pair.layer, property: state.pair.property };
+  const onMain = (key) => main && key.layer === main.layer && key.property === main.property;
+  // The main curve stays the main one while any of its keys is among them; and where several are shown, it stays shown.
+  const mainFirst = keys.some(onMain) && !onMain(keys[0]);
+  choose({ keys: mainFirst ? [...keys.filter(onMain), ...keys.filter((key) => !onMain(key))] : keys });
+  if (keys.length) {
+    const { layer, property } = state.keys[0];
+    if (main && !onMain(state.keys[0]) && state.pair.curves.length > 1) {
+      const { shown } = state.pairAsked;
+      askPair({
+        ...state.pairAsked,
+        shown: [...shown.filter((each) => each.layer !== main.layer || each.property !== main.property), main],
+      });
+    }
+    focusOn({ layer, property });
+    select([...new Set(keys.map((key) => key.layer))], { keepKeys: true });
+  } else {
+    markSelected();
+    look();
+  }
+}
+
+// What pressing keys does to the selection; the first of it is the one under the hand.
+export function pressKeys(event, keys, select) {
+  const add = event.shiftKey || event.ctrlKey || event.metaKey;
+  const all = keys.every(isSelectedKey);
+  const rest = state.keys.filter((other) => !keys.some((key) => sameKey(other, key)));
+  if (add) selectKeys(all ? rest : [...keys, ...rest], select);
+  else if (!all) selectKeys(keys, select);
+  else if (!sameKey(state.keys[0], keys[0])) selectKeys([...keys, ...rest], select);
+  return {
+    grabbed: keys[0].time,
+    keys: [...keys.filter(isSelectedKey), ...state.keys.filter((other) => !keys.some((key) => sameKey(other, key)))],
+    pressed: keys,
+    add,
+  };
+}
+
+// Near is seven px; with Alt only whole frames count.
+export const snapFor = (event, grabbed) => ({
+  tolerance: event.altKey ? 0 : (7 / state.axis.width) * (state.axis.end - state.axis.start),
+  grabbed,
+});
+
+// Keys dropped on others stand beside them; with Ctrl they take their place.
+export const ontoOf = (event) => (event.ctrlKey || event.metaKey ? "replace" : "beside");
+export const frames = (n) =>
+  `${Math.round(n * 100) / 100} frame${Math.abs(Math.round(n * 100) / 100) === 1 ? "" : "s"}`;
+
+// What is told of keys on their way comes with the answer that shows them there.
+export function tellMoving(count) {
+  const told = state.snapped?.told;
+  if (told?.by === undefined) return;
+  hint(
+    `<b>Moving ${count === 1 ? "a key" : `${count} keys`}</b> by ${frames(told.by)}${told.hit ? ` · <b>${told.what}</b>` : ""} · <kbd>Ctrl</kbd> replaces what it lands on · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back`,
+  );
+}
+
+export function nudgeKeys(frames, lift = 0) {
+  if (!state.keys.length) return;
+  commit(
+    () =>
+      state.keys.length && {
+        kind: "move_keys",
+        scene: state.scene.id,
+        keys: state.keys,
+        by: frames * state.scene.flicks,
+        lift,
+      },
+  );
+}
+
+// Keys what is open of the selection: its lanes in the list; where none is, all of its transform.
+export function keyHere(properties = []) {
+  if (!state.layers.length) return;
+  const time = timeNow();
+  const scene = state.scene.id;
+  if (properties.length) {
+    commit({ kind: "set_keys", scene, layers: state.layers, properties, time });
+    return;
+  }
+  const open = [...lanes.querySelectorAll(".row-line.lane")].filter((row) => state.layers.includes(row.dataset.layer));
+  if (open.length)
+    commit({
+      kind: "set_keys",
+      scene,
+      lanes: open.map((row) => ({ layer: row.dataset.layer, property: row.dataset.property })),
+      time,
+    });
+  else keyAll();
+}
+
+export const keyAll = () => commit({ kind: "set_keys", scene: state.scene.id, layers: state.layers, time: timeNow() });
+
+// The keys at the playhead, or all, of what is selected; of every lane in view where nothing is.
+export function selectAtPlayhead(all, select) {
+  const beads = [...lanes.querySelectorAll(".bead")].filter(
+    (bead) => !state.layers.length || state.layers.includes(bead.dataset.layer),
+  );
+  const summaries = [...lanes.querySelectorAll(".summary")]
+    .filter((dot) => !state.layers.length || state.layers.includes(dot.dataset.layer))
+    .flatMap(keysOfSummary);
+  const keys = [...beads.map(keyOf), ...summaries].filter(
+    (key) => all || Math.round(key.time / state.scene.flicks) === state.frame,
+  );
+  const once = keys.filter((key, k) => keys.findIndex((other) => sameKey(other, key)) === k);
+  if (once.length) selectKeys(once, select);
+  hint(once.length ? `${once.length} keys selected` : `No key at ${toldFrame(state.frame)} here.`);
+}

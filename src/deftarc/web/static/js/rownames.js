@@ -1,0 +1,104 @@
+// Rows of the lanes: layers named, folded, hidden, locked, isolated; a lane's name chosen.
+import { commit, look } from "./link.js";
+import { markIsolated } from "./rows.js";
+import { focusOn, foldRows, isolateOnly, state } from "./state.js";
+
+const lanes = document.getElementById("lanes");
+let lastClick = { id: null, at: 0 };
+
+export function renameInPlace(id) {
+  const button = lanes.querySelector(`[data-select="${id}"]`);
+  if (!button) return;
+  const field = document.createElement("input");
+  field.className = "rename";
+  field.value = state.info.get(id).name;
+  field.setAttribute("aria-label", "Name");
+  button.replaceWith(field);
+  field.focus();
+  field.select();
+  let over = false;
+  const finish = (keep) => {
+    if (over) return;
+    over = true;
+    const name = field.value.trim();
+    field.replaceWith(button);
+    if (keep && name && name !== button.textContent)
+      commit({ kind: "describe_layers", scene: state.scene.id, layers: [id], name });
+    else look({ fresh: true });
+  };
+  field.addEventListener("keydown", (event) => {
+    event.stopPropagation();
+    if (event.key === "Enter") finish(true);
+    if (event.key === "Escape") finish(false);
+  });
+  field.addEventListener("blur", () => finish(true));
+}
+
+export function isolate(ids) {
+  const all = ids.length > 0 && ids.every((id) => state.isolated.has(id));
+  const others = [...state.isolated].filter((id) => !ids.includes(id));
+  isolateOnly(new Set(all ? others : [...others, ...ids]));
+  markIsolated();
+  document.dispatchEvent(new CustomEvent("deftarc:isolated"));
+}
+
+export const toggleOf = (layers, which) =>
+  commit({ kind: "describe_layers", scene: state.scene.id, layers, [which]: !state.info.get(layers[0])[which] });
+
+// A click on a layer's name: with Ctrl it comes or goes, with Shift all up to it come, twice it is renamed.
+function clickedName(event, id, select) {
+  // The row is drawn anew after the first click, so a double click is told by the layer, not by the element.
+  if (lastClick.id === id && event.timeStamp - lastClick.at < 450) {
+    renameInPlace(id);
+    lastClick = { id: null, at: 0 };
+    return;
+  }
+  lastClick = { id, at: event.timeStamp };
+  if (event.ctrlKey || event.metaKey)
+    select(state.layers.includes(id) ? state.layers.filter((other) => other !== id) : [id, ...state.layers]);
+  else if (event.shiftKey && state.layers.length) {
+    const [a, b] = [state.order.indexOf(state.layers[0]), state.order.indexOf(id)].sort((x, y) => x - y);
+    select([state.layers[0], ...state.order.slice(a, b + 1).filter((other) => other !== state.layers[0])]);
+  } else select([id]);
+}
+
+function clicked(event, select) {
+  const at = (name) => event.target.closest(`[data-${name}]`);
+  const layer = event.target.closest("[data-layer]")?.dataset.layer;
+  if (at("fold")) {
+    const id = at("fold").dataset.fold;
+    foldRows(new Set(state.folded.has(id) ? [...state.folded].filter((other) => other !== id) : [...state.folded, id]));
+    look();
+  } else if (at("back"))
+    commit({
+      kind: "move_spans",
+      scene: state.scene.id,
+      layers: [layer],
+      by: Number(at("back").dataset.back),
+      keys: true,
+    });
+  else if (at("cover")) commit({ kind: "cover_keys", scene: state.scene.id, layers: [at("cover").dataset.cover] });
+  else if (at("isolate")) isolate([at("isolate").dataset.isolate]);
+  else if (at("toggle")) {
+    const many = state.layers.includes(layer) ? [layer, ...state.layers.filter((id) => id !== layer)] : [layer];
+    toggleOf(many, at("toggle").dataset.toggle);
+  } else if (at("select")) clickedName(event, at("select").dataset.select, select);
+  else if (at("focus")) {
+    focusOn({ layer, property: at("focus").dataset.focus });
+    select([layer, ...state.layers.filter((other) => other !== layer && (event.ctrlKey || event.metaKey))], {
+      keepKeys: true,
+    });
+  }
+}
+
+export function wireNames(select) {
+  lanes.addEventListener("click", (event) => clicked(event, select));
+  // A stroke between two clicks: they are two, and the second selects.
+  document.addEventListener(
+    "keydown",
+    () => {
+      lastClick = { id: null, at: 0 };
+    },
+    true,
+  );
+}
