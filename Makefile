@@ -4,13 +4,16 @@ VENV := .venv
 BIN := $(VENV)/bin
 DEMO_DATA ?= .deftarc/demo
 
-.PHONY: setup demo test check check-page coverage lock unit e2e bench campaign screenshots browser types format clean
+# What Python compiles is kept: tests start many processes.
+unexport PYTHONDONTWRITEBYTECODE
+
+.PHONY: setup demo test check check-page check-python check-types coverage lock unit e2e bench campaign screenshots browser types format clean
 
 setup: $(VENV)/.ready
 
 $(VENV)/.ready: requirements.lock requirements-dev.lock pyproject.toml
 	test -x $(BIN)/python || python3 -m venv $(VENV)
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements-dev.lock
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-compile --require-hashes -r requirements-dev.lock
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
 	touch $@
 
@@ -38,17 +41,23 @@ format: setup node_modules/.ready
 	$(BIN)/ruff check --fix src tests benchmarks tools
 	$(NODE) npm run --silent format
 
-check: setup check-page
+check-python: setup
 	$(BIN)/ruff check src tests benchmarks tools
 	$(BIN)/ruff format --check src tests benchmarks tools
-	$(BIN)/mypy
 	$(BIN)/lint-imports
 
+check-types: setup
+	$(BIN)/mypy
+
+# Side by side, each with its output in one piece.
+check: setup node_modules/.ready
+	$(MAKE) --no-print-directory -j 2 --output-sync=target check-types check-page check-python
+
 unit: setup
-	$(BIN)/pytest tests -m "not e2e" -n 2 --durations=20
+	$(BIN)/pytest tests --ignore tests/e2e -n 2 --durations=20
 
 e2e: setup browser
-	$(BIN)/pytest tests -m e2e -n 2 --durations=20
+	$(BIN)/pytest tests/e2e -n 2 --durations=20
 
 # Debian's Chromium; what is there already is used.
 browser:

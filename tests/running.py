@@ -53,6 +53,10 @@ def fresh_app(folder, hosts=LOOPBACK):
     return made
 
 
+#: A page without anything, at a port of all tests.
+NOTHING = "/-/nothing"
+
+
 class Port:
     """A server on one port for as long as a worker runs, and what answers on it: one application after the other.
 
@@ -84,7 +88,11 @@ class Port:
         await self.server.serve()
 
     async def answer(self, scope, receive, send):
-        await self.app(scope, receive, send)
+        if scope["type"] == "http" and scope["path"] == NOTHING:
+            await send({"type": "http.response.start", "status": 200, "headers": [(b"content-type", b"text/html")]})
+            await send({"type": "http.response.body", "body": b"<!doctype html>"})
+        else:
+            await self.app(scope, receive, send)
 
     def run(self, coroutine):
         return asyncio.run_coroutine_threadsafe(coroutine, self.loop).result(20)

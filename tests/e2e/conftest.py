@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import expect, sync_playwright
 
 from deftarc.app.readers import shared
-from tests.running import OnPort, Port, Served, chromium
+from tests.running import NOTHING, OnPort, Port, Served, chromium
 
 # A busy machine may take its time; what never comes still fails.
 expect.set_options(timeout=15_000)
@@ -91,6 +91,14 @@ def kept(context, port):
     return Kept(context, port)
 
 
+def leave(page, served):
+    """The page goes before its server does, to an empty one of the same origin: a tab that leaves for elsewhere changes
+    its process, and the next page would read all scripts anew."""
+    empty = served.at(NOTHING)
+    if page.url != empty:
+        page.goto(empty)
+
+
 @pytest.fixture
 def tab(kept, served):
     """A page that remembers nothing; whatever its console calls an error fails the test at its end."""
@@ -108,7 +116,7 @@ def tab(kept, served):
         if each is not page:
             each.close()
     if not page.is_closed():
-        page.goto("about:blank")
+        leave(page, served)
     for event, hear in heard.items():
         page.remove_listener(event, hear)
     assert not troubles, troubles
@@ -214,4 +222,4 @@ class Workbench:
 def bench(tab, served):
     yield Workbench(tab, served)
     # The page leaves before its server does: a lost connection is an error only where a test means it.
-    tab.goto("about:blank")
+    leave(tab, served)

@@ -6,7 +6,6 @@ from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
-from scipy.optimize import least_squares
 
 from deftarc.core.base.arrays import Floats
 from deftarc.core.base.model import Kinded, Number
@@ -123,6 +122,9 @@ def _fitted(ratio: float, first: bool) -> tuple[float, float]:
         a, b = reaches
         x = 3 * a * u * (1 - u) ** 2 + 3 * (1 - b) * u**2 * (1 - u) + u**3
         return 3 * slope * a * u * (1 - u) ** 2 + 3 * u**2 * (1 - u) + u**3 - exact(x)
+
+    # Asked for here: it takes longer to load than all else of the core, and few need it.
+    from scipy.optimize import least_squares
 
     found = least_squares(off, (0.35, 0.4), bounds=((0.0, 0.0), (1.0, 1.0)), xtol=1e-12, ftol=1e-12)
     return float(found.x[0]), float(found.x[1])
