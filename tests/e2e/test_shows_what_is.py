@@ -80,9 +80,7 @@ def test_a_page_that_lived_through_edits_paints_what_a_fresh_one_paints(bench, b
     scene(bench, "Buoy")
     for act in (drag_buoy, type_mast, hide_group, move_key, let_go, drag_buoy, back):
         act(bench)
-        # As one answer brings all, what it brings wrong once stays wrong until the end.
-        if patience < 0 or act in (hide_group, back):
-            assert bench.tab.evaluate(PICTURE) == beside(bench), act.__name__
+        assert bench.tab.evaluate(PICTURE) == beside(bench), act.__name__
 
 
 def test_while_a_carrier_is_dragged_what_it_carries_goes_along(bench):

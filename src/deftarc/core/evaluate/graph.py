@@ -12,6 +12,7 @@ import numpy as np
 
 from deftarc.core.base.arrays import Floats, Integers
 from deftarc.core.base.errors import Refusal
+from deftarc.core.base.identity import identical
 from deftarc.core.curves.curve import sample_many
 from deftarc.core.evaluate.source import Keys, Node, Path, Source
 
@@ -27,10 +28,6 @@ class _Entry:
 
 def told_plainly(node: Node) -> str:
     return f"{' › '.join(node.path)}, {node.what}"
-
-
-def _same(one: tuple[Any, ...], other: tuple[Any, ...] | None) -> bool:
-    return other is not None and all(a is b for a, b in zip(one, other, strict=True))
 
 
 @dataclass(eq=False)
@@ -125,7 +122,7 @@ class Graph:
             due = next((each for each in entry.needs if each in affected and each not in done), None)
             if due is None:
                 inputs = tuple(self._value(each) for each in entry.needs)
-                if node in self._stale or not _same(inputs, entry.inputs):
+                if node in self._stale or entry.inputs is None or not identical(inputs, entry.inputs):
                     entry.value, entry.inputs = entry.source.sample(self._at, self.read), inputs
                 done.add(node)
                 on_chain.discard(chain.pop())

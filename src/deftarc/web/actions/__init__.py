@@ -13,7 +13,8 @@ def actions_told() -> dict[str, Any]:
     return {
         "list": [
             {"id": each.id, "words": each.words, "off": each.off, "strokes": each.strokes, "stroke": each.stroke,
-             "group": each.group, "about": each.about, "pointed": each.pointed, "menus": [list(m) for m in each.menus]}
+             "group": each.group, "about": each.about, "beside": each.beside, "pointed": each.pointed,
+             "menus": [list(m) for m in each.menus]}
             for each in ACTIONS.values()
         ],
         "sections": SECTIONS,

@@ -56,6 +56,8 @@ class Action:
     #: What goes without saying where there is room: shown in the keyboard sheet and as a button's title.
     about: str = ""
     pointed: bool = False
+    #: What stands beside its words in a menu where it has no stroke of its own: another way to it, or what it is for.
+    beside: str = ""
 
     @property
     def stroke(self) -> str:

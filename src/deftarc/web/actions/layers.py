@@ -53,7 +53,7 @@ add(
     Action("edit-words", "Edit its words", G, (), layer("artwork")),
     Action("edit-points", "Edit its points", G, (), layer("artwork")),
     Action("point-round", "Corner or smooth", G, (), (("points", "point"),), pointed=True),
-    Action("points-delete", "Delete", G, (), (("points", "point"),), pointed=True),
+    Action("points-delete", "Delete", G, (), (("points", "point"),), pointed=True, beside="Delete"),
     Action("outline-close", "Close the path", G, (), (("points", "outline"),)),
     Action("outline-open", "Open the path", G, (), (("points", "outline"),)),
     *(

@@ -10,6 +10,7 @@ import numpy as np
 
 from deftarc.core.arrange.axes import Axes, positions_in
 from deftarc.core.base.arrays import Floats
+from deftarc.core.base.identity import identical
 from deftarc.core.base.matrices import six
 from deftarc.core.base.time import FrameRate
 from deftarc.core.document import Layer, Scene
@@ -18,18 +19,13 @@ from deftarc.core.evaluate import Evaluator
 
 #: No number is larger on the wire: JavaScript takes it for unbounded.
 UNBOUNDED = 3e38
+#: Told by value; all else a column is made from is large, and told by identity.
+SMALL = (int, str, FrameRate)
 
 
 def wire(rows: Floats) -> bytes:
     """Rows as float32; what is infinite as the largest there is."""
     return bytes(np.nan_to_num(rows, posinf=UNBOUNDED, neginf=-UNBOUNDED).astype("<f4").tobytes())
-
-
-def _same(one: tuple[object, ...], other: tuple[object, ...]) -> bool:
-    """By identity what is large, by value the rest."""
-    return len(one) == len(other) and all(
-        a is b or (isinstance(a, int | str | FrameRate) and a == b) for a, b in zip(one, other, strict=True)
-    )
 
 
 @dataclass
@@ -90,7 +86,7 @@ class Columns:
 
     def _keep(self, name: str, source: tuple[object, ...], make: Any) -> None:
         kept = self.made.get(name)
-        if kept is not None and _same(kept[0], source):
+        if kept is not None and identical(kept[0], source, SMALL):
             return
         rows = make()
         self.made[name] = (source, len(rows), rows.shape[1], wire(rows))

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any, ClassVar
 
 from deftarc.core.arrange.family import members
+from deftarc.core.base.identity import identical
 from deftarc.core.document import Layer, Scene
 from deftarc.web.context import fragment
 from deftarc.web.look import Look
@@ -140,9 +141,7 @@ def _told_alike(one: Layer, other: Layer) -> bool:
 
 def _same(one: tuple[Any, ...], other: tuple[Any, ...]) -> bool:
     """The layer or track that comes first, and those about it, by identity; the rest by value."""
-    if one[0] is not other[0] or len(one[1]) != len(other[1]) or one[2:] != other[2:]:
-        return False
-    return all(a is b or (not isinstance(a, Layer) and a == b) for a, b in zip(one[1], other[1], strict=True))
+    return one[0] is other[0] and one[2:] == other[2:] and identical(one[1], other[1], by_value=(str,))
 
 
 @PANELS.add

@@ -7,6 +7,7 @@ from typing import Any, ClassVar
 import numpy as np
 
 from deftarc.core.base.arrays import Floats
+from deftarc.core.base.identity import identical
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import AnyTrack
@@ -98,7 +99,7 @@ class Pairing:
         facts = (axis, look.pair_height, look.pair, kept is None, look.unit, look.keys, rows, scene.play_range,
                  scene.rate, scene.length,
                  [layer.name for layer, _ in shown], chosen and chosen.name)  # fmt: skip
-        if self.seen is not None and self.seen[1] == facts and _same(tracks, self.seen[0]):
+        if self.seen is not None and self.seen[1] == facts and identical(tracks, self.seen[0]):
             # What is dragged has nothing to do with it: nothing to draw again.
             return self.pair
         pair = pair_of(scene, shown, axis, look.pair_height, look.pair, kept, look.unit, look.keys, rows, by_frame)
@@ -171,10 +172,6 @@ def _rounding(axis: ValueAxis) -> dict[str, float]:
     """How speeds under a hand land on round numbers, rest above all, in shown units: by powers of ten."""
     px = (axis.high - axis.low) / axis.height
     return {"rest": REST * px, "step": 10.0 ** math.floor(math.log10(max(px, 1e-6)))}
-
-
-def _same(one: list[Any], other: list[Any]) -> bool:
-    return len(one) == len(other) and all(a is b for a, b in zip(one, other, strict=True))
 
 
 @PANELS.add

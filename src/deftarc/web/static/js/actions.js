@@ -51,7 +51,9 @@ export function menuOf(menu, at) {
       (action) => action.menus.some(([one, part]) => one === menu && part === section) && canDo(action.id, at),
     );
     if (rows.length && out.length) out.push("-");
-    out.push(...rows.map((action) => [wordsOf(action.id, at), () => act(action.id, at), action.stroke]));
+    out.push(
+      ...rows.map((action) => [wordsOf(action.id, at), () => act(action.id, at), action.stroke || action.beside]),
+    );
   }
   return out;
 }

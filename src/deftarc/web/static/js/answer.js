@@ -14,7 +14,20 @@ import { settlePoints, tellOnRuler } from "./pathhand.js";
 import { handOn } from "./receivers.js";
 import { mark, put } from "./renew.js";
 import { repaint, resize } from "./stage.js";
-import { choose, foldRows, keepOpen, knowRevision, learn, showAxis, showSnapped, standAt, state } from "./state.js";
+import {
+  choose,
+  dropLayers,
+  foldRows,
+  keepOpen,
+  knowItem,
+  knowLayer,
+  knowRevision,
+  learn,
+  showAxis,
+  showSnapped,
+  standAt,
+  state,
+} from "./state.js";
 import { showFrame } from "./time.js";
 import { showTold } from "./tolerance.js";
 
@@ -108,7 +121,7 @@ function takeItems(head, items) {
     const item = { ...told, drawing: drawingOf(told.layer) };
     const before = state.items.get(told.layer);
     alike &&= Boolean(before && alikeAt(before, item, state.frame));
-    state.items.set(told.layer, item);
+    knowItem(item);
   }
   for (const item of state.items.values()) item.drawing = drawingOf(item.layer);
   return alike;
@@ -161,17 +174,11 @@ function takeLayers({ order, changed, drawings: fresh }) {
   for (const [key, drawing] of Object.entries(fresh)) drawings.set(key, prepare(drawing));
   for (const told of changed) {
     if (told.trouble && state.info.get(told.id)?.trouble !== told.trouble) say(`${told.name}: ${told.trouble}`);
-    state.info.set(told.id, told);
+    knowLayer(told);
   }
   learn({ order });
   const here = new Set(order);
-  for (const id of [...state.info.keys()])
-    if (!here.has(id)) {
-      state.info.delete(id);
-      state.items.delete(id);
-      state.folded?.delete(id);
-      state.isolated.delete(id);
-    }
+  dropLayers([...state.info.keys()].filter((id) => !here.has(id)));
   if (state.layers.some((id) => !here.has(id))) {
     choose({ layers: state.layers.filter((id) => here.has(id)) });
     look();

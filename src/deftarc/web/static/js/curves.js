@@ -29,7 +29,7 @@ function askFor(change) {
 const without = (list, lane) => list.filter((each) => !same(each, lane));
 const plain = ({ layer, property }) => ({ layer, property });
 
-export function showCurve(lane, on) {
+function showCurve(lane, on) {
   const { shown, hidden, alone } = state.pairAsked;
   askFor({
     shown: on ? [...without(shown, lane), plain(lane)] : without(shown, lane),
@@ -39,7 +39,7 @@ export function showCurve(lane, on) {
 }
 
 // The main curve stays shown beside the new one where several were, else it gives way.
-export function makeMain(lane) {
+function makeMain(lane) {
   const now = listed();
   const several = now.filter((each) => each.shown).length > 1;
   const before = now.find((each) => each.main);
@@ -53,7 +53,7 @@ export function makeMain(lane) {
   });
 }
 
-export function pinCurve(lane, on = !state.pairAsked.pinned.some((each) => same(each, lane))) {
+function pinCurve(lane, on = !state.pairAsked.pinned.some((each) => same(each, lane))) {
   askFor({
     pinned: on ? [...without(state.pairAsked.pinned, lane), plain(lane)] : without(state.pairAsked.pinned, lane),
     hidden: without(state.pairAsked.hidden, lane),
@@ -65,7 +65,7 @@ export function pinCurve(lane, on = !state.pairAsked.pinned.some((each) => same(
   );
 }
 
-export function aloneCurve(lane) {
+function aloneCurve(lane) {
   const { alone } = state.pairAsked;
   askFor({ alone: alone && same(alone, lane) ? null : plain(lane) });
 }
@@ -84,7 +84,7 @@ function colourCurve(lane, colour) {
   askFor({ colours: [...without(state.pairAsked.colours, lane), { ...plain(lane), colour }] });
 }
 
-export function setCurve(change) {
+function setCurve(change) {
   if (!state.pair) {
     say("Show a curve in the pair first.");
     return;

@@ -106,7 +106,7 @@ export async function newScene() {
   whenSent(form, () => send(form, "/scenes", "POST", told(form), (answer) => goToScene(answer.id)));
 }
 
-export const goToScene = (id) => document.dispatchEvent(new CustomEvent("deftarc:scene", { detail: id }));
+const goToScene = (id) => document.dispatchEvent(new CustomEvent("deftarc:scene", { detail: id }));
 
 export async function duplicateScene() {
   const id = newId();

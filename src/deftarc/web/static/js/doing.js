@@ -19,7 +19,7 @@ import { deletePoints } from "./pen.js";
 import { openRender } from "./render.js";
 import { relayout } from "./room.js";
 import { fitSelected } from "./stage.js";
-import { foldRows, newId, state, timeNow, toldFrame } from "./state.js";
+import { foldRows, newId, state, timeNow, toldFrame, unfold } from "./state.js";
 import { editText } from "./textedit.js";
 import { fitKeys, fitTime, goTo, play, playFromRange, setRange, toKey } from "./time.js";
 import { tryOuts } from "./tryouts.js";
@@ -49,7 +49,7 @@ function openKeyed() {
     say("Select layers whose keyed lanes are to be opened.");
     return;
   }
-  for (const id of state.layers) state.folded?.delete(id);
+  unfold(state.layers);
   revealRow(state.layers[0]);
   look();
 }

@@ -5,7 +5,7 @@ import { attempt, commit, look, momentOf, putBack, revealRow } from "./link.js";
 import { hint, say } from "./notice.js";
 import { boundsAt } from "./painter.js";
 import { frameOf, shownItem } from "./picking.js";
-import { focusOn, isInside, isLocked, like, liked, newId, sameKey, state, timeNow } from "./state.js";
+import { focusOn, isInside, isLocked, keepOpen, like, liked, newId, sameKey, state, timeNow, unfold } from "./state.js";
 import { keyAll, keyHere } from "./keys.js";
 
 const figures = document.getElementById("figures");
@@ -114,10 +114,8 @@ function typeKeyValue(field) {
 }
 
 function typeDashes({ value }) {
-  const parts = value
-    .split(/[\s,]+/)
-    .filter(Boolean)
-    .map(Number);
+  const told = value.trim();
+  const parts = told ? told.split(/[\s,]+/).map(Number) : [];
   if (parts.every((n) => Number.isFinite(n) && n > 0)) commit(artEdit({ dash: parts }));
   else {
     say("Dashes are lengths in px above nought, like 12 6.");
@@ -198,11 +196,10 @@ function fillCarriers(list) {
 }
 
 export function openLanes(names) {
-  for (const layer of state.layers)
-    for (const property of names)
-      if (!state.opened.some((lane) => lane.layer === layer && lane.property === property))
-        state.opened.push({ layer, property });
-  for (const id of state.layers) state.folded?.delete(id);
+  const asked = state.layers.flatMap((layer) => names.map((property) => ({ layer, property })));
+  const isOpen = (lane) => state.opened.some((one) => one.layer === lane.layer && one.property === lane.property);
+  keepOpen([...state.opened, ...asked.filter((lane) => !isOpen(lane))]);
+  unfold(state.layers);
   if (state.layers[0]) {
     focusOn({ layer: state.layers[0], property: names[0] });
     revealRow(state.layers[0]);

@@ -1,7 +1,8 @@
 // Hands: what a pointer does on the picture, the lanes and the pair, in one ordered list. Each may have
 //   down(event)   takes a press, or lets it go on to the next by answering with nothing,
 //   move(event), up(event)   follow it, and answer whether they had it,
-//   cancel()      puts back what is under way, and answers whether anything was: Escape asks the list,
+//   cancel(taken) puts back what is under way, and answers whether anything was: Escape asks the list, as does a pointer
+//                 that the system took away; then nothing may be under way any more,
 //   words(target) what can be done with what lies under the pointer.
 const hands = [];
 
@@ -27,9 +28,9 @@ export function listen(place, element, over) {
     if (!ask(place, "move", event)) over(event);
   });
   element.addEventListener("pointerup", (event) => ask(place, "up", event));
-  element.addEventListener("pointercancel", () => cancelAny(place));
+  element.addEventListener("pointercancel", () => cancelAny(place, true));
 }
 
 // What is under way is put back: the first of all hands that has something.
-export const cancelAny = (place = null) =>
-  hands.some((each) => (place === null || each.place === place) && each.cancel?.());
+export const cancelAny = (place = null, taken = false) =>
+  hands.some((each) => (place === null || each.place === place) && each.cancel?.(taken));

@@ -8,7 +8,7 @@ import { setHand } from "./pathbar.js";
 import { cancelPen } from "./pen.js";
 import { enter } from "./place.js";
 import { repaint, resize } from "./stage.js";
-import { choose, focusOn, holdTool, keyChanges, setKeep, setLoop, standAt, state } from "./state.js";
+import { choose, focusOn, holdTool, keyChanges, setKeep, repeat, standAt, state } from "./state.js";
 import { play } from "./time.js";
 
 const element = (id) => document.getElementById(id);
@@ -80,7 +80,7 @@ export function setKeying(on) {
 }
 
 export function toggleLoop() {
-  setLoop(!state.loop);
+  repeat(!state.loop);
   element("loop").setAttribute("aria-pressed", String(state.loop));
 }
 

@@ -281,8 +281,10 @@ export function commit(told) {
         }));
         if (ok) say(`The project was changed elsewhere${changes ? ` (${changes})` : ""}; your change was put on top.`);
       }
-      if (state.tentative === edit || state.tentative?.kind === edit.kind) tryEdit(null);
-      forgetSnap();
+      if (state.tentative === edit || state.tentative?.kind === edit.kind) {
+        tryEdit(null);
+        forgetSnap();
+      }
       if (!ok) {
         sayRefused(answer);
         saved("Not saved: see the notice");

@@ -1,20 +1,25 @@
-// The box drawn around keys, in the lanes and in the pair.
-
+// The box drawn around keys, in the lanes and in the pair, and around what is on the picture.
 const area = document.getElementById("time-area");
 const box = document.getElementById("marquee");
 
-// Draws it from where a drag began to the pointer, and tells the beads that lie in it.
-export function boxed(drag, event, beads) {
-  const view = area.getBoundingClientRect();
-  const [left, right] = [Math.min(drag.x, event.clientX), Math.max(drag.x, event.clientX)];
-  const [top, bottom] = [Math.min(drag.y, event.clientY), Math.max(drag.y, event.clientY)];
-  box.hidden = false;
-  Object.assign(box.style, {
+// Draws a box over a place, from where a drag began to the pointer: left, top, right, bottom on the page.
+export function stretch(element, place, from, event) {
+  const view = place.getBoundingClientRect();
+  const [left, right] = [Math.min(from.x, event.clientX), Math.max(from.x, event.clientX)];
+  const [top, bottom] = [Math.min(from.y, event.clientY), Math.max(from.y, event.clientY)];
+  element.hidden = false;
+  Object.assign(element.style, {
     left: `${left - view.left}px`,
     top: `${top - view.top}px`,
     width: `${right - left}px`,
     height: `${bottom - top}px`,
   });
+  return [left, top, right, bottom];
+}
+
+// Draws it, and tells the beads that lie in it.
+export function boxed(drag, event, beads) {
+  const [left, top, right, bottom] = stretch(box, area, drag, event);
   return [...beads].filter((bead) => {
     const at = bead.querySelector(".hit").getBoundingClientRect();
     const [x, y] = [at.left + at.width / 2, at.top + at.height / 2];

@@ -203,7 +203,7 @@ function traced(outline, frame) {
 const rgba = (block, frame) => ({ kind: "solid", colour: cssColour(columnAt(block, frame)) });
 
 // What an item is made of at a frame: its drawing, or the one shape of it with the looks it has then.
-export function nodesAt(item, frame) {
+function nodesAt(item, frame) {
   const { look, outline, drawing } = item;
   const [node] = drawing.nodes;
   if ((!look && !outline) || node?.kind !== "shape") return drawing.nodes;

@@ -1,7 +1,7 @@
 // The pair's two axes: where a value lies in px, what they show, and how they are moved, zoomed and fitted.
 import { look } from "./link.js";
 import { say } from "./notice.js";
-import { askPair, like, liked, state, timeOf } from "./state.js";
+import { askPair, like, liked, showScales, state, timeOf } from "./state.js";
 import { holdPlaces, panTime, setAxis } from "./time.js";
 
 const row = document.getElementById("pair");
@@ -49,7 +49,7 @@ export function panAxes(drag, event) {
 function setAxes(told) {
   const { value, speed } = state.pair;
   askPair({ ...state.pairAsked, value: [value.low, value.high], speed: [speed.low, speed.high], ...told });
-  for (const [name, [low, high]] of Object.entries(told)) Object.assign(state.pair[name], { low, high });
+  showScales(Object.fromEntries(Object.entries(told).map(([name, [low, high]]) => [name, { low, high }])));
   if (liked.pairFit) like("pairFit", null);
   look();
 }

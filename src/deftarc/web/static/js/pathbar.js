@@ -111,7 +111,7 @@ const roundEdit = (value) => ({
   joint: "automatic",
   roundness: Number(value) / 100,
 });
-export function cancelRounding() {
+function cancelRounding() {
   if (!rounding) return false;
   rounding = null;
   putBack();

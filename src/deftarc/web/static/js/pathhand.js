@@ -64,7 +64,7 @@ function begin(event, told) {
 }
 
 // True where the press was the path's.
-export function pathDown(event) {
+function pathDown(event) {
   if (!meant(event)) return false;
   const { pathPoint, pathPart, pathKey, pathSpan } = event.target.dataset;
   if (pathPart) return armDown(event, Number(pathPoint), pathPart);
@@ -116,7 +116,7 @@ export function pressPoint(k, add) {
   look();
 }
 
-export function pathMove(event) {
+function pathMove(event) {
   if (!drag || event.pointerId !== drag.pointer) return false;
   if (!drag.moved && Math.hypot(event.clientX - drag.x, event.clientY - drag.y) < 3) return true;
   drag.moved = true;
@@ -195,7 +195,7 @@ function moveMarquee(event) {
   hint(`<b>Selecting</b> ${drag.caught.length} point${drag.caught.length === 1 ? "" : "s"} of the path`);
 }
 
-export function pathUp(event) {
+function pathUp(event) {
   if (!drag || event.pointerId !== drag.pointer) return false;
   const done = drag;
   drag = null;
@@ -206,7 +206,7 @@ export function pathUp(event) {
   return true;
 }
 
-export function cancelPathDrag() {
+function cancelPathDrag() {
   if (!drag) return false;
   drag = null;
   marquee.hidden = true;
@@ -268,7 +268,7 @@ const WORDS = {
 };
 
 // What the pointer is over, where it is the path.
-export function pathWords(target) {
+function pathWords(target) {
   const { pathPoint, pathPart, pathKey, pathSpan } = target.dataset || {};
   const path = first();
   if (!path) return state.tool === "path" ? WORDS.none : null;

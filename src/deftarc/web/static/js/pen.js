@@ -22,8 +22,7 @@ export function wirePen(placed, selectTool, drawn, select) {
 }
 let selectLayers = (_layers) => {};
 // Whether clicks draw: artwork with the pen or the line, or a motion path.
-export const isDrawing = () =>
-  ["pen", "line"].includes(state.tool) || (state.tool === "path" && state.pathHand === "draw");
+const isDrawing = () => ["pen", "line"].includes(state.tool) || (state.tool === "path" && state.pathHand === "draw");
 
 const near = (a, b) => Math.hypot(a.x - b.x, a.y - b.y) * view.zoom < 8;
 
@@ -33,7 +32,7 @@ function straightened(from, to) {
   return { x: from.x + Math.cos(angle) * length, y: from.y + Math.sin(angle) * length };
 }
 
-export function penDown(event) {
+function penDown(event) {
   let at = toScene(event.clientX, event.clientY);
   pen ||= { points: [], down: false, at: null };
   const first = pen.points[0];
@@ -48,7 +47,7 @@ export function penDown(event) {
   showDraft(pen);
 }
 
-export function penMove(event) {
+function penMove(event) {
   if (!isDrawing()) return false;
   if (!pen && state.tool === "path") {
     hint("<b>Draw the path</b> · <kbd>click</kbd> a corner, <kbd>drag</kbd> a curve · <kbd>Enter</kbd> done");
@@ -76,7 +75,7 @@ export function penMove(event) {
   return true;
 }
 
-export function penUp() {
+function penUp() {
   if (!isDrawing()) return false;
   if (!pen) return true;
   pen.down = false;
@@ -167,7 +166,7 @@ async function finish(closed) {
 }
 
 // Points: pressed, dragged, let go. True where the press was theirs.
-export function pointsDown(event) {
+function pointsDown(event) {
   const { point, part } = event.target.dataset || {};
   if (point === undefined) return besideDown(event);
   const k = Number(point);
@@ -257,7 +256,7 @@ function moveBox(event) {
   showDraft(null);
 }
 
-export function pointsMove(event) {
+function pointsMove(event) {
   if (!drag) return false;
   if (drag.box) {
     moveBox(event);
@@ -273,7 +272,7 @@ export function pointsMove(event) {
   return true;
 }
 
-export function pointsUp(event, select) {
+function pointsUp(event, select) {
   if (!drag) return false;
   document.getElementById("picture-marquee").hidden = true;
   if (drag.box) {

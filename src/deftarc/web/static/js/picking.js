@@ -33,8 +33,7 @@ function followed(item) {
 const through = (row, x, y) => ({ x: row[0] * x + row[2] * y + row[4], y: row[1] * x + row[3] * y + row[5] });
 
 // What carries the first selected layer, as six numbers.
-export const carriedNow = () =>
-  state.columns.carried ? columnAt(state.columns.carried, state.frame) : [1, 0, 0, 1, 0, 0];
+const carriedNow = () => (state.columns.carried ? columnAt(state.columns.carried, state.frame) : [1, 0, 0, 1, 0, 0]);
 
 // Where the first selected layer's pivot lies, in scene px.
 export function pivotNow() {

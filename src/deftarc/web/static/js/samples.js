@@ -4,7 +4,7 @@ import { commit, send } from "./link.js";
 import { hint, say } from "./notice.js";
 import { showDraft } from "./overlay.js";
 import { pivotNow } from "./picking.js";
-import { followHand, setLoop, state, timeNow, timeOf } from "./state.js";
+import { followHand, repeat, state, timeNow, timeOf } from "./state.js";
 import { goTo, play } from "./time.js";
 import { tryTolerance } from "./tolerance.js";
 import { toScene } from "./view.js";
@@ -12,7 +12,7 @@ import { toScene } from "./view.js";
 let tape = null; // { pointer, at, spots: [[seconds, x, y]], began, frame, looped }
 
 // Pressed, the scene plays from the playhead and the layer is where the hand is.
-export function recordDown(event) {
+function recordDown(event) {
   if (!state.layers.length) {
     say("Select the layer that is to follow your hand.");
     return true;
@@ -28,7 +28,7 @@ export function recordDown(event) {
     frame: state.frame,
     looped: state.loop,
   };
-  setLoop(false);
+  repeat(false);
   play(true);
   requestAnimationFrame(sample);
   return true;
@@ -55,13 +55,13 @@ function sample() {
   requestAnimationFrame(sample);
 }
 
-export function recordMove(event) {
+function recordMove(event) {
   if (!tape || event.pointerId !== tape.pointer) return false;
   tape.at = toScene(event.clientX, event.clientY);
   return true;
 }
 
-export function recordUp(event) {
+function recordUp(event) {
   if (!tape || event.pointerId !== tape.pointer) return false;
   const { spots, frame, looped } = tape;
   stop(looped, frame);
@@ -89,13 +89,13 @@ export function recordUp(event) {
 function stop(looped, frame) {
   tape = null;
   followHand(null);
-  setLoop(looped);
+  repeat(looped);
   play(false);
   goTo(frame, { quiet: true });
   showDraft(null);
 }
 
-export function cancelRecording() {
+function cancelRecording() {
   if (!tape) return false;
   stop(tape.looped, tape.frame);
   hint("Put away.");

@@ -372,8 +372,7 @@ export function fitSelected() {
   if (box) fitBox(box);
 }
 
-export const isDragging = () => Boolean(drag);
-export function cancelDrag() {
+function cancelDrag() {
   if (!drag) return false;
   drag = null;
   marquee.hidden = true;

@@ -60,8 +60,11 @@ const held = {
   history: { undo: null, redo: null, steps: 0 },
 };
 
-/** @type {Readonly<Record<string, any>>} */
-export const state = held;
+/** What others read of it; what it holds is as little theirs to change.
+ * @type {Readonly<Record<string, any>> & {
+ *   readonly opened: readonly any[], readonly folded: ReadonlySet<string> | null, readonly isolated: ReadonlySet<string>,
+ *   readonly info: ReadonlyMap<string, any>, readonly items: ReadonlyMap<string, any> }} */
+export const state = /** @type {any} */ (held);
 
 // What an answer tells of the document; what it does not tell stays.
 const ANSWERED = ["scene", "rounded", "order", "roots", "paths", "outline", "still", "pose", "columns", "shownKeys"];
@@ -70,6 +73,13 @@ export function learn(news) {
   for (const name of Object.keys(news))
     if (!ANSWERED.includes(name) && !FOLLOWS.includes(name)) throw new Error(`No answer tells ${name}.`);
   Object.assign(held, news);
+}
+// What an answer tells of one layer, and of how it looks over time.
+export const knowLayer = (told) => held.info.set(told.id, told);
+export const knowItem = (item) => held.items.set(item.layer, item);
+// Layers that are no longer in the scene.
+export function dropLayers(ids) {
+  for (const id of ids) for (const kept of [held.info, held.items, held.folded, held.isolated]) kept?.delete(id);
 }
 export const knowRevision = (revision) => {
   held.revision = revision;
@@ -92,6 +102,9 @@ export const forget = () =>
     pair: null,
     stops: [],
     tentative: null,
+    snapAsked: null,
+    snapped: null,
+    shownKeys: null,
   });
 
 // What is selected: layers, keys, points of the path (floating ones by number) and of the outline; what is not told stays.
@@ -128,7 +141,7 @@ export const setPlaying = (on) => {
 export const playAt = (speed) => {
   held.speed = speed;
 };
-export const setLoop = (on) => {
+export const repeat = (on) => {
   held.loop = on;
 };
 
@@ -156,6 +169,9 @@ export const followHand = (recording) => {
 export const foldRows = (ids) => {
   held.folded = ids;
 };
+export const unfold = (ids) => {
+  for (const id of ids) held.folded?.delete(id);
+};
 export const keepOpen = (lanes) => {
   held.opened = lanes;
 };
@@ -167,6 +183,10 @@ export const askPair = (asked) => {
 };
 export const showAxis = (axis) => {
   held.axis = axis;
+};
+// Axes of the pair, shown at once where they are put; the answer says the same.
+export const showScales = (scales) => {
+  for (const [name, scale] of Object.entries(scales)) Object.assign(held.pair[name], scale);
 };
 export const measureAxis = (px) => {
   held.axisWidth = px;
@@ -210,10 +230,12 @@ try {
   /* nothing remembered */
 }
 /** @type {Record<string, any>} */
-export const liked = { ...LIKED, ...kept, find: "" };
+const preferred = { ...LIKED, ...kept, find: "" };
+/** @type {Readonly<Record<string, any>>} */
+export const liked = preferred;
 export function like(name, value) {
-  liked[name] = value;
-  localStorage.setItem("deftarc.liked", JSON.stringify({ ...liked, find: "" }));
+  preferred[name] = value;
+  localStorage.setItem("deftarc.liked", JSON.stringify({ ...preferred, find: "" }));
 }
 
 export const sameKey = (a, b) => a.layer === b.layer && a.property === b.property && a.time === b.time;

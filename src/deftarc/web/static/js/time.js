@@ -55,7 +55,7 @@ export function showFrame({ picture = true, over = true } = {}) {
 }
 
 // How long the scene is, and where in it we are.
-export function tellWhere() {
+function tellWhere() {
   const { frames, range, ranged, rate } = state.scene;
   const last = frames - 1;
   put(
@@ -70,7 +70,7 @@ export function tellWhere() {
   );
 }
 
-export function showNumbers() {
+function showNumbers() {
   const loose = state.still?.frame === state.frame && !state.playing;
   for (const well of document.querySelectorAll("#figures .well")) {
     const column = state.columns[well.dataset.property];
@@ -252,7 +252,7 @@ export function showUnit() {
 // The play range: its start and end here; the frame of its end is not played itself.
 export const setRange = (told) => commit({ kind: "set_play_range", scene: state.scene.id, ...told });
 
-export function zoomTime(clientX, factor) {
+function zoomTime(clientX, factor) {
   const at = timeAtX(areaX(clientX));
   const least = 4 * state.scene.flicks;
   const most = 8 * state.scene.flicks * state.scene.frames + 100 * state.scene.flicks;
@@ -325,10 +325,10 @@ function up(event) {
   return true;
 }
 
-function cancel() {
-  if (!drag) return false;
-  const ranged = Boolean(drag.side);
-  drag = null;
+// An end of the range goes back; where the playhead was taken to it stays.
+function cancel(taken) {
+  const ranged = Boolean(drag?.side);
+  if (ranged || taken) drag = null;
   if (ranged) putBack();
   return ranged;
 }

@@ -55,7 +55,7 @@ function end(answer) {
   done(answer);
 }
 
-export function cancelTolerance() {
+function cancelTolerance() {
   if (!now) return false;
   putBack();
   end(null);

@@ -1,4 +1,5 @@
 // How the picture lies on the stage: zoom and place, and the way between scene px and the page.
+import { stretch } from "./marquee.js";
 import { liked, state } from "./state.js";
 
 const stage = document.getElementById("stage");
@@ -77,17 +78,4 @@ export function panTo(x, y) {
 }
 
 // The marquee on the picture, from where it began to the pointer: left, top, right, bottom on the page.
-export function stretchMarquee(from, event) {
-  const box = stage.getBoundingClientRect();
-  const [left, right] = [Math.min(from.x, event.clientX), Math.max(from.x, event.clientX)];
-  const [top, bottom] = [Math.min(from.y, event.clientY), Math.max(from.y, event.clientY)];
-  const marquee = document.getElementById("picture-marquee");
-  marquee.hidden = false;
-  Object.assign(marquee.style, {
-    left: `${left - box.left}px`,
-    top: `${top - box.top}px`,
-    width: `${right - left}px`,
-    height: `${bottom - top}px`,
-  });
-  return [left, top, right, bottom];
-}
+export const stretchMarquee = (from, event) => stretch(document.getElementById("picture-marquee"), stage, from, event);

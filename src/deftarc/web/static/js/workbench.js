@@ -26,7 +26,7 @@ import { measure, relayout } from "./room.js";
 import { showRows, tellWindow, wireRows } from "./rows.js";
 import { wireSamples } from "./samples.js";
 import { repaint, wireStage } from "./stage.js";
-import { like, liked, measurePair, state, timeOf, toldFrame } from "./state.js";
+import { like, measurePair, state, timeOf, toldFrame } from "./state.js";
 import { onClick, onKey } from "./strokes.js";
 import { editText } from "./textedit.js";
 import { paintBy, stats, wireTime } from "./time.js";
@@ -95,12 +95,13 @@ element("scene").addEventListener("change", (event) => {
 });
 document.addEventListener("deftarc:scene", ({ detail }) => showScene(detail));
 element("find").addEventListener("input", (event) => {
-  liked.find = event.target.value;
+  like("find", event.target.value);
   look();
 });
 element("find").addEventListener("keydown", (event) => {
   if (event.key !== "Escape") return;
-  event.target.value = liked.find = "";
+  event.target.value = "";
+  like("find", "");
   event.target.blur();
   look();
 });
