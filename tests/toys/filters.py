@@ -2,10 +2,10 @@
 
 import skia
 
-from deftarc.paint.skia.effects.base import Now, paints
+from deftarc.paint.skia.effects.base import Now, Space, paints
 
 
 @paints("haze")
-def haze(now: Now, on: skia.ImageFilter | None) -> skia.ImageFilter | None:
-    (amount,) = now["amount"]
+def haze(now: Now, space: Space, on: skia.ImageFilter | None) -> skia.ImageFilter | None:
+    amount = now["amount"][0] * space.size
     return skia.ImageFilters.Blur(amount, amount, skia.TileMode.kDecal, on)

@@ -24,7 +24,7 @@ from deftarc.core.evaluate import Branch, FrameTable, Leaf
 from deftarc.core.evaluate import Group as Together
 from deftarc.core.spaces.outline import Outline
 from deftarc.core.spaces.rounds import commands
-from deftarc.paint.skia.effects import filters_of
+from deftarc.paint.skia.effects import Space, filters_of, space_of
 
 Pixels = npt.NDArray[np.uint8]
 CAPS = {"butt": skia.Paint.kButt_Cap, "round": skia.Paint.kRound_Cap, "square": skia.Paint.kSquare_Cap}
@@ -317,15 +317,16 @@ class SkiaPainter:
             return
         scene_px = canvas.getTotalMatrix()
         matrix = _matrix(tuple(six(branch.matrix[min(row, len(branch.matrix) - 1)])))
-        treated = filters_of(branch.effects, row) if branch.effects and _has_size(matrix) else None
+        own = skia.Matrix.Concat(scene_px, matrix)
+        # Turned and treated in its own px it would be painted, and only then turned: soft where it should be sharp.
+        space = space_of(own)
+        treated = filters_of(branch.effects, row, space or Space()) if branch.effects and _has_size(matrix) else None
         group = isinstance(branch, Together)
         aside = treated is not None or branch.blend != "normal" or (group and opacity < 1)
         canvas.save()
-        if aside or not group:
-            canvas.concat(matrix)
+        canvas.setMatrix(skia.Matrix() if space else own)
         if aside or group:
-            # Put together by itself, treated in its own px, and laid on as one; being isolated even where nothing
-            # else asks for it.
+            # Put together by itself, treated, and laid on as one; being isolated even where nothing else asks for it.
             laid = skia.Paint(Alphaf=opacity, BlendMode=BLEND_MODES[branch.blend])
             if treated is not None:
                 laid.setImageFilter(treated)
@@ -335,6 +336,7 @@ class SkiaPainter:
             for each in branch.children:
                 self._branch(canvas, each, row)
         else:
+            canvas.setMatrix(own)
             draw = self._at(branch, row) if branch.look or branch.outline else self.prepared[branch.layer]
             draw(canvas, 1.0 if aside else opacity)
         if aside or group:
