@@ -55,7 +55,7 @@ def copied(page: Page, url: str) -> str:
 
 
 def daily(page: Page, url: str, shot: Callable[[str], None]) -> None:
-    """Drawing, words, snapping, groups, settings: on a copy of the demo, so that the other pictures stay the demo's."""
+    """Drawing, words, snapping, settings: on a copy of the demo, so that the other pictures stay the demo's."""
     made = copied(page, url)
     page.keyboard.press("n")
     page.mouse.click(*at(page, 300, 640))
@@ -91,20 +91,6 @@ def daily(page: Page, url: str, shot: Callable[[str], None]) -> None:
     page.keyboard.press("Escape")
     page.mouse.up()
     page.keyboard.press("r")
-    page.locator('[data-select="gull"]').click()
-    page.locator('[data-select="title"]').click(modifiers=["Control"])
-    settle(page)
-    page.keyboard.press("Control+g")
-    settle(page)
-    page.locator(".head[data-group=true] .fold").first.click()
-    settle(page)
-    page.get_by_role("button", name="Add", exact=True).click()
-    page.locator('#add-menu [data-add="star"]').click()
-    settle(page)
-    page.locator("[data-page=look]").click()
-    settle(page)
-    shot("group")
-    page.locator("[data-page=motion]").click()
     page.get_by_title("The scene", exact=True).click()
     page.get_by_role("button", name="Settings of this scene").click()
     page.wait_for_timeout(300)
@@ -242,6 +228,13 @@ def views(page: Page, url: str) -> None:
     page.keyboard.press("!")
     go(page, "0:00:14")
     shot("keying-portrait")
+    page.goto(f"{url}/projects/quillhaven?scene=buoy")
+    settle(page)
+    page.locator('[data-select="float"]').click()
+    settle(page)
+    shot("effects")
+    page.goto(f"{url}/projects/quillhaven?scene=card")
+    settle(page)
     page.locator("#render").click()
     page.locator("[data-render=png]").click()
     page.locator(".job.done").first.wait_for(timeout=30_000)

@@ -23,9 +23,12 @@ from deftarc.core.document import (
 )
 from deftarc.core.document.artwork import Carrier
 from deftarc.core.document.craft import Settle
+from deftarc.core.document.effects.blur import Blur
+from deftarc.core.document.effects.shadow import Shadow
 from deftarc.core.edit import EditBase, apply
 from deftarc.core.edit.add import AddLayer
 from deftarc.core.edit.eases import EaseKeys, MakeCraft
+from deftarc.core.edit.effects import AddEffect, BlendLayers
 from deftarc.core.edit.families import GroupLayers, SetParent
 from deftarc.core.edit.keys import SetKeys
 from deftarc.core.edit.outlines import DragPoints
@@ -238,6 +241,11 @@ def _buoy(b: _Builder) -> None:
     b.shape("glow", "Glow", Ellipse(width=190, height=190, fill="#f3c95c"), (540, 440))
     b.key("glow", "opacity", {0: 45, 24: 0, 48: 45, 72: 0, last: 45})
     b.ease("glow", "opacity", [0, 24, 48, 72, last], "slow-ends")
+    soft = Blur(id="soft", radius=14)
+    b.do(AddEffect(scene=b.scene.id, layers=("glow",), effect=soft))
+    b.key("glow", soft.properties[0], {0: 34, 24: 10, 48: 34, 72: 10, last: 34})
+    b.ease("glow", soft.properties[0], [0, 24, 48, 72, last], "slow-ends")
+    b.do(BlendLayers(scene=b.scene.id, layers=("glow",), blend="screen"))
     b.shape("lamp", "Lamp", Ellipse(width=64, height=64, fill=OCHRE), (540, 440))
     b.colours("lamp", "fill", {0: "#e2a21b", 24: "#6b3a1e", 48: "#e2a21b", 72: "#6b3a1e", last: "#e2a21b"})
     b.ease("lamp", "fill", [0, 24, 48, 72, last], "slow-ends")
@@ -248,6 +256,9 @@ def _buoy(b: _Builder) -> None:
     b.ease("mast", "rotation", [0, 48, last], "slow-ends")
     inside = ("hull", "band", "call", "mast")
     b.do(GroupLayers(scene=b.scene.id, layers=inside, id="float", name="Bell buoy", time=0))
+    # Painted as one, it throws one shadow.
+    shade = Shadow(id="shade", distance=26, direction=90, softness=16, colour="#06141f", opacity=0.5)
+    b.do(AddEffect(scene=b.scene.id, layers=("float",), effect=shade))
     x, y = b.project.scene("buoy").layer("float").position.value
     b.key("float", "position", {0: (x - 26, y), 24: (x, y - 22), 48: (x + 26, y), 72: (x, y + 22), last: (x - 26, y)})
     b.do(JoinPath(scene=b.scene.id, layer="float", joint="automatic", roundness=0.5))
