@@ -113,24 +113,3 @@ def test_a_full_disk_is_a_sentence_and_all_goes_on_when_there_is_room(bench):
     assert bench.shown("rotation") == 13
     assert steps(bench) == before + 1
     bench.tab.troubles[:] = [each for each in bench.tab.troubles if "507" not in each]
-
-
-def test_a_drag_begun_while_an_edit_is_still_being_saved_keeps_what_it_snaps_to(bench):
-    bench.select("ferry")
-    held = []
-    bench.tab.route("**/edits", lambda route: held.append(route))
-    bench.tab.keyboard.press("ArrowRight")
-    bench.until(lambda: held)
-    x, y = bench.middle(bench.bead("ferry", "rotation", 1))
-    bench.tab.mouse.move(x, y)
-    bench.tab.mouse.down()
-    bench.tab.mouse.move(x + 30, y, steps=4)
-    before = bench.state["revision"]
-    held[0].continue_()
-    bench.until(lambda: bench.state["revision"] > before)
-    assert bench.tab.evaluate("window.deftarc.state.tentative.kind") == "move_keys"
-    assert bench.tab.evaluate("window.deftarc.state.snapAsked.tolerance") > 0
-    bench.tab.unroute("**/edits")
-    bench.tab.mouse.up()
-    bench.settle()
-    assert bench.track("ferry", "rotation").keys[1].time > 36 * 29_400_000

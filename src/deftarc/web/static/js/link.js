@@ -102,8 +102,15 @@ const idle = [];
 // Resolves when no look is under way: for tests and for what must see the newest state.
 const settledLooks = () =>
   flying || waiting ? new Promise((done) => idle.push(done)).then(settledLooks) : Promise.resolve();
-export const settled = () =>
-  flying || waiting || queue.busy ? new Promise((done) => idle.push(done)).then(settled) : Promise.resolve();
+// Whether nothing is under way any more, nor what came of it: what one turn leads to begins just after it has ended.
+export async function settled() {
+  do {
+    if (flying || waiting || queue.busy) await new Promise((done) => idle.push(done));
+    await new Promise((done) => {
+      setTimeout(done);
+    });
+  } while (flying || waiting || queue.busy);
+}
 
 // Ask for what changed. The newest look wins; what an older waiting one needed is kept.
 export function look({ fresh = false, light = false } = {}) {
