@@ -402,3 +402,52 @@ def test_the_eases_are_all_in_view_with_several_keys_selected(bench, pair):
     expect(bench.tab.locator(".key-name")).to_contain_text("key 4 +2")
     over = bench.tab.evaluate("(({ scrollHeight, clientHeight }) => scrollHeight - clientHeight)(figures)")
     assert over <= 0
+
+
+def test_what_is_pressed_is_there_still_when_it_is_let_go_whatever_is_drawn_meanwhile(bench, pair):
+    mouse = bench.tab.mouse
+    mouse.move(*bench.middle(bench.tab.locator('[data-select="ferry"]')))
+    mouse.down()
+    # Another window renames it: its row is drawn anew under the hand.
+    commit(bench, DescribeLayers(scene="crossing", layers=("ferry",), name="Ferryboat"))
+    expect(bench.tab.locator('[data-select="ferry"]')).to_have_text("Ferryboat")
+    mouse.up()
+    bench.settle()
+    assert bench.state["layers"] == ["ferry"]
+    bench.select("gull")
+    name = bench.tab.locator('#pair [data-curve="gull rotation"] [data-curve-main]')
+    mouse.move(*bench.middle(name))
+    mouse.down()
+    commit(bench, DescribeLayers(scene="crossing", layers=("gull",), name="Tern"))
+    mouse.up()
+    bench.settle()
+    assert bench.tab.evaluate("window.deftarc.state.pair.property") == "rotation"
+
+
+HOLD = """() => {
+  const real = window.fetch;
+  window.held = [];
+  window.fetch = (path, ...more) => String(path).endsWith("/edits") && !window.letting
+    ? new Promise((done) => window.held.push(() => done(real(path, ...more))))
+    : real(path, ...more);
+  window.letGo = () => { window.letting = true; for (const go of window.held.splice(0)) go(); };
+}"""
+
+
+def test_a_drag_begun_while_an_edit_is_still_being_saved_keeps_what_it_snaps_to(bench):
+    bench.select("ferry")
+    bench.tab.evaluate(HOLD)
+    bench.tab.keyboard.press("ArrowRight")
+    bench.tab.wait_for_function("() => window.held.length === 1")
+    x, y = bench.middle(bench.bead("ferry", "rotation", 1))
+    mouse = bench.tab.mouse
+    mouse.move(x, y)
+    mouse.down()
+    mouse.move(x + 20, y, steps=3)
+    bench.tab.evaluate("window.letGo()")
+    bench.settle()
+    told = bench.tab.evaluate("(({tentative, snapAsked}) => [tentative?.kind, snapAsked?.tolerance])(window.deftarc.state)")
+    assert told[0] == "move_keys" and told[1] > 0
+    mouse.up()
+    bench.settle()
+    assert keys_of(bench, "ferry")[1] != keys_of(bench, "ferry")[0] + 36

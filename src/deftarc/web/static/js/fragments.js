@@ -61,9 +61,10 @@ function renewHead(place, html) {
   if (head && now) renew(now, head);
 }
 
-// While a hand drags only what moved is put anew: most of what was drawn stays as it is, and is not painted again.
+// While a hand drags only what moved is put anew: most of what was drawn stays as it is, and is not painted again. The
+// pair is never put anew as a whole: what is pressed in it has to be there still when it is let go, or no click comes.
 function put(place, html, tentative) {
-  if (!tentative) {
+  if (!tentative && !place.closest("#pair")) {
     place.innerHTML = html;
     return;
   }

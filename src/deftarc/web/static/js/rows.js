@@ -1,5 +1,6 @@
 // The list of layers and lanes: only the rows in view are on the page; each has its place by its top.
 import { look, setWindow } from "./link.js";
+import { renew } from "./renew.js";
 import { isolatedOut, state } from "./state.js";
 
 const scroller = document.getElementById("lanes-scroll");
@@ -25,17 +26,15 @@ export function showRows({ height, rows, html, scroll, empty }) {
   markIsolated();
 }
 
-// A row drawn anew; the button of it that had the keyboard has it again.
+// A row brought to what it is now. It is never put in another's place: a press begun on it would find no end there, and
+// its click and the keyboard would be lost.
 function drawRow(before, html) {
   const made = document.createElement("template");
   made.innerHTML = html;
-  const row = made.content.firstElementChild;
-  const focused = before?.contains(document.activeElement)
-    ? [...before.querySelectorAll("button")].indexOf(document.activeElement)
-    : -1;
-  if (before) before.replaceWith(row);
-  else list.append(row);
-  if (focused >= 0) row.querySelectorAll("button")[focused]?.focus();
+  const fresh = made.content.firstElementChild;
+  if (before) renew(before, fresh);
+  else list.append(fresh);
+  const row = before || fresh;
   if (row.dataset.height) row.style.height = `${row.dataset.height}px`;
   return row;
 }
