@@ -446,8 +446,11 @@ def test_a_drag_begun_while_an_edit_is_still_being_saved_keeps_what_it_snaps_to(
     mouse.move(x + 20, y, steps=3)
     bench.tab.evaluate("window.letGo()")
     bench.settle()
-    told = bench.tab.evaluate("(({tentative, snapAsked}) => [tentative?.kind, snapAsked?.tolerance])(window.deftarc.state)")
-    assert told[0] == "move_keys" and told[1] > 0
+    told = bench.tab.evaluate(
+        "(({tentative, snapAsked}) => [tentative?.kind, snapAsked?.tolerance])(window.deftarc.state)"
+    )
+    assert told[0] == "move_keys"
+    assert told[1] > 0
     mouse.up()
     bench.settle()
     assert keys_of(bench, "ferry")[1] != keys_of(bench, "ferry")[0] + 36

@@ -11,6 +11,7 @@ from deftarc.core.base.arithmetic import round_step
 from deftarc.core.base.matrices import apply as through
 from deftarc.core.base.model import Frozen
 from deftarc.core.base.time import told_frame
+from deftarc.core.changes.keys import KeyRef
 from deftarc.core.changes.retime import span_of
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.artwork import FreePath
@@ -18,9 +19,10 @@ from deftarc.core.document.track import NumberTrack
 from deftarc.core.document.units import units_of
 from deftarc.core.edit import EditBase, apply
 from deftarc.core.edit.base import quoted
-from deftarc.core.edit.move_keys import MoveKeys, StretchKeys
+from deftarc.core.edit.move_keys import MoveKeys
 from deftarc.core.edit.outlines import DragPoints
 from deftarc.core.edit.spans import MoveSpans, TrimSpan
+from deftarc.core.edit.stretch_keys import StretchKeys
 from deftarc.core.edit.transform import MoveLayers
 from deftarc.core.evaluate import FrameTable, Leaf, pose, still
 from deftarc.formats.materials import Materials
@@ -96,7 +98,13 @@ def _stretched(project: Project, edit: StretchKeys) -> dict[str, Any]:
     after = [ref.time for ref in edit.selects(project, project) or edit.keys]
     long, made = max(before) - min(before), max(after) - min(after)
     frames = made / project.scene(edit.scene).rate.flicks
-    return {"time": None, "what": "", "longer": made / long if long else 1.0, "frames": frames}
+    passed = edit.passed(project.scene(edit.scene))
+    return {"time": None, "what": "", "longer": made / long if long else 1.0, "frames": frames, **_passed(passed)}
+
+
+def _passed(refs: list[KeyRef]) -> dict[str, Any]:
+    """The keys that what is dragged goes over, to be marked."""
+    return {"passed": [ref.model_dump() for ref in refs]} if refs else {}
 
 
 def _on_picture(
@@ -246,6 +254,7 @@ def _in_time(
         what = f"replaces {some} of {names}" if edit.onto == "replace" else f"beside {some} of {names}"
         about.update(_told_time(scene, hit[0].time, what, unit))
         about["hit"] = [ref.model_dump() for ref in hit]
+    about.update(_passed(edit.passed(scene, by)))
     about["by"] = by / step
     return edit.changed(by=by), about
 

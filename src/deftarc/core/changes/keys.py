@@ -50,10 +50,10 @@ def _rescaled(track: AnyTrack, before: Floats, after: Floats) -> list[KeyBase]:
 
 def in_proportion(track: T, before: Floats) -> T:
     """A track whose measures were ``before`` given back its shapes: rises in proportion, smooth joints one speed."""
-    return rebuilt(track, _mended(_rescaled(track, before, track.measures()), range(len(track.keys))))
+    return rebuilt(track, mended(_rescaled(track, before, track.measures()), range(len(track.keys))))
 
 
-def _mended(keys: list[KeyBase], around: Iterable[int]) -> list[KeyBase]:
+def mended(keys: list[KeyBase], around: Iterable[int]) -> list[KeyBase]:
     """Smooth joints among the keys ``around`` given one speed again: the mean, weighted by duration."""
     for k in around:
         if not 0 < k < len(keys) - 1 or keys[k].joint != "smooth":
@@ -81,7 +81,7 @@ def change_key(track: T, index: int, value: Value) -> T:
         for k in ends_together(track, int(track.keys[index].at)):
             points[k] = moved_point(points[k], value)
         moved = track.changed(points=tuple(points))
-        keys = _mended(_rescaled(track, track.measures(), moved.measures()), range(len(track.keys)))
+        keys = mended(_rescaled(track, track.measures(), moved.measures()), range(len(track.keys)))
         return rebuilt(track, keys, points)
     if isinstance(track, BlendTrack):
         return rebuilt(track, [key.changed(value=value) if k == index else key for k, key in enumerate(track.keys)])
@@ -102,7 +102,7 @@ def change_values(track: NumberTrack, values: Mapping[int, float]) -> NumberTrac
         for key, each in zip(keys, shaped, strict=True)
     ]  # fmt: skip
     around = {k + i for k in values for i in (-1, 0, 1)}
-    return rebuilt(track, _mended(list(keys), sorted(around)))
+    return rebuilt(track, mended(list(keys), sorted(around)))
 
 
 def change_value(track: T, time: int, value: Value, keying: bool, half: int = 0) -> T:
@@ -247,7 +247,7 @@ def move_keys(track: T, moves: Mapping[int, int]) -> T:
     order = sorted((k for k in target if k in moved or target[k] not in landing), key=lambda k: target[k])
     keys: list[KeyBase] = [track.keys[k].changed(time=target[k]) for k in order]
     if not isinstance(track, PathTrack) or order == list(range(len(present))):
-        return rebuilt(track, _mended(keys, range(len(keys))))
+        return rebuilt(track, mended(keys, range(len(keys))))
     return _reordered(track, order, [key for key in keys if isinstance(key, PathKey)])
 
 
@@ -267,8 +267,8 @@ def _reordered(track: PathTrack, order: list[int], keys: list[PathKey]) -> PathT
     made = rebuilt(track, settled(keys, points), points)
     old = track.measures()
     if len(keys) != len(old):
-        return rebuilt(made, _mended(list(made.keys), range(len(keys))))
-    return rebuilt(made, _mended(_rescaled(made, old, made.measures()), range(len(keys))))
+        return rebuilt(made, mended(list(made.keys), range(len(keys))))
+    return rebuilt(made, mended(_rescaled(made, old, made.measures()), range(len(keys))))
 
 
 def shifted(track: T, by: Value) -> T:
@@ -357,6 +357,6 @@ def still_there(scene: Scene, keys: tuple[KeyRef, ...]) -> list[KeyRef]:
 
 __all__ = [
     "KeyRef", "Value", "by_amount", "change_key", "change_value", "change_values", "cleared", "delete_keys", "evenly",
-    "held", "in_proportion", "insert_key", "key_with", "move_keys", "multiplied", "set_key", "shifted", "still_there",
-    "value_of",
+    "held", "in_proportion", "insert_key", "key_with", "mended", "move_keys", "multiplied", "set_key", "shifted",
+    "still_there", "value_of",
 ]  # fmt: skip

@@ -25,7 +25,7 @@ from deftarc.core.document.properties import PROPERTIES, property_named
 from deftarc.core.document.track import AnyTrack, NumberTrack
 from deftarc.core.edit.base import EditBase, LaneName, Note
 from deftarc.core.edit.keys import KeysEdit, by_lane, grouped, lane_names
-from deftarc.core.edit.move_keys import offer_frames
+from deftarc.core.edit.keys_on_frames import offer_frames
 
 ONE_KEY = "An ease shapes the way between two keys, and this lane has only one. Set a second key."
 

@@ -52,11 +52,11 @@ class KeysEdit(EditBase):
     keys: KeyRefs
 
     def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
+        scene = before = project.scene(self.scene)
         done = False
         for (layer_id, name), times in by_lane(scene, self.keys).items():
             layer = scene.layer(layer_id)
-            made = self.on_lane(scene, (layer_id, name), layer.track(name), times)
+            made = self.on_lane(before, (layer_id, name), layer.track(name), times)
             if made is not None:
                 done = True
                 scene = scene.with_layer(layer.with_track(name, made))
@@ -65,7 +65,9 @@ class KeysEdit(EditBase):
         return project.with_scene(scene)
 
     def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack | None:
-        """A lane's track after this edit of its keys at some times; None where there is nothing for it to do."""
+        """A lane's track after this edit of its keys at some times; None where there is nothing for it to do. The scene
+        is the one before the edit, whichever lane it is about.
+        """
         raise NotImplementedError
 
     def of_what(self, project: Project) -> str:

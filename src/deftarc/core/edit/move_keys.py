@@ -1,166 +1,41 @@
-"""Edits that move keys in time and value: dragged, stretched with a box, released from their points."""
+"""Keys moved together in time and value, over others or beside them, with all that is later where they push it."""
 
-from collections.abc import Callable, Sequence
-from typing import Annotated, ClassVar, Literal, TypeVar
+from collections.abc import Iterable, Sequence
+from typing import ClassVar, Literal
 
 import numpy as np
-from pydantic import Field
 
-from deftarc.core.arrange.difference import difference
+from deftarc.core.arrange.family import members
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Moment, Number
-from deftarc.core.changes.keys import KeyRef, change_values, held, in_proportion, move_keys
-from deftarc.core.changes.places import at_distance, released
-from deftarc.core.changes.rebuild import concrete
+from deftarc.core.changes.keys import KeyRef, delete_keys, move_keys
+from deftarc.core.changes.raise_values import raised
+from deftarc.core.changes.retime import shifted_span, span_of
 from deftarc.core.document import Project, Scene
 from deftarc.core.document.properties import PROPERTIES
-from deftarc.core.document.track import AnyTrack, ColourTrack, NumberTrack, OutlineTrack, PathTrack
-from deftarc.core.edit.base import LaneName, Note
+from deftarc.core.document.track import AnyTrack
+from deftarc.core.edit.base import Note
 from deftarc.core.edit.keys import KeysEdit, by_lane
-
-T = TypeVar("T", NumberTrack, PathTrack, ColourTrack, OutlineTrack, AnyTrack)
-
 
 #: So far a free frame is looked for beside a key that stands where another would land.
 MOST_FRAMES_BESIDE = 2_000
+#: Whether keys that land on others come to stand beside them, at the nearest free frame, or replace what they cover.
+Onto = Literal["beside", "replace"]
+#: What is moved along with keys that push: all that is later in their lanes, on their layers, in the scene; or nothing.
+Push = Literal["none", "lane", "layer", "scene"]
 
 
-def _checked(time: int) -> int:
+def checked_time(time: int) -> int:
     if abs(time) > limits.FURTHEST:
         raise Refusal(f"A key lies at most {limits.MAX_TIME_SECONDS // 3600} hours from the scene's start.")
     return time
 
 
-def lifted(track: T, name: str, indices: list[int], to: Callable[[float], float]) -> T:
-    """Keys with their measures put through a map. What rests on a point of a path keeps its height, and colours and
-    outlines theirs.
-    """
-    measures = track.measures()
-    if isinstance(track, PathTrack):
-        before = track
-        for k in indices:
-            track = at_distance(track, k, to(float(measures[k])))
-        return in_proportion(track, before.measures())
-    if isinstance(track, NumberTrack):
-        values = {k: held(name, (float(track.valued(np.array(to(float(measures[k]))))),))[0] for k in indices}
-        return change_values(track, values)
-    return track
-
-
-#: Whether keys that land on others come to stand beside them, at the nearest free frame, or take their place.
-Onto = Literal["beside", "replace"]
-
-
-class MoveKeys(KeysEdit):
-    """Keys moved together: by so many flicks, and in their values by ``lift`` in the measure's unit.
-
-    A position's keys that rest on points keep their height; its pace keys move along the path. Where one would land
-    on a key that stays, ``onto`` says what becomes of that.
-    """
-
-    snaps: ClassVar = "keys"
-    kind: Literal["move_keys"] = "move_keys"
-    by: Moment = 0
-    lift: Number = 0.0
-    onto: Onto = "beside"
-
-    def landing(self, scene: Scene) -> tuple[int, list[KeyRef]]:
-        """By how many flicks the keys really move, and the keys that stay where those would land by ``by`` itself."""
-        lanes = by_lane(scene, self.keys)
-        staying = {
-            lane: set(scene.layer(lane[0]).track(lane[1]).key_times) - set(times) for lane, times in lanes.items()
-        }
-
-        def met(by: int) -> list[KeyRef]:
-            return [
-                KeyRef(layer=layer, property=name, time=time + by)
-                for (layer, name), times in lanes.items()
-                for time in times
-                if time + by in staying[layer, name]
-            ]
-
-        hit = met(self.by) if self.by else []
-        if not hit or self.onto == "replace":
-            return self.by, hit
-        frame = scene.rate.flicks
-        back = -frame if self.by > 0 else frame
-        for n in range(1, MOST_FRAMES_BESIDE):
-            for by in (self.by + n * back, self.by - n * back):
-                # Never back where they were or the other way: a nudge against a key passes it.
-                if by * self.by > 0 and not met(by):
-                    return by, hit
-        raise Refusal("There is no free frame near these keys. Move them elsewhere, or let them replace what is there.")
-
-    def apply(self, project: Project) -> Project:
-        by, _ = self.landing(project.scene(self.scene))
-        for ref in self.keys:
-            _checked(ref.time + by)
-        # Where they really land is worked out once for all lanes: they move together.
-        return super(MoveKeys, self.changed(by=by, onto="replace")).apply(project)
-
-    def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack:
-        if self.lift:
-            track = lifted(track, lane[1], indices_of(track, times), lambda measure: measure + self.lift)
-        return move_keys(track, {time: time + self.by for time in times})
-
-    def label(self, project: Project) -> str:
-        return f"Move {self.of_what(project)}"
-
-    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
-        by, _ = self.landing(before.scene(self.scene))
-        return [ref.changed(time=ref.time + by) for ref in self.keys]
-
-
-def indices_of(track: AnyTrack, times: list[int]) -> list[int]:
+def indices_of(track: AnyTrack, times: Iterable[int]) -> list[int]:
     """The places of keys in their lane, in order."""
     wanted = set(times)
     return [k for k, time in enumerate(track.key_times) if time in wanted]
-
-
-class StretchKeys(KeysEdit):
-    """Keys stretched about a moment and a value: times by ``longer``, values by ``taller``.
-
-    ``on_frames`` lands every key on a whole frame. Keys that would land on each other, or on one that stays, come to
-    stand beside it, unless they are to replace those that stay.
-    """
-
-    snaps: ClassVar = "told"
-    kind: Literal["stretch_keys"] = "stretch_keys"
-    about: Moment
-    longer: Annotated[float, Field(gt=0, le=1000)] = 1.0
-    level: Number = 0.0
-    taller: Annotated[float, Field(ge=-1000, le=1000)] = 1.0
-    on_frames: bool = True
-    onto: Onto = "beside"
-
-    def _moves(self, scene: Scene, layer: str, name: str, times: list[int]) -> dict[int, int]:
-        """Where each key of a lane goes."""
-        moves = {time: self._to(scene, time) for time in times}
-        if self.longer == 1.0:
-            return moves
-        staying = set(scene.layer(layer).track(name).key_times) - set(times)
-        return kept_apart(moves, set() if self.onto == "replace" else staying, scene.rate.flicks)
-
-    def _to(self, scene: Scene, time: int) -> int:
-        if self.longer == 1.0:
-            return time
-        at = self.about + (time - self.about) * self.longer
-        return _checked(scene.rate.time_of(scene.rate.nearest(round(at))) if self.on_frames else round(at))
-
-    def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack:
-        if self.taller != 1.0:
-            to = lambda measure: self.level + (measure - self.level) * self.taller  # noqa: E731
-            track = lifted(track, lane[1], indices_of(track, times), to)
-        return move_keys(track, self._moves(scene, *lane, times))
-
-    def label(self, project: Project) -> str:
-        return f"Stretch {self.of_what(project)}"
-
-    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
-        scene = before.scene(self.scene)
-        moves = {lane: self._moves(scene, *lane, times) for lane, times in by_lane(scene, self.keys).items()}
-        return [ref.changed(time=moves[ref.layer, ref.property][ref.time]) for ref in self.keys]
 
 
 def kept_apart(moves: dict[int, int], staying: set[int], frame: int) -> dict[int, int]:
@@ -185,78 +60,155 @@ def kept_apart(moves: dict[int, int], staying: set[int], frame: int) -> dict[int
     return out
 
 
-class KeysOnFrames(KeysEdit):
-    """Keys put on the nearest whole frames. What that changes of the motion is told: the greatest deviation."""
+def within(track: AnyTrack, times: Sequence[int], moving: Iterable[int]) -> list[int]:
+    """The keys of a lane, by time, from the first to the last of some times, that are not among those that move."""
+    some = set(moving)
+    first, last = min(times), max(times)
+    return [time for time in track.key_times if first <= time <= last and time not in some]
 
-    nothing: ClassVar[str] = "These keys stand on whole frames already."
-    kind: Literal["keys_on_frames"] = "keys_on_frames"
 
-    def _moves(self, scene: Scene) -> dict[tuple[str, str], dict[int, int]]:
-        return {
-            lane: self._moved(scene, scene.layer(lane[0]).track(lane[1]), times)
-            for lane, times in by_lane(scene, self.keys).items()
-        }
+def passed_by(track: AnyTrack, moves: dict[int, int]) -> list[int]:
+    """The keys of a lane, by time, that stay, and that one which moves, {old: new}, goes over or comes to lie among."""
+    staying = np.array([time for time in track.key_times if time not in moves], np.int64)
+    ways = np.array(list(moves.items()), np.int64)
+    # A way begins at or before a key more often than ways end before it: it lies on one.
+    begun = np.searchsorted(np.sort(ways.min(axis=1)), staying, side="right")
+    ended = np.searchsorted(np.sort(ways.max(axis=1)), staying, side="left")
+    return [int(time) for time in staying[begun > ended]]
 
-    @staticmethod
-    def _moved(scene: Scene, track: AnyTrack, times: list[int]) -> dict[int, int]:
-        to = {time: scene.rate.time_of(scene.rate.nearest(time)) for time in times}
-        return kept_apart(to, set(track.key_times) - set(times), scene.rate.flicks)
 
-    def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack | None:
-        to = self._moved(scene, track, times)
-        return move_keys(track, to) if any(old != new for old, new in to.items()) else None
+class PushingEdit(KeysEdit):
+    """An edit that moves keys in time, and may push what is later, or replace what it covers."""
 
-    def label(self, project: Project) -> str:
-        return f"Put {self.of_what(project)} on frames"
+    onto: Onto = "beside"
+    push: Push = "none"
 
-    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
-        moves = self._moves(before.scene(self.scene))
-        return [ref.changed(time=moves[ref.layer, ref.property][ref.time]) for ref in self.keys]
+    def later(self, scene: Scene) -> list[KeyRef]:
+        """The keys that are pushed: later than the last of those told, in their lanes, on their layers or anywhere."""
+        if self.push == "none":
+            return []
+        lanes = by_lane(scene, self.keys)
+        told = {(ref.layer, ref.property, ref.time) for ref in self.keys}
+        last = max(ref.time for ref in self.keys)
+        ends = {lane: max(times) for lane, times in lanes.items()}
+        if self.push == "layer":
+            whole: dict[str, int] = {}
+            for (layer_id, _), end in ends.items():
+                whole[layer_id] = max(end, whole.get(layer_id, end))
+            ends = {(x, name): end for x, end in whole.items() for name in scene.layer(x).keyed}
+        elif self.push == "scene":
+            free = unlocked(scene)
+            ends = {(layer.id, name): last for layer in scene.layers if layer.id in free for name in layer.keyed}
+        return [
+            KeyRef(layer=layer_id, property=name, time=time)
+            for (layer_id, name), end in ends.items()
+            for time in scene.layer(layer_id).track(name).key_times
+            if time > end and (layer_id, name, time) not in told
+        ]
+
+    def spans_pushed(self, scene: Scene, by: int) -> Scene:
+        """With the whole scene pushed, layers that begin later than the keys go along."""
+        if self.push != "scene" or not by:
+            return scene
+        last, free = max(ref.time for ref in self.keys), unlocked(scene)
+        for layer in scene.layers:
+            if layer.id in free and layer.start > last:
+                scene = scene.with_layer(shifted_span(layer.changed(end=span_of(layer, scene.length)[1]), by))
+        return scene
 
     def notes(self, before: Project, after: Project) -> Sequence[Note]:
-        scene, now = before.scene(self.scene), after.scene(self.scene)
-        worst: tuple[float, str] = (0.0, "")
-        moved = 0
-        for (layer_id, name), to in self._moves(scene).items():
-            moved += sum(old != new for old, new in to.items())
-            one, other = (each.layer(layer_id).track(name) for each in (scene, now))
-            first, last = min(*to, *to.values()), max(*to, *to.values())
-            times = np.linspace(first, last, 2000)
-            a, b = (each.sampled(times, each.curve.at(times)) for each in (one, other))
-            off = float(np.abs(a - b).max()) * PROPERTIES[name].factor
-            facts = PROPERTIES[name]
-            if off / max(facts.factor, 1.0) >= worst[0]:
-                worst = (off / max(facts.factor, 1.0), f"{off:.3g} {facts.unit}".strip())
-        one_key = "A key was" if moved == 1 else f"{moved} keys were"
-        return (Note(f"{one_key} put on whole frames; the motion differs by at most {worst[1]}."),)
+        scene = before.scene(self.scene)
+        stays = len(scene.layers) - len(unlocked(scene))
+        if self.push != "scene" or not stays:
+            return ()
+        return (Note(f"What is locked stayed: {stays} layer{'s' if stays > 1 else ''}."),)
 
 
-def offer_frames(before: Project, after: Project, scene_id: str) -> tuple[Note, ...]:
-    """What is told where an edit made keys between frames: how many, and the edit that puts them on frames."""
-    scene = after.scene(scene_id)
-    told = difference(before, after, scene_id)
-    keys = told.keys if told is not None else ()
-    loose = [ref for ref in keys if scene.rate.time_of(scene.rate.nearest(ref.time)) != ref.time]
-    if not loose:
-        return ()
-    words = "1 key stands" if len(loose) == 1 else f"{len(loose)} keys stand"
-    mend = KeysOnFrames(scene=scene.id, keys=tuple(loose[: limits.MAX_KEYS_PER_LANE]))
-    return (Note(f"{words} between frames, where the motion is exact.", "Put on frames", mend),)
+def unlocked(scene: Scene) -> set[str]:
+    """The ids of the layers that neither they nor a group they are in lock."""
+    shut = {layer.id for layer in scene.layers if layer.locked}
+    shut |= {each.id for layer in scene.layers if layer.locked and layer.group for each in members(scene, layer.id)}
+    return {layer.id for layer in scene.layers} - shut
 
 
-class ReleaseKeys(KeysEdit):
-    """Keys of positions taken off their points: as pace keys they can be moved along the path."""
+class MoveKeys(PushingEdit):
+    """Keys moved together: by so many flicks, and in their values by ``lift`` in the measure's unit.
 
-    nothing: ClassVar[str] = "Only a key of a position that rests on a point of its path can be released from it."
-    kind: Literal["release_keys"] = "release_keys"
+    A position's keys that rest on points keep their height; its pace keys move along the path. Where one would land
+    on a key that stays, ``onto`` says what becomes of that.
+    """
 
-    def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack | None:
-        indices = indices_of(track, times)
-        if not isinstance(track, PathTrack) or not any(track.keys[k].rests for k in indices):
-            return None
-        for k in indices:
-            track = released(concrete(track, (k,)), k)
-        return track
+    snaps: ClassVar = "keys"
+    kind: Literal["move_keys"] = "move_keys"
+    by: Moment = 0
+    lift: Number = 0.0
+
+    def landing(self, scene: Scene) -> tuple[int, list[KeyRef]]:
+        """By how many flicks the keys really move, and the keys that stay where those would land by ``by`` itself;
+        or, where they replace, all that they cover then.
+        """
+        lanes = by_lane(scene, (*self.keys, *self.later(scene)))
+        tracks = {(layer, name): scene.layer(layer).track(name) for layer, name in lanes}
+        if self.onto == "replace":
+            return self.by, [
+                KeyRef(layer=lane[0], property=lane[1], time=time)
+                for lane, times in lanes.items()
+                for time in within(tracks[lane], [t + self.by for t in times], times)
+                if self.by
+            ]
+        staying = {lane: set(tracks[lane].key_times) - set(times) for lane, times in lanes.items()}
+
+        def met(by: int) -> list[KeyRef]:
+            return [
+                KeyRef(layer=layer, property=name, time=time + by)
+                for (layer, name), times in lanes.items()
+                for time in times
+                if time + by in staying[layer, name]
+            ]
+
+        hit = met(self.by) if self.by else []
+        if not hit:
+            return self.by, hit
+        frame = scene.rate.flicks
+        back = -frame if self.by > 0 else frame
+        for n in range(1, MOST_FRAMES_BESIDE):
+            for by in (self.by + n * back, self.by - n * back):
+                # Never back where they were or the other way: a nudge against a key passes it.
+                if by * self.by > 0 and not met(by):
+                    return by, hit
+        raise Refusal("There is no free frame near these keys. Move them elsewhere, or let them replace what is there.")
+
+    def passed(self, scene: Scene, by: int) -> list[KeyRef]:
+        """The keys that stay, and that these go over on their way by so many flicks."""
+        return [
+            KeyRef(layer=layer, property=name, time=time)
+            for (layer, name), times in by_lane(scene, (*self.keys, *self.later(scene))).items()
+            for time in passed_by(scene.layer(layer).track(name), {t: t + by for t in times})
+        ]
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        by, _ = self.landing(scene)
+        later = self.later(scene)
+        for ref in (*self.keys, *later):
+            checked_time(ref.time + by)
+        told = {(ref.layer, ref.property, ref.time) for ref in self.keys}
+        for (layer_id, name), times in by_lane(scene, (*self.keys, *later)).items():
+            layer = scene.layer(layer_id)
+            mine = [time for time in times if (layer_id, name, time) in told]
+            scene = scene.with_layer(layer.with_track(name, self._moved(layer.track(name), name, times, mine, by)))
+        return project.with_scene(self.spans_pushed(scene, by))
+
+    def _moved(self, track: AnyTrack, name: str, times: list[int], mine: list[int], by: int) -> AnyTrack:
+        if self.lift:
+            track = raised(track, PROPERTIES[name], indices_of(track, mine), 0.0, 1.0, self.lift)
+        if self.onto == "replace" and by:
+            track = delete_keys(track, set(within(track, [time + by for time in times], times)))
+        return move_keys(track, {time: time + by for time in times})
 
     def label(self, project: Project) -> str:
-        return f"Release {self.of_what(project)}"
+        return f"Move {self.of_what(project)}"
+
+    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
+        by, _ = self.landing(before.scene(self.scene))
+        return [ref.changed(time=ref.time + by) for ref in self.keys]

@@ -12,12 +12,15 @@ from deftarc.core.base.time import parse_moment
 from deftarc.core.changes.floating import floating, with_keys, without_keys
 from deftarc.core.changes.keys import KeyRef, move_keys
 from deftarc.core.changes.path import at_even_distances, at_one_speed
+from deftarc.core.changes.places import released
+from deftarc.core.changes.rebuild import concrete
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.properties import Property
 from deftarc.core.document.track import AnyTrack, PathTrack
 from deftarc.core.edit.base import EditBase, LaneEdit, LaneName, Note
 from deftarc.core.edit.keys import KeysEdit
-from deftarc.core.edit.move_keys import indices_of, offer_frames
+from deftarc.core.edit.keys_on_frames import offer_frames
+from deftarc.core.edit.move_keys import indices_of
 from deftarc.core.edit.paths import Indices, PathEdit
 
 
@@ -51,6 +54,24 @@ class FloatKeys(KeysEdit):
 
     def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         return []
+
+
+class ReleaseKeys(KeysEdit):
+    """Keys of positions taken off their points: as pace keys they can be moved along the path."""
+
+    nothing: ClassVar[str] = "Only a key of a position that rests on a point of its path can be released from it."
+    kind: Literal["release_keys"] = "release_keys"
+
+    def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack | None:
+        indices = indices_of(track, times)
+        if not isinstance(track, PathTrack) or not any(track.keys[k].rests for k in indices):
+            return None
+        for k in indices:
+            track = released(concrete(track, (k,)), k)
+        return track
+
+    def label(self, project: Project) -> str:
+        return f"Release {self.of_what(project)}"
 
 
 class EvenPace(EditBase):

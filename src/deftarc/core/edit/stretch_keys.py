@@ -1,0 +1,90 @@
+"""Keys stretched with a box, or by a typed length or factor: about an end, the middle or the playhead."""
+
+from typing import Annotated, ClassVar, Literal
+
+from pydantic import Field
+
+from deftarc.core.base.model import Moment, Number
+from deftarc.core.changes.keys import KeyRef, delete_keys, move_keys
+from deftarc.core.changes.raise_values import raised
+from deftarc.core.document import Project, Scene
+from deftarc.core.document.properties import PROPERTIES
+from deftarc.core.document.track import AnyTrack
+from deftarc.core.edit.base import LaneName
+from deftarc.core.edit.keys import by_lane
+from deftarc.core.edit.move_keys import PushingEdit, checked_time, indices_of, kept_apart, passed_by, within
+
+
+class StretchKeys(PushingEdit):
+    """Keys stretched about a moment and a value: times by ``longer``, values by ``taller``.
+
+    ``on_frames`` lands every key on a whole frame. Keys that would land on each other, or on one that stays, come to
+    stand beside it, unless they are to replace what they cover.
+    """
+
+    snaps: ClassVar = "told"
+    kind: Literal["stretch_keys"] = "stretch_keys"
+    about: Moment
+    longer: Annotated[float, Field(gt=0, le=1000)] = 1.0
+    level: Number = 0.0
+    taller: Annotated[float, Field(ge=-1000, le=1000)] = 1.0
+    on_frames: bool = True
+
+    def moves(self, scene: Scene) -> dict[LaneName, dict[int, int]]:
+        """Where each key goes, by lane, {old time: new time}; those that are pushed among them."""
+        lanes = by_lane(scene, self.keys)
+        later: dict[LaneName, list[int]] = {}
+        if self.longer != 1.0:
+            for ref in self.later(scene):
+                later.setdefault((ref.layer, ref.property), []).append(ref.time)
+        last = max(ref.time for ref in self.keys)
+        by = self._to(scene, last) - last
+        out = {}
+        for lane in {**lanes, **later}:
+            mine = {time: self._to(scene, time) for time in lanes.get(lane, ())}
+            if self.push == "lane" and mine:
+                by = mine[max(mine)] - max(mine)
+            mine |= {time: checked_time(time + by) for time in later.get(lane, ())}
+            staying = set(scene.layer(lane[0]).track(lane[1]).key_times) - set(mine)
+            apart = set() if self.onto == "replace" else staying
+            out[lane] = mine if self.longer == 1.0 else kept_apart(mine, apart, scene.rate.flicks)
+        return out
+
+    def _to(self, scene: Scene, time: int) -> int:
+        if self.longer == 1.0:
+            return time
+        at = self.about + (time - self.about) * self.longer
+        return checked_time(scene.rate.time_of(scene.rate.nearest(round(at))) if self.on_frames else round(at))
+
+    def passed(self, scene: Scene) -> list[KeyRef]:
+        """The keys that stay, and that these go over or come to lie among."""
+        return [
+            KeyRef(layer=layer, property=name, time=time)
+            for (layer, name), moves in self.moves(scene).items()
+            for time in passed_by(scene.layer(layer).track(name), moves)
+        ]
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        lanes = by_lane(scene, self.keys)
+        for (layer_id, name), moves in self.moves(scene).items():
+            layer = scene.layer(layer_id)
+            mine = lanes.get((layer_id, name), [])
+            made = self._stretched(layer.track(name), name, mine, moves)
+            scene = scene.with_layer(layer.with_track(name, made))
+        last = max(ref.time for ref in self.keys)
+        return project.with_scene(self.spans_pushed(scene, self._to(scene, last) - last))
+
+    def _stretched(self, track: AnyTrack, name: str, mine: list[int], moves: dict[int, int]) -> AnyTrack:
+        if self.taller != 1.0 and mine:
+            track = raised(track, PROPERTIES[name], indices_of(track, mine), self.level, self.taller, 0.0)
+        if self.onto == "replace" and self.longer != 1.0:
+            track = delete_keys(track, set(within(track, list(moves.values()), moves)))
+        return move_keys(track, moves)
+
+    def label(self, project: Project) -> str:
+        return f"Stretch {self.of_what(project)}"
+
+    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
+        moves = self.moves(before.scene(self.scene))
+        return [ref.changed(time=moves[ref.layer, ref.property][ref.time]) for ref in self.keys]
