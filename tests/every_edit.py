@@ -8,6 +8,8 @@ from tests.scenes import at, floated, gull, layer, numbers, positions, project, 
 WAVE = FreePath(contours=(Contour(points=((0, 0, 0, 0, 9, 0), (60, 0, -9, 0, 9, 9), (90, 0, 0, 0, 0, 0))),))
 KEY = {"layer": "gull", "property": "rotation", "time": at(40)}
 RUN = [{"layer": "swing", "property": "rotation", "time": at(frame)} for frame in (0, 10, 30)]
+CLIP = {"lanes": [{"layer": "Swing", "property": "rotation", "track": {"kind": "number", "value": 0, "keys": [
+    {"time": 0, "value": 0, "leaving": {"reach": 0.4, "rise": 5}}, {"time": at(10), "value": 40}]}}]}  # fmt: skip
 DOT = {"kind": "ellipse", "width": 9, "height": 9}
 
 EDITS = [
@@ -67,6 +69,11 @@ EDITS = [
     ("spread_keys", {"keys": RUN}, "Spread 3 keys of Swing evenly"),
     ("scale_values", {"keys": RUN, "factor": -1}, "Mirror the values of 3 keys of Swing"),
     ("scale_values", {"keys": [{"layer": "bend", "property": "position", "time": at(10)}], "factor": 2, "more": 5, "about": "middle", "axis": "y"}, "Scale the values of a key of Bend"),
+    ("paste_keys", {"clip": CLIP, "layers": ["wave", "mast"], "time": at(5)}, "Paste 2 keys on 2 layers"),
+    ("paste_keys", {"clip": CLIP, "layers": ["gull"], "onto_property": "opacity", "time": 0, "how": {
+        "often": 3, "alternate": True, "as_numbers": True, "onto": "replace", "relative": True, "mirrored": True, "reversed": True,
+        "fit": "span"}}, "Paste 2 keys 3 times on Gull"),
+    ("paste_eases", {"clip": CLIP, "keys": RUN}, "Paste the easing on 3 keys of Swing"),
     ("keys_on_frames", {"keys": [{"layer": "loose", "property": "rotation", "time": at(10.3)}]}, "Put a key of Loose on frames"),
     ("bend_segment", {"layer": "swing", "property": "rotation", "time": at(10), "share": 0.4, "lift": 12}, "Bend Rotation of Swing"),
     ("release_keys", {"keys": [{"layer": "gull", "property": "position", "time": at(50)}]}, "Release a key of Gull"),

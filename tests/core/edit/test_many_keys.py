@@ -7,65 +7,15 @@ from hypothesis import strategies as st
 
 from deftarc.core.base.errors import Refusal
 from deftarc.core.changes.deviation import motion_of
-from deftarc.core.changes.keys import mended
-from deftarc.core.curves.sides import Automatic, Steps
 from deftarc.core.document.keys import NumberKey, PathKey
 from deftarc.core.document.track import ColourTrack, NumberTrack, PathTrack
 from deftarc.core.edit import EDIT, apply
 from deftarc.core.edit.move_keys import MoveKeys
-from deftarc.core.spaces.points import PathPoint, point_at
+from deftarc.core.spaces.points import point_at
+from tests.random_motion import curves, paths
 from tests.scenes import at, floated, layer, numbers, positions, project, side
 
 TIMES = np.arange(at(-4), at(70), at(1) // 7).astype(float)
-SIDES = st.none() | st.builds(side, st.floats(0.05, 1.0), st.floats(-300, 300))
-STEPS = st.none() | st.builds(Steps, count=st.integers(2, 5), jump=st.sampled_from(["start", "end", "none", "both"]))
-AUTO = st.builds(Automatic, tension=st.floats(-1, 1), continuity=st.floats(-1, 1), bias=st.floats(-1, 1))
-
-
-@st.composite
-def shapes(draw, joints=("corner", "smooth", "automatic")):
-    joint = draw(st.sampled_from(joints))
-    return {
-        "arriving": draw(SIDES), "leaving": draw(SIDES), "steps": draw(STEPS), "joint": joint,
-        "automatic": draw(AUTO) if joint == "automatic" else None,
-    }  # fmt: skip
-
-
-@st.composite
-def curves(draw, least=2, most=6):
-    """A number's track of some keys, of any shape."""
-    frames = sorted(draw(st.sets(st.integers(0, 60), min_size=least, max_size=most)))
-    keys = [NumberKey(time=at(f), value=draw(st.floats(-200, 200)), **draw(shapes())) for f in frames]
-    # A smooth joint has one speed: no hand makes another.
-    return _sound(NumberTrack, value=0.0, keys=tuple(mended(keys, range(len(keys)))))
-
-
-def _sound(kind, **fields):
-    try:
-        return kind(**fields)
-    except ValueError:
-        assume(False)
-
-
-POINTS = st.builds(
-    lambda x, y, way: point_at((x, y), way) if way is None or isinstance(way, float) else PathPoint(x=x, y=y, joint="corner", arriving=way[0], leaving=way[1]),
-    st.floats(-300, 300), st.floats(-300, 300),
-    st.none() | st.floats(0.1, 1.0) | st.tuples(*[st.tuples(st.floats(5, 90), st.floats(-90, 90))] * 2),
-)  # fmt: skip
-
-
-@st.composite
-def paths(draw):
-    # None lies on the one before: from there to there is no way, and past it no direction.
-    told = draw(st.lists(POINTS, min_size=3, max_size=6))
-    points = tuple(point.changed(x=90.0 * n + point.x / 10) for n, point in enumerate(told))
-    rests = sorted(draw(st.sets(st.integers(1, len(points) - 2))) | {0, len(points) - 1})
-    frames = sorted(draw(st.sets(st.integers(0, 60), min_size=len(rests), max_size=len(rests))))
-    keys = [
-        PathKey(time=at(f), at=float(n), **draw(shapes(("corner", "smooth"))))
-        for f, n in zip(frames, rests, strict=True)
-    ]
-    return _sound(PathTrack, value=(0.0, 0.0), points=points, keys=tuple(mended(keys, range(len(keys)))))
 
 
 def refs(track, name="rotation", chosen=None, layer_id="swing"):

@@ -134,12 +134,12 @@ def _joined(track: T, order: list[int], moves: Mapping[int, int], ways: list[Way
             )
         )
     for n in range(1, len(keys) - 1):
-        if keys[n].joint == "smooth" and not _one_speed(keys, n):
+        if keys[n].joint == "smooth" and not one_speed(keys, n):
             keys[n] = keys[n].changed(joint="corner")
     return rebuilt(track, keys, track.points if isinstance(track, PathTrack) else None)
 
 
-def _one_speed(keys: list[KeyBase], n: int) -> bool:
+def one_speed(keys: list[KeyBase], n: int) -> bool:
     """Whether a key arrives as fast as it leaves; what is straight, or has no reach, is taken to."""
     key = keys[n]
     if key.arriving is None or key.leaving is None or not key.arriving.reach or not key.leaving.reach:
