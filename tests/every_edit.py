@@ -73,6 +73,7 @@ EDITS = [
     ("paste_keys", {"clip": CLIP, "layers": ["gull"], "onto_property": "opacity", "time": 0, "how": {
         "often": 3, "alternate": True, "as_numbers": True, "onto": "replace", "relative": True, "mirrored": True, "reversed": True,
         "fit": "span"}}, "Paste 2 keys 3 times on Gull"),
+    ("type_keys", {"layer": "wave", "property": "scale", "text": "0f 100% slow ends · 50f 60% slow ends 70 · 99f 100% hold"}, "Type the keys of Scale of Wave"),
     ("paste_eases", {"clip": CLIP, "keys": RUN}, "Paste the easing on 3 keys of Swing"),
     ("keys_on_frames", {"keys": [{"layer": "loose", "property": "rotation", "time": at(10.3)}]}, "Put a key of Loose on frames"),
     ("bend_segment", {"layer": "swing", "property": "rotation", "time": at(10), "share": 0.4, "lift": 12}, "Bend Rotation of Swing"),

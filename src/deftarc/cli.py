@@ -10,15 +10,20 @@ from typing import Annotated, NoReturn
 
 import typer
 from av.error import FFmpegError
+from pydantic import ValidationError
 
 from deftarc.app.settings import settings
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Project
 from deftarc.core.document.find import find_layer, find_scene
+from deftarc.core.document.properties import property_named
+from deftarc.core.edit import apply
+from deftarc.core.edit.type_keys import TypeKeys
+from deftarc.core.words import Misread, told_keys
 from deftarc.formats.archive import ProjectFile, read_project
 from deftarc.formats.materials import Materials
 from deftarc.formats.read.samples import sample_csv
-from deftarc.paint.output import Job, chosen, output_for
+from deftarc.paint.output import Job, chosen, output_for, whole
 from deftarc.paint.output.movie import PAPER
 from deftarc.paint.skia.scene import painter_for
 
@@ -33,6 +38,10 @@ File = Annotated[Path, typer.Argument(help="A Deft Arc project file (.deftarc)."
 SceneName = Annotated[
     str | None,
     typer.Option("--scene", "-s", help="The scene's name or id. [default: the first]", show_default=False),
+]
+LayerName = Annotated[str, typer.Option("--layer", "-l", help="The layer's name or id.", show_default=False)]
+PropertyName = Annotated[
+    str, typer.Option("--property", "-p", help="position, rotation, scale, opacity, …", show_default=False)
 ]
 Data = Annotated[
     Path | None,
@@ -90,10 +99,8 @@ def serve(
 @app.command()
 def sample(
     file: File,
-    layer: Annotated[str, typer.Option("--layer", "-l", help="The layer's name or id.", show_default=False)],
-    property_: Annotated[
-        str, typer.Option("--property", "-p", help="position, rotation, scale, opacity, …", show_default=False)
-    ],
+    layer: LayerName,
+    property_: PropertyName,
     scene: SceneName = None,
     frames: Annotated[
         str | None, typer.Option(help="First and last frame, as 0-48. [default: all]", show_default=False)
@@ -110,6 +117,49 @@ def sample(
         sys.stdout.write(sample_csv(found, find_layer(found, layer), property_, first, last))
     except Refusal as error:
         fail(error)
+
+
+@app.command()
+def keys(file: File, layer: LayerName, property_: PropertyName, scene: SceneName = None) -> None:
+    """Print a property's keys as one line, which “set” takes; nothing where it has none."""
+    opened = open_file(file)
+    try:
+        found = find_scene(opened.project, scene)
+        facts = property_named(property_)
+        text = told_keys(find_layer(found, layer).track(facts.id), facts, found.rate)
+    except Refusal as error:
+        fail(error)
+    if text:
+        typer.echo(text)
+
+
+@app.command("set")
+def set_keys(
+    file: File,
+    text: Annotated[str, typer.Argument(help="“0f 100% slow ends · 50f 60% · 99f 100%”, or - for standard input.")],
+    layer: LayerName,
+    property_: PropertyName,
+    scene: SceneName = None,
+    out: Annotated[
+        Path | None, typer.Option("--out", "-o", help="Write here instead of into the file itself.", show_default=False)
+    ] = None,
+) -> None:
+    """Give a property the keys that a line tells, and write the project file."""
+    opened = open_file(file)
+    line = sys.stdin.read() if text == "-" else text
+    try:
+        found = find_scene(opened.project, scene)
+        name = find_layer(found, layer).id
+        made = apply(opened.project, TypeKeys(scene=found.id, layer=name, property=property_, text=line.strip()))
+        with whole(out or file) as half:
+            half.write_bytes(opened.written(made))
+    except Misread as error:
+        typer.echo(f"{line.strip()}\n{' ' * error.start}{'^' * max(1, error.end - error.start)}", err=True)
+        fail(error)
+    except (Refusal, ValidationError) as error:
+        fail(error)
+    except OSError as error:
+        fail(Refusal(f"{out or file} cannot be written: {error.strerror}."))
 
 
 def frame_range(told: str | None, count: int) -> tuple[int, int]:
@@ -191,7 +241,6 @@ def export_project(
 ) -> None:
     """Write a project of the data folder to a file."""
     from deftarc.app.workshop import Workshop
-    from deftarc.paint.output import whole
 
     try:
         shop = Workshop.at(settings(data=data).data)

@@ -55,6 +55,10 @@ class ProjectFile:
     def read_asset(self, name: str) -> bytes:
         return self.assets[name].data
 
+    def written(self, project: Project) -> bytes:
+        """The bytes of a project file with another state of this project in it."""
+        return write_project(project, self.read_asset, {name: asset.media for name, asset in self.assets.items()})
+
 
 def write_project(project: Project, read_asset: AssetReader, media_of: "dict[str, str]") -> bytes:
     """A project file's bytes. The same project gives the same bytes."""

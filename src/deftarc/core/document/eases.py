@@ -42,6 +42,9 @@ _LEVEL = ((0.42, 0.0), (1.0, 0.0))
 PAST_STRENGTHS, PASTS = (0.0, 50.0, 100.0), (0.0, 0.1, 1.0)
 PAST_REACHES = (0.34, 0.36)
 
+#: No strength makes a steep side rise by more changes than this.
+FURTHEST_HANDLE = 10.0
+
 EASES: dict[str, Ease] = {
     ease.id: ease
     for ease in (
@@ -147,7 +150,9 @@ def _strengths(ease: Ease, leaving: Side | None, arriving: Side | None, change: 
     """Strengths at which the side that tells it would be what it is."""
     if ease.past:
         steep = leaving if ease.past == "end" else arriving
-        past = past_of_handle(steep.rise / change) if steep is not None and change else 0.0
+        share = steep.rise / change if steep is not None and change else 0.0
+        # Further past than any strength goes it is no such ease, and its cube might be no number.
+        past = past_of_handle(share) if share < FURTHEST_HANDLE else 0.0
         return [round(float(np.interp(past, PASTS, PAST_STRENGTHS)), 6)] if past else []
     side, target = (leaving, ease.leaving) if ease.leaving not in (None, _NONE) else (arriving, ease.arriving)
     if side is None or target is None:

@@ -25,6 +25,7 @@ from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.artwork import FreePath
 from deftarc.core.edit import EditBase, Locked, apply
 from deftarc.core.evaluate import Branch, Evaluator, frame_times, has_loose, pose, still
+from deftarc.core.words import Misread
 from deftarc.formats.wire import pack, table_parts
 from deftarc.store.projects import OpenProject
 from deftarc.web.context import lock_offer
@@ -339,5 +340,7 @@ class Looking:
 
 
 def _refused(look: Look, refusal: Refusal) -> bytes:
-    offer = lock_offer(refusal) if isinstance(refusal, Locked) else {}
-    return pack({"n": look.n, "refused": str(refusal), **offer}, [])
+    more = lock_offer(refusal) if isinstance(refusal, Locked) else {}
+    if isinstance(refusal, Misread):
+        more = {"misread": [refusal.start, refusal.end]}
+    return pack({"n": look.n, "refused": str(refusal), **more}, [])
