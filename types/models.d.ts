@@ -52,9 +52,7 @@ export interface Told {
     | WorkBackwards
     | RestoreKeys
     | MoveKeys
-    | StretchKeys
     | KeysOnFrames
-    | ReleaseKeys
     | EaseKeys
     | LayEase
     | KeepEase
@@ -76,8 +74,12 @@ export interface Told {
     | CloseContours
     | SetPoints
     | FloatKeys
+    | ReleaseKeys
     | EvenPace
     | TimeSegment
+    | PasteKeys
+    | PasteEases
+    | ScaleValues
     | LaySamples
     | LayRecording
     | ReduceKeys
@@ -94,12 +96,17 @@ export interface Told {
     | TrimSpan
     | SetSpanLength
     | CoverKeys
+    | StretchKeys
     | MoveLayers
     | TurnLayers
     | ScaleLayers
     | MovePivot
     | MoveEach
     | LinkScale
+    | ReverseKeys
+    | AlignKeys
+    | SpreadKeys
+    | TypeKeys
     | SetValue
     | TypeKey
     | PutKey
@@ -1087,30 +1094,11 @@ export interface RestoreKeys {
 export interface MoveKeys {
   scene: string;
   keys: KeyRef[];
+  onto?: "beside" | "replace";
+  push?: "none" | "lane" | "layer" | "scene";
   kind: "move_keys";
   by?: number;
   lift?: number;
-  onto?: "beside" | "replace";
-}
-/**
- * Keys stretched about a moment and a value: times by ``longer``, values by ``taller``.
- *
- * ``on_frames`` lands every key on a whole frame. Keys that would land on each other, or on one that stays, come to
- * stand beside it, unless they are to replace those that stay.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "StretchKeys".
- */
-export interface StretchKeys {
-  scene: string;
-  keys: KeyRef[];
-  kind: "stretch_keys";
-  about: number;
-  longer?: number;
-  level?: number;
-  taller?: number;
-  on_frames?: boolean;
-  onto?: "beside" | "replace";
 }
 /**
  * Keys put on the nearest whole frames. What that changes of the motion is told: the greatest deviation.
@@ -1122,17 +1110,6 @@ export interface KeysOnFrames {
   scene: string;
   keys: KeyRef[];
   kind: "keys_on_frames";
-}
-/**
- * Keys of positions taken off their points: as pace keys they can be moved along the path.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "ReleaseKeys".
- */
-export interface ReleaseKeys {
-  scene: string;
-  keys: KeyRef[];
-  kind: "release_keys";
 }
 /**
  * A named ease on segments: those between neighbouring selected keys of a lane.
@@ -1462,6 +1439,17 @@ export interface FloatKeys {
   kind: "float_keys";
 }
 /**
+ * Keys of positions taken off their points: as pace keys they can be moved along the path.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ReleaseKeys".
+ */
+export interface ReleaseKeys {
+  scene: string;
+  keys: KeyRef[];
+  kind: "release_keys";
+}
+/**
  * Keys of a path between the first and the last of those told (or of all) evened out: ``speed`` moves them in time
  * until the speed is one all the way, ``distances`` along the path until the ways between them are equal.
  *
@@ -1492,6 +1480,97 @@ export interface TimeSegment {
   time: number;
   told: string;
   keep?: boolean;
+}
+/**
+ * Copied keys put on layers at a time. Each lane goes onto the property it was copied from, or all of one onto
+ * ``onto_property``. Keys of one layer go onto each of the layers; of several layers, onto as many, in their order.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "PasteKeys".
+ */
+export interface PasteKeys {
+  kind: "paste_keys";
+  scene: string;
+  clip: Clip;
+  layers: string[];
+  onto_property?: string | null;
+  time: number;
+  how?: PasteHow;
+}
+/**
+ * Keys of one or several lanes, times in flicks from the first of them.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Clip".
+ */
+export interface Clip {
+  lanes: CopiedLane[];
+  rate?: FrameRate2;
+}
+/**
+ * Some keys of a property of a layer, told by the layer's name.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "CopiedLane".
+ */
+export interface CopiedLane {
+  layer: string;
+  of?: number;
+  property: string;
+  track: NumberTrack | PathTrack | ColourTrack | OutlineTrack;
+}
+/**
+ * Frames a second as the fraction ``numerator / denominator``.
+ */
+export interface FrameRate2 {
+  numerator?: number;
+  denominator?: number;
+}
+/**
+ * What becomes of copied keys as they are pasted.
+ */
+export interface PasteHow {
+  relative?: boolean;
+  reversed?: boolean;
+  mirrored?: boolean;
+  often?: number;
+  alternate?: boolean;
+  shared?: "once" | "twice";
+  gap?: number;
+  adding?: boolean;
+  onto?: "mix" | "replace";
+  fit?: "keep" | "span" | "range";
+  as_numbers?: boolean;
+}
+/**
+ * The shapes between copied keys, without their values or times, laid on ways between other keys in turn.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "PasteEases".
+ */
+export interface PasteEases {
+  kind: "paste_eases";
+  scene: string;
+  clip: Clip;
+  keys: KeyRef[];
+}
+/**
+ * Keys' values v made ``about + (v − about)·factor + more``; a factor of −1 mirrors them about a value.
+ *
+ * ``about`` is each lane's ``first`` chosen key, the ``middle`` of its chosen values, or a number in its shown unit;
+ * ``more`` is in the shown unit. Of a position, x or y or both are changed, and a number is about that axis's value.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ScaleValues".
+ */
+export interface ScaleValues {
+  scene: string;
+  keys: KeyRef[];
+  kind: "scale_values";
+  factor?: number;
+  more?: number;
+  about?: ("first" | "middle") | number;
+  axis?: "both" | "x" | "y";
 }
 /**
  * Samples made a property's motion, with few keys within a tolerance; what motion it had is replaced.
@@ -1729,6 +1808,27 @@ export interface CoverKeys {
   kind: "cover_keys";
 }
 /**
+ * Keys stretched about a moment and a value: times by ``longer``, values by ``taller``.
+ *
+ * ``on_frames`` lands every key on a whole frame. Keys that would land on each other, or on one that stays, come to
+ * stand beside it, unless they are to replace what they cover.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "StretchKeys".
+ */
+export interface StretchKeys {
+  scene: string;
+  keys: KeyRef[];
+  onto?: "beside" | "replace";
+  push?: "none" | "lane" | "layer" | "scene";
+  kind: "stretch_keys";
+  about: number;
+  longer?: number;
+  level?: number;
+  taller?: number;
+  on_frames?: boolean;
+}
+/**
  * Layers moved by (dx, dy) scene px; constrained to the longer of the two along ``axes``.
  *
  * This interface was referenced by `Told`'s JSON-Schema
@@ -1841,6 +1941,57 @@ export interface LinkScale {
   others?: string[];
   link: "linked" | "free" | "area";
   time: number;
+}
+/**
+ * Keys turned round in time within the stretch they fill together: what came last comes first, what arrived
+ * leaves. Between them the motion runs backwards.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ReverseKeys".
+ */
+export interface ReverseKeys {
+  scene: string;
+  keys: KeyRef[];
+  kind: "reverse_keys";
+}
+/**
+ * Each lane's keys moved, as they are, so that their first (or last) stands at one moment.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "AlignKeys".
+ */
+export interface AlignKeys {
+  scene: string;
+  keys: KeyRef[];
+  kind: "align_keys";
+  time?: number | null;
+  by?: "first" | "last";
+}
+/**
+ * Keys at even distances between the first and the last of each lane; or, of single keys of several lanes, from
+ * lane to lane in their order. On whole frames, unless told otherwise.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SpreadKeys".
+ */
+export interface SpreadKeys {
+  scene: string;
+  keys: KeyRef[];
+  kind: "spread_keys";
+  on_frames?: boolean;
+}
+/**
+ * All keys of a lane as a line of words tells them; what motion it had is replaced. Misread where it is none.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "TypeKeys".
+ */
+export interface TypeKeys {
+  scene: string;
+  layer: string;
+  property: string;
+  kind: "type_keys";
+  text: string;
 }
 /**
  * One number of one property changed; with *Keying changes* (``keying``) it is keyed.
@@ -1987,9 +2138,7 @@ export interface Look {
         | WorkBackwards
         | RestoreKeys
         | MoveKeys
-        | StretchKeys
         | KeysOnFrames
-        | ReleaseKeys
         | EaseKeys
         | LayEase
         | KeepEase
@@ -2011,8 +2160,12 @@ export interface Look {
         | CloseContours
         | SetPoints
         | FloatKeys
+        | ReleaseKeys
         | EvenPace
         | TimeSegment
+        | PasteKeys
+        | PasteEases
+        | ScaleValues
         | LaySamples
         | LayRecording
         | ReduceKeys
@@ -2029,12 +2182,17 @@ export interface Look {
         | TrimSpan
         | SetSpanLength
         | CoverKeys
+        | StretchKeys
         | MoveLayers
         | TurnLayers
         | ScaleLayers
         | MovePivot
         | MoveEach
         | LinkScale
+        | ReverseKeys
+        | AlignKeys
+        | SpreadKeys
+        | TypeKeys
         | SetValue
         | TypeKey
         | PutKey
@@ -2267,6 +2425,25 @@ export interface PairAsked1 {
   fit?: ("all" | "selection" | "range") | null;
   value?: unknown[] | null;
   speed?: unknown[] | null;
+}
+/**
+ * What becomes of copied keys as they are pasted.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "PasteHow".
+ */
+export interface PasteHow1 {
+  relative?: boolean;
+  reversed?: boolean;
+  mirrored?: boolean;
+  often?: number;
+  alternate?: boolean;
+  shared?: "once" | "twice";
+  gap?: number;
+  adding?: boolean;
+  onto?: "mix" | "replace";
+  fit?: "keep" | "span" | "range";
+  as_numbers?: boolean;
 }
 /**
  * The stretch of the list of lanes that is in view, in px.

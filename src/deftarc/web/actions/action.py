@@ -22,7 +22,7 @@ SECTIONS: dict[str, tuple[str, ...]] = {
     "pair": ("fit", "curve"),
     "property": ("key", "motion", "link", "axes"),
     "segment": ("ease", "shape", "more"),
-    "bead": ("key", "joint", "ease", "more"),
+    "bead": ("copy", "key", "many", "joint", "ease", "more"),
     "side": ("type", "joint"),
     "curve": ("shown", "colour"),
     "scene": ("scene",),
@@ -36,6 +36,7 @@ SECTIONS: dict[str, tuple[str, ...]] = {
     "path-point": ("joint", "time"),
     "path": ("pace", "shape", "make", "new"),
     "view": ("shown", "snap"),
+    "push": ("what", "about"),
 }
 
 

@@ -46,6 +46,11 @@ def _selection(told: Difference, at: StepAsked) -> tuple[list[str], list[KeyRef]
     layers, keys = _kept(told.after, at)
     if told.layers and not set(layers) & set(told.layers):
         layers, keys = list(told.layers[:MOST_SELECTED]), []
-    if not keys and told.keys:
-        keys = [key for key in told.keys if key.layer in layers][:MOST_SELECTED]
+    if told.keys and (not keys or len(keys) < len(at.keys)):
+        # Keys that were selected stand elsewhere now, with those that stayed.
+        there = {(key.layer, key.property, key.time) for key in keys}
+        keys += [
+            key for key in told.keys
+            if key.layer in layers and (key.layer, key.property, key.time) not in there
+        ][:MOST_SELECTED]  # fmt: skip
     return layers, keys

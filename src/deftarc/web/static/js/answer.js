@@ -3,6 +3,7 @@ import { refreshScenes } from "./dialogs.js";
 import { showHow } from "./easing.js";
 import { putFragments } from "./fragments.js";
 import { selectTool, showScene } from "./holding.js";
+import { showKeyBox, tellKeyBox } from "./keybox.js";
 import { markSelected } from "./keys.js";
 import { showSnapLine } from "./lanes.js";
 import { look } from "./link.js";
@@ -154,6 +155,8 @@ function takeRest({ head, columns }, asked, alike) {
   if (head.good) showHistory();
   showFrame({ picture: !alike, over: !head.rest });
   markSelected();
+  showKeyBox();
+  tellKeyBox();
   showSnapLine();
   showLevel();
   showHow();

@@ -1,7 +1,7 @@
 // Keys: which are selected, by a press or all at the playhead; keys set, nudged, and what is told of them on their way.
 import { commit, look } from "./link.js";
 import { hint } from "./notice.js";
-import { askPair, choose, focusOn, isSelectedKey, keyOf, sameKey, state, timeNow, toldFrame } from "./state.js";
+import { askPair, choose, focusOn, isSelectedKey, keyOf, liked, sameKey, state, timeNow, toldFrame } from "./state.js";
 
 const area = document.getElementById("time-area");
 const lanes = document.getElementById("lanes");
@@ -75,13 +75,43 @@ export const ontoOf = (event) => (event.ctrlKey || event.metaKey ? "replace" : "
 export const frames = (n) =>
   `${Math.round(n * 100) / 100} frame${Math.abs(Math.round(n * 100) / 100) === 1 ? "" : "s"}`;
 
+// What is moved in time: with Ctrl it replaces what it covers, and it pushes what is chosen to be pushed.
+export const retiming = (event) => ({ onto: ontoOf(event), push: liked.push });
+const PUSHED = {
+  none: "",
+  lane: " · <b>pushing</b> what is later in the lane",
+  layer: " · <b>pushing</b> what is later on the layer",
+  scene: " · <b>pushing</b> all that is later in the scene",
+};
+const overOthers = (told) =>
+  told.passed ? ` · over ${told.passed.length === 1 ? "a key" : `${told.passed.length} keys`}` : "";
+
 // What is told of keys on their way comes with the answer that shows them there.
 export function tellMoving(count) {
   const told = state.snapped?.told;
   if (told?.by === undefined) return;
   hint(
-    `<b>Moving ${count === 1 ? "a key" : `${count} keys`}</b> by ${frames(told.by)}${told.hit ? ` · <b>${told.what}</b>` : ""} · <kbd>Ctrl</kbd> replaces what it lands on · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back`,
+    `<b>Moving ${count === 1 ? "a key" : `${count} keys`}</b> by ${frames(told.by)}${told.hit ? ` · <b>${told.what}</b>` : overOthers(told)}${PUSHED[liked.push]} · <kbd>Ctrl</kbd> replaces what it covers · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back`,
   );
+}
+
+// What is told of keys being stretched is what the answer shows, not where the hand is.
+export function tellStretching(count, edit) {
+  const told = state.snapped?.told;
+  if (told?.longer === undefined) return;
+  const percent = (n) => `${Math.round(n * 1000) / 10} %`;
+  const time = told.longer === 1 ? "" : ` over ${frames(told.frames)}, ${percent(told.longer)} of their time`;
+  const tall = edit.taller === undefined || edit.taller === 1 ? "" : ` to ${percent(edit.taller)} of their height`;
+  hint(
+    `<b>Stretching ${count} keys</b>${time}${tall}${overOthers(told)}${PUSHED[liked.push]} · <kbd>Shift</kbd> about the middle · <kbd>Ctrl</kbd> replaces what it covers · <kbd>Alt</kbd> off the frames · <kbd>Esc</kbd> put back`,
+  );
+}
+
+// Keys that what is dragged goes over are marked, until it is let go.
+export function markPassed() {
+  const passed = (state.tentative && state.snapped?.told?.passed) || [];
+  for (const bead of area.querySelectorAll(passed.length ? ".bead" : ".bead.passed"))
+    bead.classList.toggle("passed", passed.length > 0 && passed.some((key) => sameKey(key, keyOf(bead))));
 }
 
 export function nudgeKeys(frames, lift = 0) {
@@ -94,6 +124,7 @@ export function nudgeKeys(frames, lift = 0) {
         keys: state.keys,
         by: frames * state.scene.flicks,
         lift,
+        push: liked.push,
       },
   );
 }

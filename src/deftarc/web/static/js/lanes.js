@@ -4,7 +4,7 @@ import { attempt, attempted, commit, look, putBack } from "./link.js";
 import { boxed, joined, unbox } from "./marquee.js";
 import { hint } from "./notice.js";
 import { atEdges, leaveEdges } from "./edges.js";
-import { keysOfSummary, markSelected, ontoOf, pressKeys, selectKeys, snapFor, tellMoving } from "./keys.js";
+import { keysOfSummary, markSelected, pressKeys, retiming, selectKeys, snapFor, tellMoving } from "./keys.js";
 import { put } from "./renew.js";
 import { wireNames } from "./rownames.js";
 import { choose, isSelectedKey, keyOf, state, timeOf } from "./state.js";
@@ -53,7 +53,7 @@ const stepOf = (event) => Math.round(timeAtX(areaX(event.clientX)) - drag.at);
 
 function moveKeys(event) {
   if (!drag.keys.length) return;
-  drag.edit = { kind: "move_keys", scene: state.scene.id, keys: drag.keys, by: stepOf(event), onto: ontoOf(event) };
+  drag.edit = { kind: "move_keys", scene: state.scene.id, keys: drag.keys, by: stepOf(event), ...retiming(event) };
   attempt(drag.edit, snapFor(event, drag.grabbed));
 }
 

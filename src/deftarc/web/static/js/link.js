@@ -82,13 +82,13 @@ function answered(answer, asked) {
 }
 
 let refusedOnce = "";
-let refusedIn = (_words) => false;
+let refusedIn = (_head) => false;
 // Who tells of a refusal in its own place; answers whether it did.
 export function tellRefused(call) {
   refusedIn = call;
 }
 function refuseTentative(head) {
-  if (refusedIn(head.refused)) return;
+  if (refusedIn(head)) return;
   if (head.refused !== refusedOnce) sayRefused({ ...head, detail: head.refused });
   refusedOnce = head.refused;
 }

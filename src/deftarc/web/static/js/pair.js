@@ -3,7 +3,7 @@ import { hand, listen } from "./hands.js";
 import { told } from "./told.js";
 import { attempt, attempted, commit, look, putBack } from "./link.js";
 import { hint } from "./notice.js";
-import { frames, ontoOf, pressKeys, selectKeys, snapFor, tellMoving } from "./keys.js";
+import { pressKeys, retiming, selectKeys, snapFor, tellMoving, tellStretching } from "./keys.js";
 import { boxed, joined, unbox } from "./marquee.js";
 import {
   curveOf,
@@ -250,7 +250,7 @@ function moveKeys(event) {
   const upright = event.shiftKey && !level;
   const by = upright ? 0 : Math.round(timeAtX(areaX(event.clientX)) - timeAtX(areaX(drag.x)));
   const lift = level ? 0 : (-dy * perPx(curve.value)) / curve.factor;
-  drag.edit = { kind: "move_keys", scene: scene(), keys: drag.keys, by, lift, onto: ontoOf(event) };
+  drag.edit = { kind: "move_keys", scene: scene(), keys: drag.keys, by, lift, ...retiming(event) };
   hint(
     `<b>Moving ${drag.keys.length === 1 ? "a key" : `${drag.keys.length} keys`}</b> · <kbd>Shift</kbd> level or upright · <kbd>Alt</kbd> without snapping to values · <kbd>Esc</kbd> put back`,
   );
@@ -286,19 +286,9 @@ function moveBox(event) {
     level: level / factor,
     taller,
     on_frames: !event.altKey,
+    ...retiming(event),
   };
   attempt(drag.edit, { tolerance: 0 });
-}
-
-// What is told of keys being stretched is what the answer shows, not where the hand is.
-function tellStretching({ keys, edit }) {
-  const told = state.snapped?.told;
-  if (told?.longer === undefined) return;
-  const percent = (n) => `${Math.round(n * 1000) / 10} %`;
-  const time = told.longer === 1 ? "" : ` over ${frames(told.frames)}, ${percent(told.longer)} of their time`;
-  hint(
-    `<b>Stretching ${keys.length} keys</b>${time}${edit.taller === 1 ? "" : ` to ${percent(edit.taller)} of their height`} · <kbd>Alt</kbd> off the frames · <kbd>Esc</kbd> put back`,
-  );
 }
 
 function moveMarquee(event) {
@@ -378,7 +368,7 @@ export function showLevel() {
   const line = svg()?.querySelector(".level-line");
   if (!line) return;
   if (drag?.kind === "keys" && drag.edit) tellMoving(drag.keys.length);
-  if (drag?.kind === "box" && drag.edit) tellStretching(drag);
+  if (drag?.kind === "box" && drag.edit) tellStretching(drag.keys.length, drag.edit);
   const level = drag ? state.snapped?.told?.level : null;
   const shown = typeof level === "number";
   line.toggleAttribute("hidden", !shown);

@@ -218,6 +218,8 @@ const LIKED = {
   find: "",
   showSegments: false,
   keepTotal: false,
+  push: "none", // what is moved along with keys: none, lane, layer, scene
+  stretchAbout: "end", // the other end, middle, playhead
   ghosts: false,
   ghostsBefore: 3,
   ghostsAfter: 3,

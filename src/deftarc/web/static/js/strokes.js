@@ -13,6 +13,7 @@ import { nudge, repaint } from "./stage.js";
 import { choose, liked, state } from "./state.js";
 import { dropWords } from "./textedit.js";
 import { setSpeed, setUnit } from "./time.js";
+import { keepTrial, nudgeTrial, trying } from "./trial.js";
 import { liking, toggleView } from "./views.js";
 
 function dropSelected() {
@@ -37,6 +38,7 @@ function escape(event) {
 
 // Arrows move what is selected: points of a path, keys in time or value, points of an outline, layers.
 function arrows([x, y], size) {
+  if (x && nudgeTrial(x * size)) return;
   if (nudgePath(x * size, y * size)) return;
   if (state.keys.length && x) nudgeKeys(x * size);
   else if (state.keys.length && state.keys.every((key) => key.property !== "position") && state.pair)
@@ -49,7 +51,10 @@ const ARROWS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], Arrow
 // Keys that mean what is under way or selected; whether it was one of these.
 function plainKey(event) {
   if (penKey(event.key)) event.preventDefault();
-  else if (event.key === "Escape") escape(event);
+  else if (event.key === "Enter" && trying() && !event.target.closest("#trial button")) {
+    event.preventDefault();
+    keepTrial();
+  } else if (event.key === "Escape") escape(event);
   else if (event.key in ARROWS && !event.target.closest(".dropdown-menu, [role=separator]")) {
     event.preventDefault();
     arrows(ARROWS[event.key], event.shiftKey ? 10 : 1);
@@ -65,6 +70,8 @@ export function onKey(event) {
   const meant = actionOf(event);
   const control = event.ctrlKey || event.metaKey;
   if (!control && plainKey(event)) return;
+  // The browser's own event brings what is pasted; words that are marked on the page are copied as such.
+  if (meant === "paste-keys" || (meant === "copy-keys" && String(getSelection()))) return;
   if (meant && (control || !(event.key === " " && event.target.closest("button")))) {
     // Space and Enter on a focused button press that button.
     event.preventDefault();

@@ -43,8 +43,8 @@ function change(value) {
 export function showTold(told) {
   if (now && told) field("tolerance-told").textContent = told.join(" ");
 }
-export function showRefused(sentence) {
-  if (now) field("tolerance-told").textContent = sentence;
+export function showRefused({ refused }) {
+  if (now) field("tolerance-told").textContent = refused;
   return Boolean(now);
 }
 

@@ -1,0 +1,123 @@
+"""What is tried in place, before it is kept: a bar with chips for its choices, in one pattern for all that is so tried.
+
+An edit is tried in place where a kind is registered here, with its choices. A chip sets a field of the edit; the lanes
+show what comes of it.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any, ClassVar, Literal
+
+from deftarc.core.base.time import FrameRate
+from deftarc.core.document import Scene
+from deftarc.core.document.properties import PROPERTIES
+from deftarc.core.edit import EditBase
+from deftarc.core.edit.paste import PasteKeys
+from deftarc.web.context import fragment
+from deftarc.web.panels.panel import PANELS, Panel, Part, Showing
+
+
+@dataclass(frozen=True)
+class Choice:
+    """A field of the edit, by its path, to be chosen: on or off, one of several, a count, or a time in frames."""
+
+    path: str
+    words: str
+    title: str
+    kind: Literal["switch", "one", "count", "frames"]
+    value: Any
+    #: Of one of several: each value with its words.
+    options: tuple[tuple[str, str], ...] = ()
+    #: Why it means nothing now; empty where it does.
+    idle: str = ""
+    flicks: int = 1
+
+
+@dataclass(frozen=True)
+class Trial:
+    title: str
+    choices: tuple[Choice, ...]
+    #: Of what is repeated: where the first turn begins, how long one takes in flicks, and the field that counts them:
+    #: a handle in the lanes drags it.
+    turn: tuple[int, int, str] | None = None
+
+
+TRIALS: dict[type[EditBase], Callable[[Any, Scene], Trial]] = {}
+
+
+def _switch(path: str, words: str, title: str, value: bool, idle: str = "") -> Choice:
+    return Choice(path, words, title, "switch", value, idle=idle)
+
+
+def _pasted(edit: PasteKeys, scene: Scene) -> Trial:
+    how, frame = edit.how, scene.rate.flicks
+    once = "" if how.often > 1 else "there is one turn"
+    blends = all(PROPERTIES[lane.property].kind in ("colour", "outline") for lane in edit.clip.lanes)
+    unsummed = once or ("turns alternate" if how.alternate else "colours do not add up" if blends else "")
+    one_sided = "colours have no other side" if blends else ""
+    stays = "colours stay as they are" if blends else ""
+    met = (("once", "key shared"), ("twice", "both keys"))
+    there = (("mix", "among keys there"), ("replace", "instead of them"))
+    fits = (("keep", "times kept"), ("span", "fill the span"), ("range", "fill the range"))
+    choices = (
+        Choice("how.often", "times", "How often; drag the right edge in the lanes", "count", how.often),
+        _switch("how.alternate", "there and back", "Every other turn runs backwards", how.alternate, once),
+        _switch("how.adding", "adding up", "Each turn begins where the one before ended", how.adding, unsummed),
+        Choice("how.shared", "shared key", "Where turns meet", "one", how.shared, met, once),
+        Choice("how.gap", "rest", "Rest between turns", "frames", how.gap, idle=once, flicks=frame),
+        _switch("how.reversed", "reversed", "Last key first", how.reversed),
+        _switch("how.mirrored", "mirrored", "Values on the other side of the first", how.mirrored, one_sided),
+        _switch("how.relative", "from the value there", "The first has the value that is there", how.relative, stays),
+        Choice("how.onto", "what is there", "Keys there stay, or make room", "one", how.onto, there),
+        Choice("how.fit", "times", "Times as copied, or made to fill a stretch", "one", how.fit, fits),
+        *_onto(edit, scene),
+    )
+    low, high = edit.clip.start, edit.clip.end
+    length = high - low + (how.gap or (frame if how.shared == "twice" else 0))
+    turn = (edit.time, length, "how.often") if how.fit == "keep" and length > 0 else None
+    number = "1 key" if edit.clip.count == 1 else f"{edit.clip.count} keys"
+    return Trial(f"Paste {number}", choices, turn)
+
+
+def _onto(edit: PasteKeys, scene: Scene) -> list[Choice]:
+    """Of one copied lane: the properties of the first layer that could take it."""
+    names = {lane.property for lane in edit.clip.lanes}
+    if len(names) != 1:
+        return []
+    own = PROPERTIES[next(iter(names))]
+    layer = scene.layer(edit.layers[0])
+    likes = [
+        PROPERTIES[name] for name in layer.properties if PROPERTIES[name].kind == own.kind and name != own.id
+    ]  # fmt: skip
+    if not likes:
+        return []
+    options = (("", f"on {own.label}"), *((facts.id, f"on {facts.label}") for facts in likes))
+    out = [Choice("onto_property", "onto", "The property that takes it", "one", edit.onto_property or "", options)]
+    to = PROPERTIES[edit.onto_property] if edit.onto_property else own
+    if to.unit != own.unit:
+        title = f"40 {own.unit} become 40 {to.unit}"
+        out.append(_switch("how.as_numbers", "numbers as they are", title, edit.how.as_numbers))
+    return out
+
+
+TRIALS[PasteKeys] = _pasted
+
+
+def told_frames(flicks: int, rate: FrameRate) -> str:
+    return f"{flicks / rate.flicks:g}"
+
+
+@PANELS.add
+class TrialPanel(Panel):
+    """The bar of what is tried in place; empty while nothing is."""
+
+    id: ClassVar[str] = "trial"
+
+    def answer(self, showing: Showing) -> Part:
+        edit = showing.look.edit
+        make = TRIALS.get(type(edit)) if edit is not None else None
+        if make is None:
+            return Part(head={"trial": None}, fragments={"trial-choices": ""})
+        trial = make(edit, showing.scene)
+        html = fragment("parts/trial.html", trial=trial, frames=lambda flicks: told_frames(flicks, showing.scene.rate))
+        return Part(head={"trial": {"title": trial.title, "turn": trial.turn}}, fragments={"trial-choices": html})
