@@ -122,7 +122,8 @@ def test_reverse_mirror_and_spread_by_strokes_and_by_buttons(title):
     assert frames(title, "title", "scale") == [18, 28, 44]
     assert values() == before[::-1]
     assert frames(title, "title", "opacity") == [34, 44]
-    title.tab.locator('[data-do="reverse-keys"]').click()
+    title.tab.locator("#many-keys [data-menu]").click()
+    title.tab.get_by_role("menuitem", name="Reverse in time").click()
     title.settle()
     assert values() == before
     title.press("Shift+s")

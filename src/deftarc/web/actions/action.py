@@ -36,6 +36,7 @@ SECTIONS: dict[str, tuple[str, ...]] = {
     "path-point": ("joint", "time"),
     "path": ("pace", "shape", "make", "new"),
     "view": ("shown", "snap"),
+    "many": ("many", "copy"),
     "push": ("what", "about"),
 }
 

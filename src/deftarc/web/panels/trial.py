@@ -113,11 +113,19 @@ class TrialPanel(Panel):
 
     id: ClassVar[str] = "trial"
 
+    def __init__(self) -> None:
+        self.told = False
+
+    def forget(self) -> None:
+        self.told = False
+
     def answer(self, showing: Showing) -> Part:
         edit = showing.look.edit
         make = TRIALS.get(type(edit)) if edit is not None else None
         if make is None:
-            return Part(head={"trial": None}, fragments={"trial-choices": ""})
+            told, self.told = self.told, False
+            return Part(head={"trial": None}, fragments={"trial-choices": ""} if told else {})
+        self.told = True
         trial = make(edit, showing.scene)
         html = fragment("parts/trial.html", trial=trial, frames=lambda flicks: told_frames(flicks, showing.scene.rate))
         return Part(head={"trial": {"title": trial.title, "turn": trial.turn}}, fragments={"trial-choices": html})

@@ -17,7 +17,6 @@ from deftarc.core.evaluate import has_loose
 from deftarc.fonts.faces import FACES
 from deftarc.web.context import fragment
 from deftarc.web.look import Look
-from deftarc.web.panels.figures.many import many_keys
 from deftarc.web.panels.figures.numbers import EffectRows, Row, effects_of, rows_of, span_figures
 from deftarc.web.panels.figures.segment import EaseChoice, KeyFigures, SegmentFigures, key_figures, segment_figures
 from deftarc.web.panels.panel import PANELS, Panel, Part, Showing
@@ -71,9 +70,7 @@ class Figuring:
         key, segment = self._key(look, project, scene, chosen, everywhere)
         tiles = _tiles(segment.choices) if segment is not None else ""
         out = {
-            "figures-key": fragment(
-                "parts/figures_key.html", key=key, keys=len(look.keys), many=many_keys(scene, look.keys, look.unit)
-            ),
+            "figures-key": fragment("parts/figures_key.html", key=key, keys=len(look.keys)),
             "figures-segment": fragment(
                 "parts/figures_segment.html", layer=chosen, key=key, segment=segment, rows=rows, tiles=tiles
             ),

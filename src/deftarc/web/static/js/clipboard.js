@@ -112,12 +112,19 @@ does("paste-easing", pasteEasing, {
   refused: "Select the keys of the ways that are to be eased as what was copied.",
 });
 
-// Ctrl V comes as the browser's own event, which brings the text without asking.
+// Ctrl V comes as the browser's own event, which brings the text without asking. So does a press of the middle button,
+// which pans here.
+let meant = 0;
+export const meanPaste = (event) => {
+  meant = event.timeStamp;
+};
+
 export function wireClipboard() {
   document.addEventListener("paste", (event) => {
     if (/** @type {any} */ (event.target).closest?.("input, textarea, [contenteditable]")) return;
     if (document.querySelector("dialog[open]")) return;
     event.preventDefault();
+    if (event.timeStamp - meant > 1000) return;
     const own = kept();
     pasteText(own?.only ? own.text : event.clipboardData?.getData("text/plain") || own?.text || "");
   });

@@ -1,5 +1,4 @@
 // The figures: type, drag or step a number, pick a colour; key a property; ease a segment; spans, parents, artwork.
-import { typeLength } from "./manykeys.js";
 import { hand } from "./hands.js";
 import { cancelStrength } from "./easing.js";
 import { attempt, commit, look, momentOf, putBack, revealRow } from "./link.js";
@@ -142,7 +141,6 @@ const FIELDS = {
   "[data-span-length]": (field) => typeSpan(field, (length) => ({ kind: "set_span_length", ...these(), length })),
   "[data-key-time]": typeKeyTime,
   "[data-key-value]": typeKeyValue,
-  "[data-many-length]": ({ value }) => typeLength(value),
   "[data-art=cap], [data-art=join], [data-art=align], [data-art=font]": ({ dataset, value }) =>
     commit(artEdit({ [dataset.art]: value })),
   "[data-art=dash]": typeDashes,

@@ -33,7 +33,7 @@ function stretch(longer) {
 }
 
 // How long the selected keys last, typed: as a time, or as a factor.
-export async function typeLength(text) {
+async function typeLength(text) {
   if (/[%*×x]/.test(text)) {
     const factor = factorOf(text);
     if (factor > 0 && factor <= 1000) stretch(factor);
@@ -60,7 +60,7 @@ async function askLength() {
 }
 
 // Values scaled, or moved by an amount: *1.5, 150 %, +20, -5.
-export function typeScale(text) {
+function typeScale(text) {
   const told = text.trim();
   const amount = /^[+−-]/.test(told);
   const number = amount ? typedNumber(told.replace("−", "-")) : factorOf(told);
@@ -134,6 +134,13 @@ for (const push of ["none", "lane", "layer", "scene"])
   does(`push-${push}`, () => choose("push", push), { on: () => liked.push === push });
 for (const about of ["end", "middle", "playhead"])
   does(`stretch-about-${about}`, () => choose("stretchAbout", about), { on: () => liked.stretchAbout === about });
+
+export function wireManyKeys() {
+  const place = document.getElementById("many-keys");
+  place.addEventListener("change", ({ target }) => {
+    if (target.matches("[data-many-length]")) typeLength(target.value);
+  });
+}
 
 // That keys push is told loudly, beside what they would push.
 export function showPush() {

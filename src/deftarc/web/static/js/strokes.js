@@ -1,5 +1,6 @@
 // Strokes and buttons, and which action or choice each means.
 import { act, actOrSay, actionOf, has, menuOf } from "./actions.js";
+import { meanPaste } from "./clipboard.js";
 import { cancelNumberDrag } from "./figures.js";
 import { cancelAny } from "./hands.js";
 import { select, selectTool } from "./holding.js";
@@ -71,7 +72,11 @@ export function onKey(event) {
   const control = event.ctrlKey || event.metaKey;
   if (!control && plainKey(event)) return;
   // The browser's own event brings what is pasted; words that are marked on the page are copied as such.
-  if (meant === "paste-keys" || (meant === "copy-keys" && String(getSelection()))) return;
+  if (meant === "paste-keys") {
+    meanPaste(event);
+    return;
+  }
+  if (meant === "copy-keys" && String(getSelection())) return;
   if (meant && (control || !(event.key === " " && event.target.closest("button")))) {
     // Space and Enter on a focused button press that button.
     event.preventDefault();

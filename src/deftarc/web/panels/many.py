@@ -1,10 +1,13 @@
-"""The figures of several selected keys: how many, over what time, and what is done to them together."""
+"""Several selected keys, in When's head: how many, over what time, and what is done to them together."""
 
 from dataclasses import dataclass
+from typing import ClassVar
 
 from deftarc.core.base.time import told_frame
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Scene
+from deftarc.web.context import fragment
+from deftarc.web.panels.panel import PANELS, Panel, Part, Showing
 
 
 @dataclass(frozen=True)
@@ -23,3 +26,21 @@ def many_keys(scene: Scene, keys: tuple[KeyRef, ...], unit: str) -> ManyKeys | N
     frames = scene.rate.nearest(max(times) - min(times))
     over = f", {len(lanes)} lanes" if len(lanes) > 1 else ""
     return ManyKeys(f"{len(keys)} keys{over}", told_frame(frames, scene.rate, unit))
+
+
+@PANELS.add
+class ManyKeysPanel(Panel):
+    id: ClassVar[str] = "many"
+
+    def __init__(self) -> None:
+        self.told = False
+
+    def forget(self) -> None:
+        self.told = False
+
+    def answer(self, showing: Showing) -> Part:
+        many = many_keys(showing.scene, showing.look.keys, showing.look.unit)
+        if many is None and not self.told:
+            return Part()
+        self.told = many is not None
+        return Part(fragments={"many-keys": fragment("parts/many_keys.html", many=many) if many is not None else ""})
