@@ -1,6 +1,7 @@
 """Every kind of edit once, as (kind, fields, its words in the history), and the project they are made on."""
 
 from deftarc.core.changes.places import released
+from deftarc.core.curves.beyond import Beyond
 from deftarc.core.document.artwork import Carrier, Contour, FreePath
 from deftarc.core.document.effects import EFFECTS
 from tests.scenes import at, floated, gull, layer, numbers, positions, project, side
@@ -10,6 +11,7 @@ KEY = {"layer": "gull", "property": "rotation", "time": at(40)}
 RUN = [{"layer": "swing", "property": "rotation", "time": at(frame)} for frame in (0, 10, 30)]
 CLIP = {"lanes": [{"layer": "Swing", "property": "rotation", "track": {"kind": "number", "value": 0, "keys": [
     {"time": 0, "value": 0, "leaving": {"reach": 0.4, "rise": 5}}, {"time": at(10), "value": 40}]}}]}  # fmt: skip
+LANE = {"layer": "swing", "property": "rotation"}
 DOT = {"kind": "ellipse", "width": 9, "height": 9}
 
 EDITS = [
@@ -75,6 +77,11 @@ EDITS = [
         "fit": "span"}}, "Paste 2 keys 3 times on Gull"),
     ("type_keys", {"layer": "wave", "property": "scale", "text": "0f 100% slow ends · 50f 60% slow ends 70 · 99f 100% hold"}, "Type the keys of Scale of Wave"),
     ("paste_eases", {"clip": CLIP, "keys": RUN}, "Paste the easing on 3 keys of Swing"),
+    ("set_beyond", {"lanes": [LANE], "how": "repeat", "count": 2.5}, "Repeat 2.5 times after the keys of Rotation of Swing"),
+    ("set_beyond", {"lanes": [LANE, {**LANE, "layer": "gull"}], "how": "alternate", "side": "both", "part": at(10)}, "Alternate before and after the keys of Rotation of 2 layers"),
+    ("set_beyond", {"lanes": [LANE], "how": "rest", "rest": [45]}, "Rest after the keys of Rotation of Swing"),
+    ("bake_beyond", {"lanes": [{"layer": "round", "property": "rotation"}], "end": at(90)}, "Make keys of what goes on in Rotation of Round"),
+    ("set_phase", {"lanes": [{"layer": "round", "property": "rotation"}], "phase": 0.25, "step": 0.1}, "Phase of Rotation of Round"),
     ("keys_on_frames", {"keys": [{"layer": "loose", "property": "rotation", "time": at(10.3)}]}, "Put a key of Loose on frames"),
     ("bend_segment", {"layer": "swing", "property": "rotation", "time": at(10), "share": 0.4, "lift": 12}, "Bend Rotation of Swing"),
     ("release_keys", {"keys": [{"layer": "gull", "property": "position", "time": at(50)}]}, "Release a key of Gull"),
@@ -156,4 +163,5 @@ def harbour():
         layer("Veiled").changed(effects=(EFFECTS["blur"](id="mist"), EFFECTS["shadow"](id="deep"))),
         layer("Fleet", Carrier(group=True)),
         layer("Dory").changed(parent="fleet"),
+        layer("Round", rotation=numbers((0, 0), (7, 9), (20, 0)).changed(after=Beyond(how="accumulate"))),
     )

@@ -51,6 +51,9 @@ export interface Told {
     | ClearMotion
     | WorkBackwards
     | RestoreKeys
+    | SetBeyond
+    | BakeBeyond
+    | SetPhase
     | MoveKeys
     | KeysOnFrames
     | EaseKeys
@@ -675,6 +678,8 @@ export interface Shadow {
  * via the `definition` "NumberTrack".
  */
 export interface NumberTrack {
+  before?: Beyond | null;
+  after?: Beyond | null;
   keys?: NumberKey[];
   within?: boolean;
   crafts?: (Settle | Bounce)[];
@@ -682,6 +687,18 @@ export interface NumberTrack {
   value: number;
   loose?: LooseNumber | null;
   evenly?: boolean;
+}
+/**
+ * How a lane goes on past its keys on one side.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Beyond".
+ */
+export interface Beyond {
+  how: "rest" | "repeat" | "alternate" | "accumulate" | "continue";
+  count?: number | null;
+  part?: number | null;
+  value?: number[];
 }
 /**
  * This interface was referenced by `Told`'s JSON-Schema
@@ -775,6 +792,8 @@ export interface LooseNumber {
  * via the `definition` "PathTrack".
  */
 export interface PathTrack {
+  before?: Beyond | null;
+  after?: Beyond | null;
   keys?: PathKey[];
   within?: boolean;
   crafts?: (Settle | Bounce)[];
@@ -816,6 +835,8 @@ export interface LoosePosition {
  * via the `definition` "ColourTrack".
  */
 export interface ColourTrack {
+  before?: Beyond | null;
+  after?: Beyond | null;
   keys?: BlendKey[];
   within?: boolean;
   crafts?: (Settle | Bounce)[];
@@ -854,6 +875,8 @@ export interface LooseBlend {
  * via the `definition` "OutlineTrack".
  */
 export interface OutlineTrack {
+  before?: Beyond | null;
+  after?: Beyond | null;
   keys?: BlendKey[];
   within?: boolean;
   crafts?: (Settle | Bounce)[];
@@ -1081,6 +1104,51 @@ export interface RestoreKeys {
   scene: string;
   layers: Layer[];
   title?: string;
+}
+/**
+ * What lanes do before their first key or after their last: hold, rest at a value, repeat, alternate, accumulate
+ * or continue at the end's speed; so many plays in all, or for ever.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SetBeyond".
+ */
+export interface SetBeyond {
+  scene: string;
+  lanes: Lane[];
+  kind: "set_beyond";
+  side?: "before" | "after" | "both";
+  how: "hold" | ("rest" | "repeat" | "alternate" | "accumulate" | "continue");
+  count?: number | null;
+  part?: number | null;
+  rest?: number[];
+}
+/**
+ * What goes on before and after lanes' keys made into ordinary keys, over the scene or between two moments.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "BakeBeyond".
+ */
+export interface BakeBeyond {
+  scene: string;
+  lanes: Lane[];
+  kind: "bake_beyond";
+  start?: number | null;
+  end?: number | null;
+}
+/**
+ * Where in its cycle a lane is when the play range begins, as a share of the cycle: its keys are moved in time, by
+ * as little as does it; ``step`` gives each further layer so much more, so that they do not move in step.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SetPhase".
+ */
+export interface SetPhase {
+  scene: string;
+  lanes: Lane[];
+  kind: "set_phase";
+  phase?: number;
+  step?: number;
+  by?: boolean;
 }
 /**
  * Keys moved together: by so many flicks, and in their values by ``lift`` in the measure's unit.
@@ -2137,6 +2205,9 @@ export interface Look {
         | ClearMotion
         | WorkBackwards
         | RestoreKeys
+        | SetBeyond
+        | BakeBeyond
+        | SetPhase
         | MoveKeys
         | KeysOnFrames
         | EaseKeys

@@ -122,7 +122,7 @@ def motion_of(track: AnyTrack) -> Motion:
     """A track's values at any times."""
     if not track.keys:
         return lambda times: np.repeat(np.array([track.resting()], np.float64), len(times), axis=0)
-    return lambda times: track.sampled(times, track.curve.at(times))
+    return track.motion
 
 
 def around(peaks: Floats, frame: int, first: int, last: int) -> Integers:

@@ -246,9 +246,19 @@ def move_keys(track: T, moves: Mapping[int, int]) -> T:
         raise Refusal("Two keys of one lane would stand at the same time. Move them by less.")
     order = sorted((k for k in target if k in moved or target[k] not in landing), key=lambda k: target[k])
     keys: list[KeyBase] = [track.keys[k].changed(time=target[k]) for k in order]
+    track = _parts_moved(track, moves)
     if not isinstance(track, PathTrack) or order == list(range(len(present))):
         return rebuilt(track, mended(keys, range(len(keys))))
     return _reordered(track, order, [key for key in keys if isinstance(key, PathKey)])
+
+
+def _parts_moved(track: T, moves: Mapping[int, int]) -> T:
+    """What part of the keys is played again goes with its key."""
+    for side in ("before", "after"):
+        told = getattr(track, side)
+        if told is not None and told.part in moves:
+            track = track.changed(**{side: told.changed(part=moves[told.part])})
+    return track
 
 
 def _reordered(track: PathTrack, order: list[int], keys: list[PathKey]) -> PathTrack:

@@ -37,7 +37,7 @@ def taken(track: T, times: Iterable[int]) -> T:
     some = set(chosen)
     last = len(track.keys) - 1
     edges = [k for k in chosen if (k and k - 1 not in some) or (k < last and k + 1 not in some)]
-    track = concrete(track.changed(loose=None, crafts=()), edges)
+    track = concrete(track.changed(loose=None, crafts=(), before=None, after=None), edges)
     if isinstance(track, PathTrack) and len(chosen) < len(track.keys):
         track = _bends_kept(track, chosen[0], chosen[-1])
     piece = delete_keys(track, {time for time in track.key_times if time not in wanted})
@@ -139,7 +139,7 @@ def played(
     turns = []
     for n in range(often):
         each = other if n % 2 else piece
-        turns.append(at_times(_further(each, step, n) if step is not None and n else each, n * turn))
+        turns.append(at_times(further(each, step, n) if step is not None and n else each, n * turn))
     while len(turns) > 1:
         # Two and two: so each key is handled as often as the number of turns can be halved.
         odd = turns[-1:] if len(turns) % 2 else []
@@ -147,7 +147,8 @@ def played(
     return turns[0]
 
 
-def _further(piece: T, step: Value, turns: int) -> T:
+def further(piece: T, step: Value, turns: int) -> T:
+    """A piece as it is after so many turns that add up."""
     if isinstance(piece, NumberTrack) and piece.evenly:
         # What grows evenly goes on by ratios: from 1 to 2, then from 2 to 4.
         first, last = piece.keys[0].value, piece.keys[-1].value

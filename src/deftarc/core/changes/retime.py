@@ -18,7 +18,12 @@ def track_retimed(track: T, to: Callable[[int], int]) -> T:
     if any(b.time <= a.time for a, b in itertools.pairwise(keys)):
         raise Refusal("Two keys of one lane would fall on the same moment. Stretch by less.")
     loose = track.loose.changed(time=_held(to(track.loose.time))) if track.loose else None
-    return track.changed(keys=keys, loose=loose)
+    sides = {
+        side: told.changed(part=_held(to(told.part)))
+        for side in ("before", "after")
+        if (told := getattr(track, side)) is not None and told.part is not None
+    }
+    return track.changed(keys=keys, loose=loose, **sides)
 
 
 def _held(time: int) -> int:

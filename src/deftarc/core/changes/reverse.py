@@ -14,6 +14,7 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.base.time import FLICKS
 from deftarc.core.changes.places import pinned
 from deftarc.core.changes.rebuild import concrete, rebuilt
+from deftarc.core.curves.beyond import Beyond
 from deftarc.core.curves.curve import THIRD
 from deftarc.core.curves.sides import Side, Steps, mirrored
 from deftarc.core.document.keys import KeyBase, PathKey
@@ -59,6 +60,8 @@ def reversed_keys(track: T, moves: Mapping[int, int]) -> T:
     chosen = [k for k, time in enumerate(track.key_times) if time in moves]
     if len(chosen) < 2:
         return track
+    if len(chosen) == len(track.keys):
+        track = track.changed(before=_side_turned(track.after, moves), after=_side_turned(track.before, moves))
     whole = len(chosen) == len(track.keys)
     edges = () if whole else _edges(chosen)
     track = concrete(track, edges)
@@ -74,6 +77,13 @@ def reversed_keys(track: T, moves: Mapping[int, int]) -> T:
         way, was = way_after(track, index), float(before[index + 1] - before[index])
         ways.append(turned(way, sign) if back else _in_proportion(way, was, change))
     return _joined(track, order, moves, ways, chosen)
+
+
+def _side_turned(told: Beyond | None, moves: Mapping[int, int]) -> Beyond | None:
+    """What went on after the keys goes on before them, read backwards."""
+    if told is None or told.part is None:
+        return told
+    return told.changed(part=moves.get(told.part, told.part))
 
 
 def _edges(chosen: list[int]) -> tuple[int, ...]:

@@ -10,20 +10,21 @@ from bisect import bisect_left
 from functools import cached_property
 from itertools import chain
 from operator import attrgetter, lt
-from typing import Annotated, Literal, Self
+from typing import Annotated, Any, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
 
 from deftarc.core.base import limits
 from deftarc.core.base.arrays import Floats, Integers
-from deftarc.core.base.model import Kinded, Number
+from deftarc.core.base.model import Number
 from deftarc.core.curves.curve import THIRD, TimeCurve
 from deftarc.core.curves.inverse import is_monotone
 from deftarc.core.curves.joints import automatic_speeds, within_keys
 from deftarc.core.curves.sides import HOLDING, Automatic, Side, Steps
 from deftarc.core.document.craft import Craft
 from deftarc.core.document.keys import BlendKey, KeyBase, LooseBlend, LooseNumber, LoosePosition, NumberKey, PathKey
+from deftarc.core.document.lasting import Lasting
 from deftarc.core.spaces.bends import path_of
 from deftarc.core.spaces.colour import blend, extended
 from deftarc.core.spaces.path import Path
@@ -43,7 +44,7 @@ _PLAIN = (None, None, False, None, "corner")
 _TIME, _VALUE, _PLACE = attrgetter("time"), attrgetter("value"), attrgetter("at", "past")
 
 
-class TrackBase(Kinded):
+class TrackBase(Lasting):
     #: In rising order of time.
     keys: tuple[KeyBase, ...] = Field(default=(), max_length=limits.MAX_KEYS_PER_LANE)
     #: Rises are shortened, in the curve and not in the keys, until it stays within its keys.
@@ -132,7 +133,7 @@ class TrackBase(Kinded):
         for k in chosen:
             how = self.keys[k].automatic or Automatic()
             told[k] = (how.tension, how.continuity, how.bias, how.free)
-        arriving, leaving = automatic_speeds(times, measures, steps[:, 0] > 0, told)
+        arriving, leaving = self._around(times, measures, steps[:, 0] > 0, told)
         duration = np.diff(times) / 3
         for k in chosen:
             if k < len(duration):
@@ -140,7 +141,34 @@ class TrackBase(Kinded):
             if k:
                 rows[k, 2:4] = THIRD, arriving[k] * duration[k - 1]
 
+    def _around(self, times: Integers, measures: Floats, stepped: Any, told: Floats) -> tuple[Floats, Floats]:
+        """Automatic speeds of all keys; where all keys are played again, the ends take their neighbours around the
+        cycle, where that comes back to where it began or adds up.
+        """
+        cyclic = [each for each in (self.after, self.before) if each is not None and each.cycles and each.part is None]
+        if not cyclic or len(times) < 3:
+            return automatic_speeds(times, measures, stepped, told)
+        whole, gain = times[-1] - times[0], measures[-1] - measures[0]
+        if cyclic[0].how == "alternate":
+            beside = (2 * times[0] - times[1], 2 * times[-1] - times[-2])
+            level = (measures[1], measures[-2])
+        elif cyclic[0].how == "accumulate" or abs(gain) < 1e-9 * max(1.0, float(np.abs(measures).max())):
+            beside = (times[-2] - whole, times[1] + whole)
+            level = (measures[-2] - gain, measures[1] + gain)
+        else:
+            return automatic_speeds(times, measures, stepped, told)
+        arriving, leaving = automatic_speeds(
+            np.concatenate(([beside[0]], times, [beside[1]])),
+            np.concatenate(([level[0]], measures, [level[1]])),
+            np.concatenate((stepped[-1:], stepped, stepped[:1])),
+            np.concatenate((told[:1], told, told[-1:])),
+        )
+        return arriving[1:-1], leaving[1:-1]
+
     def _check_times(self) -> None:
+        for told in (self.before, self.after):
+            if told is not None and told.value and len(told.value) != self.width:
+                raise ValueError("What rests before or after keys has as many numbers as its property.")
         times = self.key_times
         # Compared as wholes: a lane may have thousands, and is checked at every edit of it.
         if not all(map(lt, times, times[1:])):
@@ -181,10 +209,20 @@ class NumberTrack(TrackBase):
         """Values at measures, any shape."""
         return np.exp(np.minimum(measures, MOST_GROWTH)) if self.evenly else measures
 
+    def _added(self, values: Floats, side: str, turns: Floats) -> Floats:
+        if not self.evenly:
+            return super()._added(values, side, turns)
+        # What grows evenly goes on by ratios: from 1 to 2, then from 2 to 4.
+        a, b = self.cycle(side)
+        gain = math.log(self.keys[b].value / self.keys[a].value)
+        return self.valued(np.log(values) + np.clip(gain * turns, -MOST_GROWTH, MOST_GROWTH)[:, None])
+
     def value_at(self, time: float) -> float:
         """The value the motion has at a time, loose values left out."""
         if not self.keys:
             return self.value
+        if self.lasts:
+            return float(self.motion(np.array([float(time)]))[0, 0])
         measure = self.curve.one(time)
         return math.exp(min(measure, MOST_GROWTH)) if self.evenly else measure
 
@@ -280,6 +318,8 @@ class PathTrack(TrackBase):
         """Degrees clockwise from rightwards in which the path goes where the motion is at times (n,)."""
         if len(self.points) < 2:
             return np.zeros(len(times))
+        if self.lasts:
+            times = self.folded(times).at
         segment, _ = self.curve.locate(times)
         return self.path.heading(self.curve.at(times), *self.stretch(segment))
 
@@ -288,7 +328,7 @@ class PathTrack(TrackBase):
         if not self.keys:
             return np.array([self.value], dtype=np.float64)
         if distance is None:
-            distance = self.curve.at(times)
+            return self.motion(times)
         segment, _ = self.curve.locate(times)
         return self.path.position(distance, *self.stretch(segment))
 
@@ -296,7 +336,7 @@ class PathTrack(TrackBase):
         return self.positions(times, measures)
 
     def value_at(self, time: float) -> tuple[float, float]:
-        distance = np.array([self.curve.one(time)]) if self.keys else None
+        distance = np.array([self.curve.one(time)]) if self.keys and not self.lasts else None
         x, y = self.positions(np.array([float(time)]), distance)[0]
         return float(x), float(y)
 
@@ -317,6 +357,8 @@ class BlendTrack(TrackBase):
     @model_validator(mode="after")
     def _sound(self) -> Self:
         self._check_times()
+        if any(told is not None and told.how in ("accumulate", "continue") for told in (self.before, self.after)):
+            raise ValueError("Colours and outlines do not add up, and have no speed to go on at.")
         if any(len(key.value) != len(self.value) for key in self.keys):
             raise ValueError("All keys of a colour or an outline have as many numbers as it has.")
         if self.loose is not None and len(self.loose.value) != len(self.value):
@@ -349,8 +391,7 @@ class BlendTrack(TrackBase):
     def at(self, time: float) -> tuple[float, ...]:
         if not self.keys:
             return self.value
-        when = np.array([float(time)])
-        return tuple(float(x) for x in self.sampled(when, self.curve.at(when))[0])
+        return tuple(float(x) for x in self.motion(np.array([float(time)]))[0])
 
     def resting(self) -> tuple[float, ...]:
         return self.value

@@ -12,8 +12,9 @@ from typing import Any, Literal
 
 from deftarc.core.base.errors import Refusal
 
-#: What is written now. 1 was left out when it was written; 2 is always told.
-FORMAT: Literal[2] = 2
+#: What is written now. 1 was left out when it was written, later ones are always told. 3 tells what goes on before and
+#: after a lane's keys.
+FORMAT: Literal[3] = 3
 What = Literal["project", "drawing", "scene", "layer", "artwork", "track", "keys", "points", "names"]
 Step = Callable[[Any], Any]
 

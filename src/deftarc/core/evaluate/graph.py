@@ -26,6 +26,10 @@ class _Entry:
     value: Any = None
 
 
+def _plain(source: Source) -> bool:
+    return isinstance(source, Keys) and not source.track.lasts
+
+
 def told_plainly(node: Node) -> str:
     return f"{' › '.join(node.path)}, {node.what}"
 
@@ -85,7 +89,8 @@ class Graph:
         if not self._stale:
             return ()
         affected = self._affected()
-        keys = [node for node in self._stale if isinstance(self._entries[node].source, Keys)]
+        # Keys alone are sampled in one go; what goes on past them is folded onto them, lane by lane.
+        keys = [node for node in self._stale if _plain(self._entries[node].source)]
         tracks = [self._entries[node].source.track for node in keys]  # type: ignore[attr-defined]
         if tracks:
             rows = sample_many([track.curve for track in tracks], self.times)

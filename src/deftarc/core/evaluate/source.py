@@ -43,7 +43,7 @@ class Source:
 
 
 class Keys(Source):
-    """The keys of a track."""
+    """The keys of a track, with what goes on before and after them."""
 
     __slots__ = ("track",)
 
@@ -57,7 +57,7 @@ class Keys(Source):
         return id(self.track)
 
     def sample(self, times: Floats, read: Read) -> Floats:
-        return self.track.sampled(times, self.track.curve.at(times))
+        return self.track.motion(times)
 
 
 def keyed(layer: Layer, path: Path) -> Iterator[tuple[str, Source]]:

@@ -26,6 +26,7 @@ def turned(track: PathTrack, times: Floats, along: Floats, lean: Floats) -> Floa
         away = FEEL * FLICKS
         before, after = times - away, times + away
         turning = np.deg2rad(track.headings(after) - track.headings(before)) / (2 * FEEL)
-        speed = (track.curve.at(after) - track.curve.at(before)) / (2 * FEEL)
+        # Over a jump from turn to turn there is no speed to lean by.
+        speed = track.speeds(times) if track.lasts else (track.curve.at(after) - track.curve.at(before)) / (2 * FEEL)
         out = out + lean * np.rad2deg(np.arctan2(speed * turning, PULL))
     return np.asarray(out)

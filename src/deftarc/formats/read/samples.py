@@ -31,7 +31,7 @@ def sample_csv(scene: Scene, layer: Layer, name: str, first: int, last: int) -> 
     times = frame_times(scene, first, last - first + 1)
     values = Evaluator().values(scene, layer.id, times)[name] * facts.factor
     values = np.broadcast_to(values, (len(times), values.shape[1]))
-    speed = track.curve.speed(times) * facts.factor if track.keys else np.zeros(len(times))
+    speed = track.speeds(times.astype(np.float64)) * facts.factor if track.keys else np.zeros(len(times))
     out = StringIO()
     writer = csv.writer(out, lineterminator="\n")
     parts = COLOUR_PARTS if facts.kind == "colour" else tuple(part or "value" for part in facts.components)

@@ -33,6 +33,9 @@ class SideFigures:
 
     name: str
     rest: str = ""
+    #: At an end of the lane: what goes on from there, and how often in all.
+    beyond: str = ""
+    count: str = ""
     speed: str = ""
     unbounded: bool = False
     unit: str = ""
@@ -90,7 +93,10 @@ def key_figures(scene: Scene, layer: Layer, name: str, index: int, unit: str) ->
 def _side(scene: Scene, track: AnyTrack, name: str, index: int, side: str) -> SideFigures:
     segment = index if side == "leaving" else index - 1
     if not 0 <= segment < len(track.keys) - 1:
-        return SideFigures(side, "last key" if side == "leaving" else "first key")
+        on = track.after if side == "leaving" else track.before
+        often = "" if on is None or on.count is None else f"{on.count:.6g}"
+        words = "last key, then" if side == "leaving" else "first key, before it"
+        return SideFigures(side, words, beyond=on.how if on is not None else "hold", count=often)
     curve = track.bare
     frames = float(curve.duration[segment]) / scene.rate.flicks
     if curve.stepped[segment]:

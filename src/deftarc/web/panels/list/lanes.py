@@ -14,6 +14,7 @@ from deftarc.core.document.track import AnyTrack, ColourTrack, OutlineTrack
 from deftarc.core.spaces.colour import hex_colour
 from deftarc.web.panels.axis import TimeAxis
 from deftarc.web.panels.bead import Bead, mark_of, sides_of
+from deftarc.web.panels.beyond import Side, sides_beyond
 from deftarc.web.panels.figures.numbers import number
 from deftarc.web.panels.path import FloatBead, float_beads, told_time
 
@@ -42,6 +43,8 @@ class Lane:
     floats: list[FloatBead]
     focused: bool
     keyed: bool
+    #: What goes on before and after the keys.
+    beyond: list[Side]
 
 
 @dataclass(frozen=True)
@@ -164,6 +167,7 @@ def lane(
         floats=float_beads(scene, layer, track, axis, unit),
         focused=focused,
         keyed=bool(track.keys),
+        beyond=sides_beyond(track, axis, middle, BAND * (height / LANE)),
     )
 
 

@@ -76,10 +76,13 @@ def speed_samples(curve: TimeCurve) -> tuple[Floats, Floats]:
     return curve.speed_at(segment, u), times
 
 
-def value_paths(curve: TimeCurve, axis: TimeAxis, values: ValueAxis) -> tuple[str, str]:
-    """The curve as exact Béziers (they are Béziers in time and value), and the dotted lines of its steps."""
+def value_paths(curve: TimeCurve, axis: TimeAxis, values: ValueAxis, lasts: bool = False) -> tuple[str, str]:
+    """The curve as exact Béziers (they are Béziers in time and value), and the dotted lines of its steps. One that
+    ``lasts`` goes on otherwise than by a hold, and ends at its keys.
+    """
     xs, ys = np.clip(axis.xs(curve.times), -FAR, axis.width + FAR), np.clip(values.ys(curve.measures), -FAR, FAR)
-    parts = [f"M{min(0.0, xs[0]):.1f} {ys[0]:.2f}L{xs[0]:.2f} {ys[0]:.2f}"]
+    begins = xs[0] if lasts else min(0.0, xs[0])
+    parts = [f"M{begins:.1f} {ys[0]:.2f}L{xs[0]:.2f} {ys[0]:.2f}"]
     dotted = []
     wide = np.diff(xs)
     _, first, second, _ = curve.control_measures()
@@ -93,7 +96,8 @@ def value_paths(curve: TimeCurve, axis: TimeAxis, values: ValueAxis) -> tuple[st
         else:
             # Lists of numbers print much faster than formatted ones.
             parts.append("C" + " ".join(map(str, row)))
-    parts.append(f"L{max(axis.width, xs[-1]):.1f} {ys[-1]:.2f}")
+    if not lasts:
+        parts.append(f"L{max(axis.width, xs[-1]):.1f} {ys[-1]:.2f}")
     return "".join(parts), "".join(dotted)
 
 
@@ -177,7 +181,7 @@ def components(
         return []
     frame = scene.rate.flicks
     first, last = max(0, int(axis.start / frame)), min(scene.frames - 1, int(axis.end / frame) + 1)
-    inside = track.key_times[0] >= 0 and track.key_times[-1] <= scene.length
+    inside = track.lasts or (track.key_times[0] >= 0 and track.key_times[-1] <= scene.length)
     if by_frame is not None and inside and last - first >= THIN_SAMPLES // 2:
         rows = by_frame(layer)
         at = _frames_between(first, last)
@@ -190,7 +194,7 @@ def components(
         return [("x", times, spots[:, 0]), ("y", times, spots[:, 1])]
     times = np.linspace(max(axis.start, -FLICKS * 1e5), axis.end, THIN_SAMPLES)
     # Drawn thin for reading: the samples of one sweep are near enough, without the last digits of an exact inverse.
-    distance = sample_many([track.curve], times.astype(np.int64))[0]
+    distance = None if track.lasts else sample_many([track.curve], times.astype(np.int64))[0]
     spots = np.broadcast_to(track.positions(times, distance), (len(times), 2))
     return [("x", times, spots[:, 0]), ("y", times, spots[:, 1])]
 

@@ -15,8 +15,10 @@ from deftarc.core.document.units import Units, units_of
 from deftarc.web.look import PairAsked
 from deftarc.web.panels.axis import TimeAxis, ValueAxis, spanning
 from deftarc.web.panels.bead import MOST_WHOLE, Bead
+from deftarc.web.panels.beyond import drawn_beyond
 from deftarc.web.panels.list.lanes import beads
 from deftarc.web.panels.pair.curves import (
+    FAR,
     ByFrame,
     Past,
     components,
@@ -91,6 +93,9 @@ class Drawn:
     speed_axis: ValueAxis
     curve: str
     dotted: str
+    #: What goes on before and after the keys: parts of its values and of its speeds.
+    beyond: list[str]
+    beyond_speed: list[str]
     speed: list[tuple[str, str]]
     ticks: str
     thin: list[Thin]
@@ -236,6 +241,12 @@ def _reach(each: _Curve, scene: Scene, fit: str | None) -> tuple[Floats, Floats]
     """The values and the speeds that an axis is to show."""
     curve = each.curve
     values = np.concatenate([curve.measures, np.array([value for _, value in each.peaks])])
+    if each.track.lasts and fit == "all":
+        # As far as the scene goes, what goes on beyond the keys is shown too.
+        times = np.linspace(0.0, float(scene.length), 121)
+        values = np.concatenate([values, each.track.drawn(times) * each.units.factor])
+        speeds = each.track.speeds(times) * each.units.factor * each.factor
+        return values, np.concatenate([each.speeds, speeds[np.isfinite(speeds)]])
     if fit == "selection" and each.selected:
         near = sorted({k + i for k in each.selected for i in (-1, 0, 1)} & set(range(len(curve.times))))
         low, high = float(curve.times[near[0]]), float(curve.times[near[-1]])
@@ -246,7 +257,8 @@ def _reach(each: _Curve, scene: Scene, fit: str | None) -> tuple[Floats, Floats]
         return values, each.speeds
     times = np.linspace(low, high, 121)
     inside = (each.at >= low) & (each.at <= high)
-    return curve.at(times), each.speeds[inside] if inside.any() else np.zeros(1)
+    shown = each.track.drawn(times) * each.units.factor if each.track.lasts else curve.at(times)
+    return shown, each.speeds[inside] if inside.any() else np.zeros(1)
 
 
 def _axes(
@@ -308,7 +320,11 @@ def _drawn(
 ) -> Drawn:
     curve, track = each.curve, each.track
     value_axis, speed_axis = axes
-    line, dotted = value_paths(curve, axis, value_axis)
+    line, dotted = value_paths(curve, axis, value_axis, track.lasts)
+    outside = [
+        (at, measures * each.units.factor, speeds * each.units.factor * each.factor)
+        for at, measures, speeds in (drawn_beyond(track, axis) if track.lasts else [])
+    ]
     row = beads(scene, each.layer, each.name, track, axis, 0.0, unit, words=not light)
     index = {int(time): k for k, time in enumerate(curve.times)}
     shown = sides_shown(track, each.selected)
@@ -329,6 +345,8 @@ def _drawn(
         speed_axis=speed_axis,
         curve=line,
         dotted=dotted,
+        beyond=[part for at, measures, _ in outside for part in polyline(axis.xs(at), _seen(value_axis, measures))],
+        beyond_speed=[part for at, _, speeds in outside for part in polyline(axis.xs(at), _seen(speed_axis, speeds))],
         speed=speed_paths(each.speeds, each.at, axis, speed_axis),
         ticks=frame_ticks(scene, curve, axis, value_axis) if main else "",
         thin=[
@@ -357,6 +375,12 @@ def _drawn(
         within=track.within,
         chosen=frozenset(track.keys[k].time for k in each.selected) if light else None,
     )
+
+
+def _seen(scale: ValueAxis, rows: Floats) -> Floats:
+    """Heights of values; what lies far out is kept short."""
+    finite = np.nan_to_num(rows, posinf=1e12, neginf=-1e12)
+    return np.clip(scale.ys(finite), -FAR, FAR)
 
 
 def _box(made: list[_Curve], curves: list[Drawn], axis: TimeAxis) -> Box | None:

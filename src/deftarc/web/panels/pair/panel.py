@@ -133,6 +133,10 @@ class Pairing:
             name = "pair" if drawn.main else f"pair {drawn.layer} {drawn.property}"
 
             def read(track: AnyTrack = track, units: Units = units, factor: float = factor) -> Floats:
+                if track.lasts:
+                    at = np.asarray(times, np.float64)
+                    rows = [track.drawn(at) * units.factor, track.speeds(at) * units.factor * factor]
+                    return np.stack(rows, axis=1)
                 curve = scaled(track.curve, units.factor)
                 measure, speed = curve.at_and_speed(times)
                 return np.stack([measure, speed * factor], axis=1)
