@@ -1120,6 +1120,7 @@ export interface SetBeyond {
   how: "hold" | ("rest" | "repeat" | "alternate" | "accumulate" | "continue");
   count?: number | null;
   part?: number | null;
+  again?: boolean;
   rest?: number[];
 }
 /**

@@ -140,7 +140,7 @@ def test_lanes_are_reversed_together_so_that_what_came_later_comes_earlier():
 def test_mirrored_twice_is_the_identity_and_once_is_the_mirror_image(track, data):
     whole = data.draw(st.booleans())
     chosen = None if whole else sorted(data.draw(st.sets(st.sampled_from(range(len(track.keys))), min_size=1)))
-    made = done(track, "scale_values", chosen=chosen, factor=-1, about=12.0)
+    made = tried(track, "scale_values", chosen=chosen, factor=-1, about=12.0)
     if whole:
         assert np.abs(motion_of(made[0])(TIMES) + motion_of(track)(TIMES) - 24).max() < 1e-6
     if whole or all(key.joint == "corner" for key in track.keys):

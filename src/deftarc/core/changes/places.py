@@ -46,11 +46,18 @@ def pinned(track: PathTrack, index: int) -> PathTrack:
     if key.rests:
         return track
     points = list(track.points)
-    if key.past:
+    before_it = max((each.at for each in track.keys[:index] if each.rests), default=-1.0)
+    after_it = min((each.at for each in track.keys[index + 1 :] if each.rests), default=float(len(points)))
+    if not key.past and not before_it <= key.at <= after_it:
+        # It lies back behind a point that is passed already, or on past one that comes later: a detour to it.
+        before = int(before_it) if before_it >= 0 else int(after_it) - 1
+        points.insert(before + 1, point_at(value_of(track, index), track.rounded))
+        keys: list[KeyBase] = [k.changed(at=k.at + 1) if k.at >= before + 1 else k for k in track.keys]
+    elif key.past:
         # A detour: out to the spot, and on from it.
         before = int(np.floor(key.at)) if key.past > 0 else int(np.ceil(key.at)) - 1
         points.insert(before + 1, point_at(value_of(track, index), track.rounded))
-        keys: list[KeyBase] = [k.changed(at=k.at + 1) if k.at >= before + 1 else k for k in track.keys]
+        keys = [k.changed(at=k.at + 1) if k.at >= before + 1 else k for k in track.keys]
     elif key.at == int(key.at):
         # On a point already: a second one beside it, before the keys that follow and after those that went before.
         here = int(key.at)

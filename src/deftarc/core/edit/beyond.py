@@ -74,8 +74,21 @@ class SetBeyond(LanesEdit):
     count: Annotated[float, Field(ge=1, le=MOST_PLAYS)] | None = None
     #: A key of the lane: after, only what follows it is played again; before, only what leads to it.
     part: Moment | None = None
+    #: Where all these lanes do so already, they hold instead.
+    again: bool = False
     #: Of rest, in shown units.
     rest: Annotated[tuple[Number, ...], Field(max_length=4)] = ()
+
+    def _meant(self, scene: Scene) -> "SetBeyond":
+        """What it comes to."""
+        sides = ("before", "after") if self.side == "both" else (self.side,)
+        every = [getattr(track, side) for _, _, track in self.found(scene) for side in sides]
+        if self.again and all(told is not None and told.how == self.how for told in every):
+            return self.changed(how="hold", again=False)
+        return self.changed(again=False)
+
+    def apply(self, project: Project) -> Project:
+        return super(SetBeyond, self._meant(project.scene(self.scene))).apply(project)
 
     def on_lane(self, scene: Scene, layer: Layer, name: str, track: AnyTrack) -> AnyTrack:
         facts = PROPERTIES[name]
@@ -97,7 +110,9 @@ class SetBeyond(LanesEdit):
     def label(self, project: Project) -> str:
         where = {"both": "before and after", "before": "before", "after": "after"}[self.side]
         often = f" {self.count:g} times" if self.count is not None else ""
-        return f"{WORDS[self.how]}{often} {where} the keys of {self.of_lanes(project)}"
+        return (
+            f"{WORDS[self._meant(project.scene(self.scene)).how]}{often} {where} the keys of {self.of_lanes(project)}"
+        )
 
 
 class BakeBeyond(LanesEdit):

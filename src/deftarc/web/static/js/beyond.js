@@ -89,17 +89,7 @@ const how = { can: any, refused: "Select keys, or a layer whose curve shows in t
 for (const side of ["after", "before"])
   for (const way of ["hold", "rest", "repeat", "alternate", "accumulate", "continue"])
     does(`${side}-${way}`, () => choose(side, way), how);
-let cycled = false;
-does(
-  "cycle",
-  () => {
-    cycled = Boolean(document.querySelector("#lanes .turn-grip")) && lanesMeant().every(isCycling);
-    set({ side: "both", how: cycled ? "hold" : "repeat" });
-  },
-  how,
-);
-const isCycling = ({ layer, property }) =>
-  Boolean(document.querySelector(`#lanes .turn-grip[data-layer="${layer}"][data-property="${property}"]`));
+does("cycle", () => set({ side: "both", how: "repeat", again: true }), how);
 does("cycle-part", () => set({ side: "after", how: "repeat", part: Math.min(...state.keys.map((key) => key.time)) }), {
   can: () => state.keys.length > 0,
 });
