@@ -3,6 +3,7 @@
 from functools import cache
 from importlib.resources import files
 from io import BytesIO
+from typing import Literal
 
 import numpy as np
 from PIL import Image
@@ -27,10 +28,11 @@ from deftarc.core.document.effects.blur import Blur
 from deftarc.core.document.effects.shadow import Shadow
 from deftarc.core.edit import EditBase, apply
 from deftarc.core.edit.add import AddLayer
+from deftarc.core.edit.beyond import SetBeyond
 from deftarc.core.edit.eases import EaseKeys, MakeCraft
 from deftarc.core.edit.effects import AddEffect, BlendLayers
 from deftarc.core.edit.families import GroupLayers, SetParent
-from deftarc.core.edit.keys import SetKeys
+from deftarc.core.edit.keys import Lane, SetKeys
 from deftarc.core.edit.outlines import DragPoints
 from deftarc.core.edit.paths import ClosePath, JoinPath
 from deftarc.core.edit.samples import SplitAxes
@@ -112,6 +114,10 @@ class _Builder:
                         scene=self.scene.id, layer=layer, points=points, dx=0, dy=by, time=self.time(frame), keying=True
                     )
                 )
+
+    def go_on(self, layer: str, name: str, how: Literal["repeat", "alternate"]) -> None:
+        """Lets a lane go on for ever, before its keys and after them."""
+        self.do(SetBeyond(scene=self.scene.id, lanes=(Lane(layer=layer, property=name),), side="both", how=how))
 
     def ease(self, layer: str, name: str, frames: list[float], ease: str, strength: float = 50) -> None:
         keys = tuple(KeyRef(layer=layer, property=name, time=self.time(frame)) for frame in frames)
@@ -239,21 +245,25 @@ def _buoy(b: _Builder) -> None:
     b.shape("band", "Band", Rectangle(width=250, height=34, radius=17, fill=CREAM), (540, 720))
     b.shape("call", "Call sign", Text(text="BELL 7", size=44, fill=INK, font=own.id), (540, 732))
     b.shape("glow", "Glow", Ellipse(width=190, height=190, fill="#f3c95c"), (540, 440))
-    b.key("glow", "opacity", {0: 45, 24: 0, 48: 45, 72: 0, last: 45})
-    b.ease("glow", "opacity", [0, 24, 48, 72, last], "slow-ends")
+    b.key("glow", "opacity", {0: 45, 24: 0})
+    b.ease("glow", "opacity", [0, 24], "slow-ends")
+    b.go_on("glow", "opacity", "alternate")
     soft = Blur(id="soft", radius=14)
     b.do(AddEffect(scene=b.scene.id, layers=("glow",), effect=soft))
-    b.key("glow", soft.properties[0], {0: 34, 24: 10, 48: 34, 72: 10, last: 34})
-    b.ease("glow", soft.properties[0], [0, 24, 48, 72, last], "slow-ends")
+    b.key("glow", soft.properties[0], {0: 34, 24: 10})
+    b.ease("glow", soft.properties[0], [0, 24], "slow-ends")
+    b.go_on("glow", soft.properties[0], "alternate")
     b.do(BlendLayers(scene=b.scene.id, layers=("glow",), blend="screen"))
     b.shape("lamp", "Lamp", Ellipse(width=64, height=64, fill=OCHRE), (540, 440))
-    b.colours("lamp", "fill", {0: "#e2a21b", 24: "#6b3a1e", 48: "#e2a21b", 72: "#6b3a1e", last: "#e2a21b"})
-    b.ease("lamp", "fill", [0, 24, 48, 72, last], "slow-ends")
+    b.colours("lamp", "fill", {0: "#e2a21b", 24: "#6b3a1e"})
+    b.ease("lamp", "fill", [0, 24], "slow-ends")
+    b.go_on("lamp", "fill", "alternate")
     b.shape("mast", "Mast", Carrier(), (540, 520))
     carried = SetParent(scene=b.scene.id, layers=("lamp", "glow"), parent="mast", time=0)
     b.do(carried)
-    b.key("mast", "rotation", {0: -5, 48: 5, last: -5})
-    b.ease("mast", "rotation", [0, 48, last], "slow-ends")
+    b.key("mast", "rotation", {0: -5, 48: 5})
+    b.ease("mast", "rotation", [0, 48], "slow-ends")
+    b.go_on("mast", "rotation", "alternate")
     inside = ("hull", "band", "call", "mast")
     b.do(GroupLayers(scene=b.scene.id, layers=inside, id="float", name="Bell buoy", time=0))
     # Painted as one, it throws one shadow.
@@ -263,8 +273,10 @@ def _buoy(b: _Builder) -> None:
     b.key("float", "position", {0: (x - 26, y), 24: (x, y - 22), 48: (x + 26, y), 72: (x, y + 22), last: (x - 26, y)})
     b.do(JoinPath(scene=b.scene.id, layer="float", joint="automatic", roundness=0.5))
     b.do(ClosePath(scene=b.scene.id, layer="float", closed=True))
-    b.key("float", "rotation", {0: -3, 48: 3, last: -3})
-    b.ease("float", "rotation", [0, 48, last], "slow-ends")
+    b.go_on("float", "position", "repeat")
+    b.key("float", "rotation", {0: -3, 48: 3})
+    b.ease("float", "rotation", [0, 48], "slow-ends")
+    b.go_on("float", "rotation", "alternate")
     swell = FreePath(
         contours=(
             Contour(
@@ -281,6 +293,7 @@ def _buoy(b: _Builder) -> None:
     b.shape("sea", "Sea", swell, (540, 800))
     b.waves("sea", {0: 0, 24: -26, 48: 0, 72: 26, last: 0}, (1, 3))
     b.ease("sea", "outline", [0, 24, 48, 72, last], "slow-ends")
+    b.go_on("sea", "outline", "repeat")
 
 
 def mist() -> bytes:

@@ -9,6 +9,7 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.base.time import RATES
 from deftarc.core.changes.ease import ease_segments
 from deftarc.core.changes.places import released
+from deftarc.core.curves.beyond import Beyond
 from deftarc.core.curves.sides import Automatic, Steps
 from deftarc.core.document.keys import NumberKey
 from deftarc.core.document.properties import PROPERTIES
@@ -75,6 +76,15 @@ def test_all_that_is_rare_comes_back():
     there_and_back(released(positions((0, (0, 0)), (10, (100, 0)), (30, (200, 0))), 1), POSITION)
     settle = positions((0, (0, 0)), (10, (100, 0)))
     past = settle.keys[1].changed(time=at(12), past=8.5, pace=True)
+    for told in (
+        {"how": "repeat"},
+        {"how": "alternate", "count": 3.5, "part": at(9)},
+        {"how": "rest", "value": (0.4,)},
+    ):
+        there_and_back(
+            numbers((0, 0.1), (9, 0.2), (20, 0.1)).changed(after=Beyond(**told), before=Beyond(**told)), SCALE
+        )
+    there_and_back(floated().changed(after=Beyond(how="rest", value=(3.0, 4.5))), POSITION)
     there_and_back(settle.changed(keys=(*settle.keys, past, settle.keys[1].changed(time=at(20)))), POSITION)
     ring = [*floated().points, floated().points[0]]
     there_and_back(floated().changed(points=tuple(ring), closed=True), POSITION)

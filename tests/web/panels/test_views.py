@@ -104,7 +104,7 @@ def test_the_key_and_its_segment_are_told_in_numbers():
     made = scene(gull())
     figures = key_figures(made, made.layers[0], "position", 0, "timecode")
     leaving = figures.leaving
-    assert figures.arriving.rest == "first key"
+    assert figures.arriving.rest == "first key, before it"
     assert (leaving.speed, leaving.unit, leaving.reach, leaving.frames) == ("0", "px/s", "42", "21")
     segment = segment_figures(made, made.layers[0], "position", [], 1)
     assert segment.about == "50 frames · 500 px · mean 250, top 431 px/s"

@@ -10,7 +10,6 @@ from deftarc.core.base.time import FLICKS
 from deftarc.core.changes.insert import insert_key
 from deftarc.core.changes.keys import delete_keys
 from deftarc.core.changes.pieces import after_one_another, at_times, backwards, further, growth, taken
-from deftarc.core.changes.places import pinned
 from deftarc.core.changes.rebuild import key_with, rebuilt
 from deftarc.core.changes.weave import woven
 from deftarc.core.curves.beyond import Beyond
@@ -82,11 +81,11 @@ def _after_baked(track: T, after: Beyond, high: int) -> T:
 
 def _cut(track: T, stop: int) -> T:
     """A track that ends at a moment, with the value it has just then."""
-    if stop not in track.key_set:
-        track = insert_key(track, stop, pace=isinstance(track, PathTrack))
-        if isinstance(track, PathTrack):
-            # The way beyond goes with its points: what is left rests on one of its own.
-            track = pinned(track, track.key_times.index(stop))
+    if isinstance(track, PathTrack):
+        # The path goes on beyond: what the motion has yet to pass of it may bend the way that is left.
+        track = insert_key(track, stop, pace=True) if stop not in track.key_set else track
+        return rebuilt(track, [key for key in track.keys if key.time <= stop])
+    track = insert_key(track, stop) if stop not in track.key_set else track
     return delete_keys(track, {time for time in track.key_times if time > stop})
 
 

@@ -108,7 +108,9 @@ def _before(made: Fold, times: Floats, chosen: npt.NDArray[np.bool_], first: int
         turn = np.floor(gone / length)
         into = gone - turn * length
         back = (turn % 2 == 1) & (before.how == "alternate")
-        made.at[chosen] = np.where(back, ends - into, first + into)
+        place = np.where(back, ends - into, first + into)
+        # Where it holds the beginning of a turn, no jump at its first key has been made yet.
+        made.at[chosen] = np.where(over & (into == 0) & ~back, first - 1.0, place)
         made.back[chosen] = back
         made.turns[chosen] = turn if before.how == "accumulate" else 0.0
         made.rests[chosen] = np.where(over, 2, 0)

@@ -22,6 +22,7 @@ from deftarc.core.changes.rebuild import concrete, rebuilt
 from deftarc.core.changes.reduce import fitted
 from deftarc.core.changes.split import FINER, TRIES, apart, number_keys, retraced, spots_of, together
 from deftarc.core.changes.trace import traced
+from deftarc.core.curves.beyond import Beyond
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.properties import PROPERTIES, Property, property_named
 from deftarc.core.document.track import AnyTrack, BlendTrack, NumberTrack, PathTrack
@@ -216,7 +217,7 @@ def _reduced(track: AnyTrack, times: list[int], frame: int, tolerance: float) ->
         made = retraced(track.positions, at, inside, frame, tolerance, [steep(track)])
         if made is None or len(made.keys) >= len(track.keys):
             raise Refusal("Within this tolerance it takes as many keys as there are. Allow more.")
-        return made.changed(rounded=track.rounded, value=track.value)
+        return made.changed(rounded=track.rounded, value=track.value, before=track.before, after=track.after)
     assert isinstance(track, NumberTrack)
     if (track.evenly or track.within) and (first or last < len(present) - 1):
         raise Refusal("What grows evenly, or is kept within its keys, is reduced as a whole. Select all its keys.")
@@ -266,11 +267,15 @@ class SplitAxes(EditBase):
                     )
             tracks.pop("along", None)
             tracks.pop("lean", None)
-            x, y = apart(layer.position.changed(loose=None), frame, self.tolerance)
+            bare = layer.position.changed(loose=None, before=None, after=None)
+            x, y = apart(bare, frame, self.tolerance)
+            x, y = (_going_on(each, layer.position, axis) for axis, each in enumerate((x, y)))
             made = layer.changed(axes_split=True, tracks={**tracks, "position_x": x, "position_y": y})
         else:
             x, y = (layer.number(name).changed(loose=None) for name in AXES)
-            path = together(x, y, frame, self.tolerance)
+            before, after = _both_go_on(layer, x, y)
+            x, y = (each.changed(before=None, after=None) for each in (x, y))
+            path = together(x, y, frame, self.tolerance).changed(before=before, after=after)
             made = layer.changed(axes_split=False, tracks={**tracks, "position": path})
         return project.with_scene(scene.with_layer(made))
 
@@ -298,6 +303,31 @@ class SplitAxes(EditBase):
         told = counted if self.split else f"{lanes[0]} keys on a path of {len(new.position.points)} points"
         exact = "exactly as it was" if off < 1e-6 else f"off by at most {bound(off)} px"
         return [Note(f"{told}, {exact}.")]
+
+
+def _going_on(axis: NumberTrack, path: PathTrack, number: int) -> NumberTrack:
+    """An axis of a split position that goes on before and after its keys as the position did."""
+    sides = {}
+    for side in ("before", "after"):
+        told = getattr(path, side)
+        sides[side] = told.changed(value=told.value[number : number + 1]) if told is not None else None
+    return axis.changed(**sides)
+
+
+def _both_go_on(layer: Layer, x: NumberTrack, y: NumberTrack) -> "tuple[Beyond | None, Beyond | None]":
+    """What goes on before and after a path made of two axes; Refusal where these go on otherwise."""
+    out: list[Beyond | None] = []
+    for side in ("before", "after"):
+        one, other = (getattr(each, side) for each in (x, y))
+        ends = [(each.key_times[0], each.key_times[-1]) for each in (x, y) if each.keys]
+        alike = one is None or other is None or one.changed(value=()) == other.changed(value=())
+        if (one is None) != (other is None) or not alike or (one is not None and len(set(ends)) > 1):
+            word = f"x goes on by “{one.how if one else 'hold'}”, y by “{other.how if other else 'hold'}”"
+            raise Refusal(
+                f"{layer.name}: {side} their keys {word}, over their own keys. Make both alike, or keys of it."
+            )
+        out.append(one.changed(value=(*one.value, *other.value)) if one is not None and other is not None else None)
+    return out[0], out[1]
 
 
 def _spots(layer: Layer, at: Floats) -> Floats:

@@ -3,13 +3,14 @@
 import re
 from dataclasses import dataclass, field
 from decimal import Decimal
-from typing import Any
+from typing import Any, get_args
 
 from pydantic import ValidationError
 
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.time import FLICKS, FrameRate, parse_moment
+from deftarc.core.curves.beyond import Beyond, How
 from deftarc.core.curves.sides import Automatic, Side, Steps
 from deftarc.core.document.eases import EASES, sides
 from deftarc.core.document.keys import BlendKey, KeyBase, NumberKey, PathKey
@@ -19,6 +20,8 @@ from deftarc.core.spaces.points import PathPoint
 from deftarc.core.words.numbers import number_of
 from deftarc.core.words.write import ease_words
 
+#: Words of a lane as a whole stand among the first so many.
+MOST_FLAGS = 24
 #: A line is no longer than this.
 MOST_LETTERS = 2_000_000
 _NUMBER = r"[-−+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?"
@@ -65,6 +68,7 @@ def read_keys(text: str, track: AnyTrack, facts: Property, rate: FrameRate) -> A
     reading = _Reading(text, track, facts, rate)
     told, flags, points = reading.all()
     fields: dict[str, Any] = {"value": track.value, "within": "within" in flags}
+    fields |= {side: flags[side] for side in ("before", "after") if side in flags}
     if isinstance(track, NumberTrack):
         fields["evenly"] = "evenly" in flags
     if isinstance(track, PathTrack):
@@ -134,7 +138,7 @@ class _Reading:
     def _flags(self) -> dict[str, Any]:
         """What is told of the lane before a colon."""
         flags: dict[str, Any] = {}
-        ends = next((n for n, word in enumerate(self.words[:8]) if word.text.endswith(":")), None)
+        ends = next((n for n, word in enumerate(self.words[:MOST_FLAGS]) if word.text.endswith(":")), None)
         if ends is None:
             return flags
         last = self.words[ends]
@@ -143,11 +147,32 @@ class _Reading:
             word = self._next()
             if word.text == "rounded" and isinstance(self.track, PathTrack) and self.at <= ends:
                 flags["rounded"] = self._number(self._next(), 100)
+            elif word.text in ("before", "after") and self.at <= ends:
+                flags[word.text] = self._goes_on(ends)
             elif word.text in self._own_flags():
                 flags[word.text] = True
             elif word.text:
                 raise word.wrong(f"“{word.text[:20]}” is not known of this lane: {', '.join(self._own_flags())}.")
         return flags
+
+    def _goes_on(self, ends: int) -> Beyond:
+        """What is told to go on before or after the keys."""
+        word = self._next()
+        fields: dict[str, Any] = {"how": word.text}
+        if self.at <= ends and re.fullmatch(_NUMBER, self._peek()):
+            fields["count"] = self._number(self._next())
+        if self.at <= ends and self._peek() == "from":
+            self.at += 1
+            fields["part"] = self._time(self._next("A time"))
+        if self.at <= ends and self._peek() == "at":
+            self.at += 1
+            value = self._next("A value")
+            parts = [Word(each, value.start) for each in value.text.split(",")]
+            fields["value"] = tuple(self._number(each, self.facts.factor) for each in parts)
+        try:
+            return Beyond(**fields)
+        except ValidationError:
+            raise word.wrong(f"“{word.text[:20]}” is no way to go on: {', '.join(get_args(How))}.") from None
 
     def _own_flags(self) -> tuple[str, ...]:
         if isinstance(self.track, NumberTrack):

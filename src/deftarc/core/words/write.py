@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from deftarc.core.base.time import FrameRate
+from deftarc.core.curves.beyond import Beyond
 from deftarc.core.curves.sides import Automatic, Side
 from deftarc.core.document.eases import EASES, recognise, sides
 from deftarc.core.document.keys import BlendKey, KeyBase, NumberKey, PathKey
@@ -23,16 +24,31 @@ def told_keys(track: AnyTrack, facts: Property, rate: FrameRate) -> str:
         f"{written_time(key.time, rate)} {_value(track, key, facts)}{_words(track, k, facts)}"
         for k, key in enumerate(track.keys)
     ]  # fmt: skip
-    flags = _flags(track)
+    flags = _flags(track, facts, rate)
     return (f"{flags}: " if flags else "") + BETWEEN.join(parts)
 
 
-def _flags(track: AnyTrack) -> str:
+def _goes_on(told: Beyond, facts: Property, rate: FrameRate) -> str:
+    """What goes on beyond the keys: “repeat”, “alternate 3.5”, “repeat from 12f”, “rest at 40”."""
+    words: list[str] = [told.how]
+    if told.count is not None:
+        words.append(written(told.count))
+    if told.part is not None:
+        words += ["from", written_time(told.part, rate)]
+    if told.value:
+        words += ["at", ",".join(written(each, facts.factor) for each in told.value)]
+    return " ".join(words)
+
+
+def _flags(track: AnyTrack, facts: Property, rate: FrameRate) -> str:
     flags = []
     if isinstance(track, NumberTrack) and track.evenly:
         flags.append("evenly")
     if track.within:
         flags.append("within")
+    for side, told in (("before", track.before), ("after", track.after)):
+        if told is not None:
+            flags.append(f"{side} {_goes_on(told, facts, rate)}")
     if isinstance(track, PathTrack) and track.closed:
         flags.append("closed")
     if isinstance(track, PathTrack) and track.rounded is not None:
