@@ -76,6 +76,8 @@ EDITS = [
         "often": 3, "alternate": True, "as_numbers": True, "onto": "replace", "relative": True, "mirrored": True, "reversed": True,
         "fit": "span"}}, "Paste 2 keys 3 times on Gull"),
     ("type_keys", {"layer": "wave", "property": "scale", "text": "0f 100% slow ends · 50f 60% slow ends 70 · 99f 100% hold"}, "Type the keys of Scale of Wave"),
+    ("stagger", {"layers": ["gull", "swing", "wide"], "far": at(4), "order": "middle", "ease": "slow-stop"}, "Stagger 3 layers"),
+    ("stagger", {"lanes": [LANE, {"layer": "gull", "property": "opacity"}], "far": -at(2), "by": "end", "order": "across"}, "Stagger 2 lanes"),
     ("paste_eases", {"clip": CLIP, "keys": RUN}, "Paste the easing on 3 keys of Swing"),
     ("set_beyond", {"lanes": [LANE], "how": "repeat", "count": 2.5}, "Repeat 2.5 times after the keys of Rotation of Swing"),
     ("set_beyond", {"lanes": [LANE, {**LANE, "layer": "gull"}], "how": "alternate", "side": "both", "part": at(10)}, "Alternate before and after the keys of Rotation of 2 layers"),

@@ -99,6 +99,7 @@ export interface Told {
     | TrimSpan
     | SetSpanLength
     | CoverKeys
+    | Stagger
     | StretchKeys
     | MoveLayers
     | TurnLayers
@@ -1877,6 +1878,28 @@ export interface CoverKeys {
   kind: "cover_keys";
 }
 /**
+ * Layers, with all their keys, or lanes, begun one after the other from where the first of them begins. ``step`` is
+ * from one to the next, ``total`` from the first to the last, ``end`` a gap from the end of the one before (below 0
+ * they overlap). ``ease`` spaces the steps unevenly.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Stagger".
+ */
+export interface Stagger {
+  kind: "stagger";
+  scene: string;
+  layers?: string[];
+  lanes?: Lane[];
+  by?: "step" | "total" | "end";
+  far: number;
+  order?: "listed" | "reversed" | "middle" | "ends" | "across" | "down" | "shuffled";
+  seed?: number;
+  ease?: string;
+  strength?: number;
+  spans?: boolean;
+  time?: number;
+}
+/**
  * Keys stretched about a moment and a value: times by ``longer``, values by ``taller``.
  *
  * ``on_frames`` lands every key on a whole frame. Keys that would land on each other, or on one that stays, come to
@@ -2254,6 +2277,7 @@ export interface Look {
         | TrimSpan
         | SetSpanLength
         | CoverKeys
+        | Stagger
         | StretchKeys
         | MoveLayers
         | TurnLayers

@@ -10,9 +10,11 @@ from typing import Any, ClassVar, Literal
 
 from deftarc.core.base.time import FrameRate
 from deftarc.core.document import Scene
+from deftarc.core.document.eases import EASES
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.edit import EditBase
 from deftarc.core.edit.paste import PasteKeys
+from deftarc.core.edit.stagger import Stagger
 from deftarc.web.context import fragment
 from deftarc.web.panels.panel import PANELS, Panel, Part, Showing
 
@@ -100,7 +102,30 @@ def _onto(edit: PasteKeys, scene: Scene) -> list[Choice]:
     return out
 
 
+def _staggered(edit: Stagger, scene: Scene) -> Trial:
+    far = {"step": "apart", "total": "in all", "end": "after the end of the one before"}[edit.by]
+    ways = (("step", "by a step"), ("total", "over a total"), ("end", "end to start"))
+    orders = (("listed", "as listed"), ("reversed", "from the bottom"), ("middle", "from the middle"),
+              ("ends", "from the ends"), ("across", "by place, across"), ("down", "by place, down"),
+              ("shuffled", "shuffled"))  # fmt: skip
+    eases = tuple((ease.id, ease.label) for ease in EASES.values() if not ease.stepped)
+    uneven = "" if edit.by != "end" else "each begins where the one before ends"
+    choices = [
+        Choice("by", "how", "A step, a total, or end to start", "one", edit.by, ways),
+        Choice("far", far, "Frames; below 0 they overlap", "frames", edit.far, flicks=scene.rate.flicks),
+        Choice("order", "order", "In which order they begin", "one", edit.order, orders),
+        Choice("ease", "spaced by", "An ease over the steps", "one", edit.ease, eases, uneven),
+    ]
+    if edit.order == "shuffled":
+        choices.append(Choice("seed", "seed", "Another seed is another order", "count", edit.seed))
+    if not edit.lanes:
+        choices.append(_switch("spans", "spans too", "Layers show when they begin", edit.spans))
+    count = len(edit.lanes) or len(edit.layers)
+    return Trial(f"Stagger {count} {'lanes' if edit.lanes else 'layers'}", tuple(choices))
+
+
 TRIALS[PasteKeys] = _pasted
+TRIALS[Stagger] = _staggered
 
 
 def told_frames(flicks: int, rate: FrameRate) -> str:

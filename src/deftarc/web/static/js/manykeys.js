@@ -5,6 +5,7 @@ import { commit, look, momentOf } from "./link.js";
 import { ask, say } from "./notice.js";
 import { typedNumber } from "./numbers.js";
 import { like, liked, state, timeNow, toldFrame } from "./state.js";
+import { tryInPlace } from "./trial.js";
 
 const scene = () => state.scene.id;
 const several = () => state.keys.length > 1;
@@ -98,6 +99,14 @@ async function mirrorAbout() {
   else withKeys({ kind: "scale_values", factor: -1, about });
 }
 
+// Layers, or the lanes of selected keys, begun one after the other; tried in the lanes.
+function stagger() {
+  const lanes = new Map(state.keys.map(({ layer, property }) => [`${layer} ${property}`, { layer, property }]));
+  const of =
+    lanes.size > 1 && state.layers.length < lanes.size ? { lanes: [...lanes.values()] } : { layers: state.layers };
+  tryInPlace({ kind: "stagger", scene: scene(), ...of, far: 4 * state.scene.flicks, time: timeNow() });
+}
+
 const two = { can: several, refused: "Select two keys or more." };
 /** @type {Record<string, [any, any]>} */
 const ACTS = {
@@ -114,6 +123,13 @@ const ACTS = {
   "together-last": [() => withKeys({ kind: "align_keys", by: "last" }), two],
   "together-here": [() => withKeys({ kind: "align_keys", time: timeNow() }), two],
   "stretch-keys": [askLength, two],
+  stagger: [
+    stagger,
+    {
+      can: () => state.layers.length > 1 || new Set(state.keys.map((key) => `${key.layer} ${key.property}`)).size > 1,
+      refused: "Select two layers, or keys of two lanes, to begin one after the other.",
+    },
+  ],
   "scale-values": [
     askScale,
     { can: () => state.keys.length > 0, refused: "Select keys whose values are to be scaled." },

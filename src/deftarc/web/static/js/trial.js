@@ -68,7 +68,7 @@ export function dropTrial() {
 
 // Where a trial stands in time, moved by frames.
 export function nudgeTrial(frames) {
-  if (now?.edit.time === undefined) return false;
+  if (!now?.turn && now?.edit.kind !== "paste_keys") return false;
   changeTrial("time", now.edit.time + frames * state.scene.flicks);
   return true;
 }
@@ -97,7 +97,7 @@ function take(trial, head) {
 function typed(field) {
   const number = typedNumber(field.value);
   const flicks = Number(field.dataset.flicks);
-  if (!Number.isFinite(number) || number < 0) {
+  if (!Number.isFinite(number) || (number < 0 && !flicks)) {
     told(`“${field.value.slice(0, 20)}” is no number to choose.`);
     return;
   }

@@ -1,0 +1,62 @@
+"""Layers staggered in the lanes, tried before they are kept."""
+
+import pytest
+from playwright.sync_api import expect
+
+FRAME = 23_520_000  # flicks a frame in Timetable card
+
+
+@pytest.fixture
+def card(bench):
+    bench.tab.evaluate("document.dispatchEvent(new CustomEvent('deftarc:scene', { detail: 'card' }))")
+    bench.settle()
+    bench.select("row1")
+    for name in ("row2", "row3"):
+        bench.tab.locator(f'[data-select="{name}"]').click(modifiers=["Control"])
+    bench.settle()
+    return bench
+
+
+def starts(bench):
+    return [bench.track(f"row{n}", "position", "card").key_times[0] // FRAME for n in (1, 2, 3)]
+
+
+def test_rows_of_times_are_staggered_live_with_choices_and_kept_by_enter(card):
+    assert starts(card) == [18, 24, 30]
+    card.press("s")
+    bar = card.tab.locator("#trial")
+    expect(bar).to_contain_text("Stagger 3 layers")
+    bar.locator('[data-trial="far"]').fill("10")
+    card.settle()
+    bar.locator('[data-trial="order"]').select_option("reversed")
+    card.settle()
+    assert starts(card) == [18, 24, 30]
+    # The list is from the top: Times 3, 2, 1; reversed, Times 1 begins.
+    first = int(card.bead("row1", "position", 0).get_attribute("data-time"))
+    third = int(card.bead("row3", "position", 0).get_attribute("data-time"))
+    assert (first // FRAME, third // FRAME) == (18, 38)
+    card.press("Enter")
+    assert starts(card) == [18, 28, 38]
+    card.press("Control+z")
+    assert starts(card) == [18, 24, 30]
+
+
+def test_a_negative_step_a_total_and_escape(card):
+    card.press("s")
+    bar = card.tab.locator("#trial")
+    bar.locator('[data-trial="by"]').select_option("end")
+    card.settle()
+    bar.locator('[data-trial="far"]').fill("-4")
+    card.settle()
+    ends = [int(card.bead(f"row{n}", "position", 1).get_attribute("data-time")) // FRAME for n in (3, 2)]
+    begins = [int(card.bead(f"row{n}", "position", 0).get_attribute("data-time")) // FRAME for n in (2, 1)]
+    assert [b - e for b, e in zip(begins, ends, strict=True)] == [-4, -4]
+    card.press("Escape")
+    expect(bar).to_be_hidden()
+    assert starts(card) == [18, 24, 30]
+
+
+def test_one_layer_alone_says_what_is_missing(card):
+    card.select("row1")
+    card.press("s")
+    expect(card.tab.locator("#notices")).to_contain_text("Select two layers")
