@@ -23,7 +23,7 @@ def starts(bench):
 
 def test_rows_of_times_are_staggered_live_with_choices_and_kept_by_enter(card):
     assert starts(card) == [18, 24, 30]
-    card.press("s")
+    card.press("z")
     bar = card.tab.locator("#trial")
     expect(bar).to_contain_text("Stagger 3 layers")
     bar.locator('[data-trial="far"]').fill("10")
@@ -42,7 +42,7 @@ def test_rows_of_times_are_staggered_live_with_choices_and_kept_by_enter(card):
 
 
 def test_a_negative_step_a_total_and_escape(card):
-    card.press("s")
+    card.press("z")
     bar = card.tab.locator("#trial")
     bar.locator('[data-trial="by"]').select_option("end")
     card.settle()
@@ -58,5 +58,5 @@ def test_a_negative_step_a_total_and_escape(card):
 
 def test_one_layer_alone_says_what_is_missing(card):
     card.select("row1")
-    card.press("s")
+    card.press("z")
     expect(card.tab.locator("#notices")).to_contain_text("Select two layers")

@@ -38,7 +38,7 @@ add(
     Action("together", "Begin at one time", G, ("Shift+t",), MANY, about="each lane’s keys as they are"),
     Action("together-last", "End at one time", G, (), MANY),
     Action("together-here", "Begin at the playhead", G, (), MANY),
-    Action("stagger", "Stagger…", G, ("s",), (*MANY, ("layer", "motion")),
+    Action("stagger", "Stagger…", G, ("z",), (*MANY, ("layer", "motion")),
            about="layers or lanes one after the other, tried in the lanes"),
     *(Action(f"push-{push}", words, G, (), (("push", "what"),)) for push, words in (
         ("none", "Moved keys push nothing"), ("lane", "They push what is later in their lanes"),
