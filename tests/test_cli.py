@@ -9,7 +9,7 @@ from typer.testing import CliRunner
 
 from deftarc.app.workshop import Workshop
 from deftarc.cli import app
-from deftarc.core.edit.scenes import ChangeScene
+from deftarc.core.edit.scenes import ChangeScene, SetPlayRange
 from deftarc.demo import DEMO_ID, install
 
 run = CliRunner()
@@ -67,6 +67,35 @@ def test_render_makes_a_picture_a_movie_and_a_folder(small, tmp_path):
     done = run.invoke(app, ["render", str(small), "-s", "Pennant", "-o", str(tmp_path / "a.mp4"), "--progress"])
     assert done.stdout.splitlines()[-1] == "30 30"
     assert (tmp_path / "a.mp4").stat().st_size > 2_000
+
+
+def test_render_takes_the_play_range_and_not_its_first_frame_twice(tmp_path_factory, tmp_path):
+    short = {"width": 64, "height": 64, "fit": "scale", "frames": 30, "stretch": True}
+    looped = exported(
+        tmp_path_factory,
+        ChangeScene(scene="pennant", **short),
+        SetPlayRange(scene="pennant", start=0, end=12 * 28_224_000),
+    )
+    folder = tmp_path / "loop"
+    words = ["render", str(looped), "-s", "Pennant", "-o", str(folder), "--set", "part=range"]
+    assert run.invoke(app, words).exit_code == 0
+    assert sorted(each.name for each in folder.iterdir()) == [f"{n:04d}.png" for n in range(12)]
+
+
+def test_keys_are_printed_as_a_line_and_given_by_one(file, tmp_path):
+    of = ["--scene", "Crossing", "--layer", "Gull", "--property", "rotation"]
+    line = run.invoke(app, ["keys", str(file), *of]).stdout.strip()
+    assert line.startswith("8f -16° slow ends · ")
+    made = tmp_path / "made.deftarc"
+    given = run.invoke(app, ["set", str(file), "0f 0° slow ends · 40f 90°", *of, "--out", str(made)])
+    assert given.exit_code == 0, given.output
+    assert run.invoke(app, ["keys", str(made), *of]).stdout.strip() == "0f 0° slow ends · 40f 90°"
+    # Into the file itself, and back to just what it was.
+    assert run.invoke(app, ["set", str(made), "-", *of], input=line).exit_code == 0
+    assert run.invoke(app, ["keys", str(made), *of]).stdout.strip() == line
+    wrong = refused("set", file, "0f 0° · 40f fast", *of)
+    assert wrong.splitlines()[1] == " " * 12 + "^^^^"
+    assert "no value" in wrong
 
 
 def test_import_gives_back_what_export_wrote(file, tmp_path):

@@ -12,11 +12,12 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.base.time import RATES
 from deftarc.core.document import Contour, Ellipse, FreePath, Rectangle
 from deftarc.formats.materials import Materials
+from deftarc.paint.output.base import RunOptions
 from deftarc.paint.output.frames import render_sequence, render_still
 from deftarc.paint.output.movie import render_movie
 from deftarc.paint.skia.painter import SkiaPainter
 from deftarc.paint.skia.scene import painter_for
-from tests.scenes import layer, numbers, positions, scene
+from tests.scenes import at, layer, numbers, positions, scene
 
 
 def painter(of):
@@ -79,6 +80,21 @@ def test_a_movie_has_every_frame_at_the_scenes_rate_and_its_colours(tmp_path, ra
     assert frames[0].shape == (62, 102, 3)
     assert seen[-1] == (12, 12)
     assert np.abs(frames[6][4, 4].astype(int) - [0x20, 0x70, 0x40]).max() < 14
+
+
+def test_a_movie_of_the_play_range_has_its_frames_and_no_more(tmp_path):
+    made = scene(block(opacity=numbers((0, 0), (20, 1))), width=32, height=32, play_range=(at(4), at(16)))
+    target = tmp_path / "loop.mp4"
+    seen = []
+    render_movie(
+        made, painter(made), target, lambda done, total: seen.append((done, total)), run=RunOptions(part="range")
+    )
+    assert seen[-1] == (12, 12)
+    with av.open(str(target)) as movie:
+        assert sum(1 for _ in movie.decode(video=0)) == 12
+    empty = made.changed(play_range=(at(4) + 1, at(4) + 2))
+    with pytest.raises(Refusal, match="holds no frame"):
+        RunOptions(part="range").frames(empty)
 
 
 def test_a_folder_gets_numbered_frames(tmp_path):

@@ -34,6 +34,24 @@ class Options(Frozen):
     """What can be chosen for an output; plain values, each with one that goes without saying."""
 
 
+class RunOptions(Options):
+    """Which frames of a scene are delivered."""
+
+    #: All of it, or its play range: half-open, so that a loop's last frame is not its first one again.
+    part: Literal["all", "range"] = "all"
+
+    def frames(self, scene: Scene) -> tuple[int, int]:
+        """The first frame and how many there are."""
+        if self.part == "all" or scene.play_range is None:
+            return 0, scene.frames
+        start, end = scene.play_range
+        first = max(0, -(-start // scene.rate.flicks))
+        last = min(scene.frames, -(-end // scene.rate.flicks))
+        if last <= first:
+            raise Refusal(f"The play range of {scene.name} holds no frame. Set it anew, or deliver all of the scene.")
+        return first, last - first
+
+
 Chosen = TypeVar("Chosen", bound=Options)
 
 
@@ -55,6 +73,8 @@ class Output(Generic[Chosen]):
 
     def total(self, scene: Scene, options: Chosen) -> int:
         """How many frames it has to paint."""
+        if isinstance(options, RunOptions):
+            return options.frames(scene)[1]
         return 1 if self.of == "frame" else scene.frames
 
     def title(self, scene: Scene, options: Chosen) -> str:

@@ -10,8 +10,11 @@ from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Scene
 from deftarc.core.evaluate import delivered, evaluate, frame_times
-from deftarc.paint.output.base import OUTPUTS, STRETCH, Job, Options, Output, Progress, no_progress, whole
+from deftarc.paint.output.base import OUTPUTS, STRETCH, Job, Options, Output, Progress, RunOptions, no_progress, whole
 from deftarc.paint.skia.painter import SkiaPainter, blank, unpremultiplied
+
+#: All frames of a scene.
+RUN = RunOptions()
 
 
 def render_still(scene: Scene, painter: SkiaPainter, frame: int, target: Path) -> None:
@@ -26,20 +29,23 @@ def render_still(scene: Scene, painter: SkiaPainter, frame: int, target: Path) -
         Image.fromarray(unpremultiplied(pixels), "RGBA").save(half, "PNG")
 
 
-def render_sequence(scene: Scene, painter: SkiaPainter, folder: Path, progress: Progress = no_progress) -> None:
-    """Every frame as PNG into a folder, numbered from 0 with as many digits as it takes, at least four."""
+def render_sequence(
+    scene: Scene, painter: SkiaPainter, folder: Path, progress: Progress = no_progress, run: RunOptions = RUN
+) -> None:
+    """Every frame as PNG into a folder, by its number with as many digits as it takes, at least four."""
+    start, total = run.frames(scene)
     folder.mkdir(parents=True, exist_ok=True)
     digits = max(4, len(str(scene.frames - 1)))
     pixels, surface = blank(scene.width, scene.height)
-    for first in range(0, scene.frames, STRETCH):
-        count = min(STRETCH, scene.frames - first)
+    for first in range(start, start + total, STRETCH):
+        count = min(STRETCH, start + total - first)
         table = evaluate(delivered(scene), frame_times(scene, first, count), painter.shape_text)
         for row in range(count):
             painter.paint(surface.getCanvas(), table, row, scene.background, (1.0, 1.0))
             surface.flushAndSubmit()
             with whole(folder / f"{first + row:0{digits}d}.png") as half:
                 Image.fromarray(unpremultiplied(pixels), "RGBA").save(half, "PNG")
-            progress(first + row + 1, scene.frames)
+            progress(first + row + 1 - start, total)
 
 
 class FrameOptions(Options):
@@ -67,15 +73,15 @@ class Still(Output[FrameOptions]):
         progress(1, 1)
 
 
-class Sequence(Output[Options]):
+class Sequence(Output[RunOptions]):
     id: ClassVar[str] = "frames"
     label: ClassVar[str] = "Every frame (PNG, numbered)"
     suffix: ClassVar[str] = ""
     media: ClassVar[str] = "image/png"
-    options = Options
+    options = RunOptions
 
-    def write(self, job: Job, options: Options, target: Path, progress: Progress) -> None:
-        render_sequence(job.scene, job.painter, target, progress)
+    def write(self, job: Job, options: RunOptions, target: Path, progress: Progress) -> None:
+        render_sequence(job.scene, job.painter, target, progress, options)
 
 
 OUTPUTS.add(Still())

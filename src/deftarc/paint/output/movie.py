@@ -14,7 +14,7 @@ from pydantic import Field
 from deftarc.core.document import Scene
 from deftarc.core.evaluate import delivered, evaluate, frame_times
 from deftarc.core.spaces.colour import hex_colour, parse_colour
-from deftarc.paint.output.base import OUTPUTS, STRETCH, Job, Options, Output, Progress, no_progress, whole
+from deftarc.paint.output.base import OUTPUTS, STRETCH, Job, Output, Progress, RunOptions, no_progress, whole
 from deftarc.paint.skia.painter import Pixels, SkiaPainter, blank
 
 #: Frames painted ahead of the encoder.
@@ -23,6 +23,10 @@ AHEAD = 4
 PAPER = "#ffffff"
 #: x264: visually lossless to most eyes, and fast.
 QUALITY = {"crf": "18", "preset": "veryfast"}
+
+
+#: All frames of a scene.
+RUN = RunOptions()
 
 
 def even(size: int) -> int:
@@ -46,12 +50,18 @@ def padded(pixels: Pixels, width: int, height: int) -> None:
 
 
 def render_movie(
-    scene: Scene, painter: SkiaPainter, target: Path, progress: Progress = no_progress, ground: str = PAPER
+    scene: Scene,
+    painter: SkiaPainter,
+    target: Path,
+    progress: Progress = no_progress,
+    ground: str = PAPER,
+    run: RunOptions = RUN,
 ) -> None:
     """Every frame as H.264 in MP4, BT.709, at the scene's own rate; plays while it loads.
 
     What a background lets through shows ``ground``; a side of odd length is padded by its last pixel.
     """
+    start, total = run.frames(scene)
     width, height = even(scene.width), even(scene.height)
     background = laid_on(scene.background, ground)
     buffers: Queue[tuple[Pixels, Any]] = Queue()
@@ -62,8 +72,8 @@ def render_movie(
 
     def paint() -> None:
         try:
-            for first in range(0, scene.frames, STRETCH):
-                count = min(STRETCH, scene.frames - first)
+            for first in range(start, start + total, STRETCH):
+                count = min(STRETCH, start + total - first)
                 table = evaluate(delivered(scene), frame_times(scene, first, count), painter.shape_text)
                 for row in range(count):
                     pixels, surface = buffers.get()
@@ -89,7 +99,7 @@ def render_movie(
                 movie.add(got[0])
                 buffers.put(got)
                 done += 1
-                progress(done, scene.frames)
+                progress(done, total)
     finally:
         stopped = True
         buffers.put(blank(2, 2))
@@ -133,7 +143,7 @@ class MovieWriter:
         self.container.close()
 
 
-class MovieOptions(Options):
+class MovieOptions(RunOptions):
     #: What shows where the background lets through: a movie has no transparency.
     ground: Annotated[str, Field(pattern="^#[0-9a-fA-F]{6}$")] = PAPER
 
@@ -147,7 +157,7 @@ class Movie(Output[MovieOptions]):
     options = MovieOptions
 
     def write(self, job: Job, options: MovieOptions, target: Path, progress: Progress) -> None:
-        render_movie(job.scene, job.painter, target, progress, options.ground)
+        render_movie(job.scene, job.painter, target, progress, options.ground, options)
 
 
 OUTPUTS.add(Movie())

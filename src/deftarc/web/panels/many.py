@@ -33,9 +33,7 @@ class ManyKeysPanel(Panel):
     id: ClassVar[str] = "many"
 
     def __init__(self) -> None:
-        self.told = False
-
-    def forget(self) -> None:
+        #: Whether the page shows it: that stays so, whatever else it is to be told anew.
         self.told = False
 
     def answer(self, showing: Showing) -> Part:

@@ -139,9 +139,7 @@ class TrialPanel(Panel):
     id: ClassVar[str] = "trial"
 
     def __init__(self) -> None:
-        self.told = False
-
-    def forget(self) -> None:
+        #: Whether the page shows it: that stays so, whatever else it is to be told anew.
         self.told = False
 
     def answer(self, showing: Showing) -> Part:

@@ -46,6 +46,7 @@ export function showKeyBox() {
   const told = [`calc(var(--gutter) + ${left}px)`, `${top}px`, `${right - left}px`, `${bottom - top}px`];
   if (words !== told.join()) [box.style.left, box.style.top, box.style.width, box.style.height] = told;
   box.classList.toggle("counts", Boolean(trying()?.turn));
+  box.classList.toggle("still", Boolean(trying()) && !trying().turn);
 }
 
 function down(event) {

@@ -1,7 +1,7 @@
 // The render sheet: start, follow, stop, save.
 import { http } from "./http.js";
 import { say } from "./notice.js";
-import { state } from "./state.js";
+import { state, toldFrame } from "./state.js";
 
 const dialog = document.getElementById("render-dialog");
 
@@ -18,6 +18,13 @@ export function openRender() {
   document.getElementById("render-ground-row").hidden = Boolean(
     scene.background && (scene.background.length === 7 || scene.background.endsWith("ff")),
   );
+  // The play range is offered where there is one.
+  const [first, last] = scene.range;
+  document.getElementById("render-part-row").hidden = !scene.ranged;
+  document.getElementById("render-range-told").textContent =
+    `the play range, ${toldFrame(first)} to ${toldFrame(last - 1)}: ${last - first} frames`;
+  const part = document.getElementById(scene.ranged ? "render-range" : "render-all");
+  /** @type {any} */ (part).checked = true;
   dialog.showModal();
   refresh();
 }
@@ -29,7 +36,8 @@ export function wireRender() {
     if (!kind && !stop) return;
     const path = kind ? `/api/projects/${state.project}/renders` : `/api/renders/${stop}/stop`;
     const ground = document.getElementById("render-ground").value;
-    const json = kind ? { scene: state.scene.id, kind, frame: state.frame, ground } : undefined;
+    const part = /** @type {any} */ (document.getElementById("render-range")).checked ? "range" : "all";
+    const json = kind ? { scene: state.scene.id, kind, frame: state.frame, ground, options: { part } } : undefined;
     const { ok, answer } = await http(path, { method: "POST", json });
     if (!ok) say(answer.detail);
     refresh();

@@ -25,9 +25,11 @@ export function tryInPlace(edit) {
   tellWindow();
   revealRow(state.layers[0]);
   attempt(edit);
-  hint(
-    "<b>Tried in the lanes</b> · <kbd>Enter</kbd> keep · <kbd>Esc</kbd> drop · <kbd>drag</kbd> it in time, its right edge for how often · <kbd>← →</kbd> by a frame",
-  );
+  const edges =
+    edit.kind === "paste_keys"
+      ? " · <kbd>drag</kbd> its edges: where it begins, how often · <kbd>← →</kbd> by a frame"
+      : "";
+  hint(`<b>Tried in the lanes</b> · <kbd>Enter</kbd> keep · <kbd>Esc</kbd> drop${edges}`);
 }
 
 function show(on) {
