@@ -32,6 +32,14 @@ class StretchKeys(PushingEdit):
 
     def moves(self, scene: Scene) -> dict[LaneName, dict[int, int]]:
         """Where each key goes, by lane, {old time: new time}; those that are pushed among them."""
+        # Made, selected and told of in turn: worked out once for a scene.
+        kept = self.__dict__.get("_moves")
+        if kept is None or kept[0] is not scene:
+            kept = self.__dict__["_moves"] = (scene, self._moves_in(scene))
+        found: dict[LaneName, dict[int, int]] = kept[1]
+        return found
+
+    def _moves_in(self, scene: Scene) -> dict[LaneName, dict[int, int]]:
         lanes = by_lane(scene, self.keys)
         later: dict[LaneName, list[int]] = {}
         if self.longer != 1.0:

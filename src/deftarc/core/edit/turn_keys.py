@@ -21,12 +21,23 @@ class RetimedKeys(KeysEdit):
         """Where each key goes, by lane, {old time: new time}."""
         raise NotImplementedError
 
-    def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack | None:
-        moves = self.moves(scene)[lane]
-        return self.retimed(track, moves) if any(old != new for old, new in moves.items()) else None
+    def apply(self, project: Project) -> Project:
+        scene = before = project.scene(self.scene)
+        done = False
+        # Where they go is worked out once: lanes move together.
+        for (layer_id, name), moves in self.moves(before).items():
+            layer = scene.layer(layer_id)
+            made = self.retimed(layer.track(name), moves)
+            if made is not None:
+                done = True
+                scene = scene.with_layer(layer.with_track(name, made))
+        if not done:
+            raise Refusal(self.nothing)
+        return project.with_scene(scene)
 
-    def retimed(self, track: AnyTrack, moves: Mapping[int, int]) -> AnyTrack:
-        return move_keys(track, moves)
+    def retimed(self, track: AnyTrack, moves: Mapping[int, int]) -> AnyTrack | None:
+        """A lane's track with some of its keys moved; None where that leaves them where they are."""
+        return move_keys(track, moves) if any(old != new for old, new in moves.items()) else None
 
     def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         moves = self.moves(before.scene(self.scene))
@@ -56,9 +67,8 @@ class ReverseKeys(RetimedKeys):
             for lane, times in by_lane(scene, self.keys).items()
         }
 
-    def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack | None:
-        moves = self.moves(scene)[lane]
-        if len(times) > 1:
+    def retimed(self, track: AnyTrack, moves: Mapping[int, int]) -> AnyTrack | None:
+        if len(moves) > 1:
             return reversed_keys(track, moves)
         return move_keys(track, moves) if len(self.keys) > 1 else None
 
