@@ -30,7 +30,7 @@ import { measure, relayout } from "./room.js";
 import { showRows, tellWindow, wireRows } from "./rows.js";
 import { wireSamples } from "./samples.js";
 import { repaint, wireStage } from "./stage.js";
-import { like, measurePair, state, timeOf, toldFrame } from "./state.js";
+import { choose, like, measurePair, state, timeOf, toldFrame } from "./state.js";
 import { onClick, onKey } from "./strokes.js";
 import { editText } from "./textedit.js";
 import { paintBy, stats, wireTime } from "./time.js";
@@ -123,4 +123,19 @@ new ResizeObserver(() => {
 connect(receive);
 
 // For tests and benchmarks: they drive the page with real events and read back what it shows.
-window.deftarc = { state, stats, settled, viewOf, toClient, attempt, look, toldFrame, like, timeOf };
+window.deftarc = {
+  state,
+  stats,
+  settled,
+  viewOf,
+  toClient,
+  attempt,
+  look,
+  toldFrame,
+  like,
+  timeOf,
+  choose: (keys) => {
+    choose({ keys });
+    look();
+  },
+};
