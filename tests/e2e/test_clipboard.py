@@ -211,3 +211,41 @@ def test_where_the_browser_keeps_its_clipboard_copied_keys_still_go_to_another_w
     bench.select("hills")
     bench.press("u")
     expect(bench.tab.locator("#trial")).to_contain_text("Paste 5 keys")
+
+
+def test_what_is_tried_lives_with_another_window_and_stays_where_it_is_refused(desk):
+    from deftarc.core.edit.layers import DescribeLayers
+
+    def elsewhere(**told):
+        projects = desk.served.shop.projects
+        edit = DescribeLayers(scene="crossing", layers=("mist",), **told)
+        desk.served.shop.commit("quillhaven", projects.open("quillhaven").revision, edit)
+        desk.settle()
+
+    copy_title(desk)
+    desk.select("mist")
+    desk.press("u")
+    bar = desk.tab.locator("#trial")
+    expect(bar).to_be_visible()
+    elsewhere(name="Fog")
+    expect(desk.tab.locator("#lane-mist-scale .bead")).to_have_count(3)
+    elsewhere(locked=True)
+    expect(bar).to_contain_text("Fog is locked")
+    desk.press("Enter")
+    expect(desk.tab.locator("#notices")).to_contain_text("Fog is locked")
+    expect(bar).to_be_visible()
+    desk.tab.get_by_role("button", name="Unlock Fog").click()
+    desk.settle()
+    desk.press("Enter")
+    desk.until(lambda: len(desk.track("mist", "scale").key_times) == 3)
+    desk.tab.troubles.clear()
+
+
+def test_another_scene_drops_what_is_tried(desk):
+    copy_title(desk)
+    desk.select("hills")
+    desk.press("u")
+    expect(desk.tab.locator("#trial")).to_be_visible()
+    desk.tab.evaluate("document.dispatchEvent(new CustomEvent('deftarc:scene', { detail: 'buoy' }))")
+    expect(desk.tab.locator("#trial")).to_be_hidden()
+    assert desk.tab.evaluate("window.deftarc.state.tentative") is None

@@ -219,3 +219,34 @@ def test_split_and_combined_axes_go_on_as_the_position_did_or_say_why_not():
     unlike = apply(apart, EDIT.validate_python(other))
     with pytest.raises(Refusal, match="Make both alike"):
         apply(unlike, EDIT.validate_python({**split, "split": False}))
+
+
+def test_what_goes_on_is_kept_by_what_changes_its_keys():
+    """Reduced, shifted, keyed further out, unlinked: the lane still goes on, at the value it rests at."""
+    saw = numbers((0, 0), (10, 50), (20, 100), (30, 0)).changed(after=Beyond(how="repeat"))
+    before = project(layer("Swing", rotation=saw, scale=going(numbers((0, 1), (10, 2)), "rest", value=(3.0,))))
+    keys = [{"layer": "swing", "property": "rotation", "time": time} for time in saw.key_times]
+    few = apply(
+        before, EDIT.validate_python({"kind": "reduce_keys", "scene": "crossing", "keys": keys, "tolerance": 1})
+    )
+    made = few.scene("crossing").layer("swing").track("rotation")
+    assert len(made.keys) == 3
+    # Its last key is where it was, not at the value with which the next turn begins.
+    assert made.keys[-1].value == pytest.approx(0, abs=1e-6)
+    assert values(made, 25, 40, 50)[1:] == pytest.approx(values(saw, 40, 50), abs=1)
+    further = {"kind": "set_keys", "scene": "crossing", "layers": ["swing"], "properties": ["rotation"], "time": at(45)}
+    keyed = apply(before, EDIT.validate_python(further)).scene("crossing").layer("swing").track("rotation")
+    assert keyed.keys[-1].value == pytest.approx(values(saw, 45)[0])
+    free = {"kind": "link_scale", "scene": "crossing", "layer": "swing", "link": "area", "time": 0}
+    area = apply(before, EDIT.validate_python(free))
+    apart = apply(area, EDIT.validate_python({**free, "link": "free"})).scene("crossing").layer("swing")
+    assert (apart.track("scale_x").after.value, apart.track("scale_y").after.value) == ((3.0,), (pytest.approx(1 / 3),))
+
+
+def test_a_position_that_goes_on_is_carried_through_a_change_of_parent():
+    path = positions((0, (0, 0)), (10, (40, 0))).changed(after=Beyond(how="rest", value=(100.0, 50.0)))
+    before = project(layer("Gull", position=path), layer("Mast", position=positions(value=(30, 40))))
+    told = {"kind": "set_parent", "scene": "crossing", "layers": ["gull"], "parent": "mast", "time": 0}
+    after = apply(before, EDIT.validate_python(told)).scene("crossing").layer("gull").position
+    assert after.after.value == (70, 10)
+    assert after.value_at(at(50)) == (70, 10)

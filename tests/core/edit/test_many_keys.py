@@ -120,7 +120,7 @@ def test_a_position_is_not_reversed_across_a_gap_and_one_key_is_nothing():
     track = positions((0, (0, 0)), (10, (100, 0)), (20, (200, 50)))
     with pytest.raises(Refusal, match="without gaps"):
         done(track, "reverse_keys", "position", chosen=[0, 2])
-    with pytest.raises(Refusal, match="two keys"):
+    with pytest.raises(Refusal, match="two times"):
         done(track, "reverse_keys", "position", chosen=[1])
 
 

@@ -73,16 +73,20 @@ def _even(matrix: Floats) -> bool:
 
 def _kept(track: PathTrack, made: PathTrack, matrix: Floats, frame: int) -> PathTrack:
     """A way taken through a matrix, keyed anew where it would be elsewhere at some time."""
-    motion = lambda times: apply(matrix, track.positions(times))  # noqa: E731
+    # What goes on beyond the keys goes through with them; what is compared is the motion from key to key.
+    bare = track.changed(before=None, after=None)
+    goes_on = {"before": made.before, "after": made.after}
+    made = made.changed(before=None, after=None)
+    motion = lambda times: apply(matrix, bare.positions(times))  # noqa: E731
     knots = knots_of(track)
     looks = [steep(track)]
     off, _ = greatest(motion, made.positions, {*knots, *knots_of(made)}, [*looks, steep(made)])
     if off <= EXACT:
-        return made
+        return made.changed(**goes_on)
     anew = retraced(motion, sampled_times(knots, frame), knots, frame, KEYED_ANEW, looks)
     if anew is None:
         raise Refusal("This way cannot be carried through so uneven a change. Take the scale or skew out first.")
-    return anew.changed(value=made.value, loose=made.loose, rounded=track.rounded)
+    return anew.changed(value=made.value, loose=made.loose, rounded=track.rounded, **goes_on)
 
 
 def path_through(track: PathTrack, matrix: Floats) -> PathTrack:
@@ -96,7 +100,8 @@ def path_through(track: PathTrack, matrix: Floats) -> PathTrack:
     # What an automatic point works out is turned and scaled with the rest, but not squeezed or skewed.
     row = track.points if _even(matrix) else with_own_handles(track.points, range(len(track.points)), track.closed)
     points = tuple(through_matrix(point, matrix) for point in row)
-    made = track.changed(value=moved(track.value), points=points, loose=loose)
+    goes_on = track.going_on(lambda spot: moved((spot[0], spot[1])))
+    made = track.changed(value=moved(track.value), points=points, loose=loose, **goes_on)
     if not track.keys:
         return made
     before, after = np.diff(track.measures()), np.diff(made.measures())

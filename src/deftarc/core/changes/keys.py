@@ -170,7 +170,11 @@ def set_key(track: T, time: int, half: int = 0) -> T:
     if loose is not None and loose.time == time:
         value = loose.value if isinstance(loose.value, tuple) else (loose.value,)
         return change_value(track, time, value, keying=True)
-    return insert_key(track, time)
+    made = insert_key(track, time)
+    if track.lasts and made is not track and not track.key_times[0] < time < track.key_times[-1]:
+        # Beyond the keys something else shows than they hold: the key has that.
+        return change_key(made, made.key_times.index(time), track.at(time))
+    return made
 
 
 def cleared(track: T, time: int) -> T:
@@ -283,9 +287,11 @@ def _reordered(track: PathTrack, order: list[int], keys: list[PathKey]) -> PathT
 
 def shifted(track: T, by: Value) -> T:
     """The whole motion moved by a value: every key, the resting value and a loose one; no key is added."""
+    goes_on = track.going_on(lambda value: tuple(at + more for at, more in zip(value, by, strict=True)))
     if isinstance(track, PathTrack):
         loose = track.loose
         return track.changed(
+            **goes_on,
             value=(track.value[0] + by[0], track.value[1] + by[1]),
             points=tuple(moved_point(point, (point.x + by[0], point.y + by[1])) for point in track.points),
             loose=loose.changed(value=(loose.value[0] + by[0], loose.value[1] + by[1])) if loose else None,
@@ -295,6 +301,7 @@ def shifted(track: T, by: Value) -> T:
     track = by_amount(track)
     loose_number = track.loose
     return track.changed(
+        **goes_on,
         value=track.value + by[0],
         keys=tuple(key.changed(value=key.value + by[0]) for key in track.keys),
         loose=loose_number.changed(value=loose_number.value + by[0]) if loose_number else None,
@@ -303,13 +310,15 @@ def shifted(track: T, by: Value) -> T:
 
 def multiplied(track: NumberTrack, factor: float) -> NumberTrack:
     """The whole motion times a factor, rises included."""
+    goes_on = track.going_on(lambda value: tuple(at * factor for at in value))
     if track.evenly and factor > 0:
         # In logarithms a factor is a shift: rises stay.
         keys = tuple(key.changed(value=key.value * factor) for key in track.keys)
         loose = track.loose.changed(value=track.loose.value * factor) if track.loose else None
-        return track.changed(value=track.value * factor, keys=keys, loose=loose)
+        return track.changed(value=track.value * factor, keys=keys, loose=loose, **goes_on)
     track = by_amount(track)
     return track.changed(
+        **goes_on,
         value=track.value * factor,
         keys=tuple(
             key.changed(

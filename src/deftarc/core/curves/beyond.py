@@ -5,6 +5,7 @@ in all, as in CSS's iteration-count, and may have a fraction; then the state the
 (Web Animations Level 1, *active time* and *iteration progress*).
 """
 
+from collections.abc import Callable
 from typing import Annotated, Literal, NamedTuple
 
 import numpy as np
@@ -36,6 +37,10 @@ class Beyond(Frozen):
     @property
     def cycles(self) -> bool:
         return self.how in CYCLES
+
+    def through(self, to: Callable[[tuple[float, ...]], tuple[float, ...]]) -> "Beyond":
+        """The same, with the value that is rested at put through a map."""
+        return self.changed(value=to(self.value)) if self.value else self
 
 
 class Fold(NamedTuple):

@@ -1,5 +1,6 @@
 """A lane's motion at any time: within its keys as its curve says, before and after them as is told of that."""
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -31,6 +32,11 @@ class Lasting(Kinded):
         def measures(self) -> Floats: ...
         def sampled(self, times: Floats, measures: Floats) -> Floats: ...
         def resting(self) -> tuple[float, ...]: ...
+
+    def going_on(self, to: Callable[[tuple[float, ...]], tuple[float, ...]]) -> dict[str, Beyond | None]:
+        """What goes on before and after, as fields, with what is rested at put through a map of values."""
+        told = {"before": self.before, "after": self.after}
+        return {side: each.through(to) if each is not None else None for side, each in told.items()}
 
     @property
     def lasts(self) -> bool:

@@ -201,7 +201,12 @@ class ReduceKeys(KeysEdit):
 
 
 def _reduced(track: AnyTrack, times: list[int], frame: int, tolerance: float) -> AnyTrack:
-    """One lane's keys between two of them made few."""
+    """One lane's keys between two of them made few; what goes on beyond the keys goes on."""
+    goes_on = {"before": track.before, "after": track.after}
+    return _few(track.changed(before=None, after=None), times, frame, tolerance).changed(**goes_on)
+
+
+def _few(track: AnyTrack, times: list[int], frame: int, tolerance: float) -> AnyTrack:
     present = track.key_times
     first, last = present.index(min(times)), present.index(max(times))
     if last - first < 2:
@@ -217,7 +222,7 @@ def _reduced(track: AnyTrack, times: list[int], frame: int, tolerance: float) ->
         made = retraced(track.positions, at, inside, frame, tolerance, [steep(track)])
         if made is None or len(made.keys) >= len(track.keys):
             raise Refusal("Within this tolerance it takes as many keys as there are. Allow more.")
-        return made.changed(rounded=track.rounded, value=track.value, before=track.before, after=track.after)
+        return made.changed(rounded=track.rounded, value=track.value)
     assert isinstance(track, NumberTrack)
     if (track.evenly or track.within) and (first or last < len(present) - 1):
         raise Refusal("What grows evenly, or is kept within its keys, is reduced as a whole. Select all its keys.")

@@ -335,7 +335,9 @@ class LinkScale(EditBase):
         track = layer.number("scale")
         if track.evenly and layer.scale_link == "linked" and layer.scale_ratio < 0 and len(track.keys) > 1:
             # Mirrored, it cannot grow evenly, for that knows no numbers below nought: it takes more keys instead.
-            mirrored_y = refitted(track, layer.scale_ratio, scene.rate.flicks, NEAR_ENOUGH)
+            ratio = layer.scale_ratio
+            mirrored_y = refitted(track, ratio, scene.rate.flicks, NEAR_ENOUGH)
+            mirrored_y = mirrored_y.changed(**track.going_on(lambda value: tuple(at * ratio for at in value)))
             tracks.pop("scale", None)
             return layer.changed(scale_link="free", tracks={**tracks, "scale_x": track, "scale_y": mirrored_y})
         tracks.pop("scale", None)
@@ -379,7 +381,8 @@ def _reciprocal(track: NumberTrack) -> NumberTrack:
             key.changed(value=1 / key.value, leaving=mirrored(key.leaving, -1.0), arriving=mirrored(key.arriving, -1.0))
             for key in track.keys
         )
-        return track.changed(value=turned(track.value), keys=mirror, loose=None, crafts=())
+        goes_on = track.going_on(lambda value: tuple(map(turned, value)))
+        return track.changed(value=turned(track.value), keys=mirror, loose=None, crafts=(), **goes_on)
     track = concrete(track, range(len(track.keys)))
     keys = tuple(
         key.changed(
@@ -387,4 +390,5 @@ def _reciprocal(track: NumberTrack) -> NumberTrack:
         )
         for key in track.keys
     )
-    return NumberTrack(value=turned(track.value), keys=keys)
+    goes_on = track.going_on(lambda value: tuple(map(turned, value)))
+    return NumberTrack(value=turned(track.value), keys=keys, **goes_on)

@@ -57,7 +57,7 @@ class ReverseKeys(RetimedKeys):
     leaves. Between them the motion runs backwards.
     """
 
-    nothing: ClassVar[str] = "Select two keys of a lane or more: a single one has nothing to turn round."
+    nothing: ClassVar[str] = "Select keys at two times or more: what stands at one time has nothing to turn round."
     kind: Literal["reverse_keys"] = "reverse_keys"
 
     def moves(self, scene: Scene) -> dict[LaneName, dict[int, int]]:
@@ -70,7 +70,7 @@ class ReverseKeys(RetimedKeys):
     def retimed(self, track: AnyTrack, moves: Mapping[int, int]) -> AnyTrack | None:
         if len(moves) > 1:
             return reversed_keys(track, moves)
-        return move_keys(track, moves) if len(self.keys) > 1 else None
+        return super().retimed(track, moves)
 
     def label(self, project: Project) -> str:
         return f"Reverse {self.of_what(project)}"

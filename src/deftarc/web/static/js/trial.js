@@ -55,7 +55,8 @@ export async function keepTrial() {
   now = null;
   show(false);
   const answer = await commit(edit);
-  if (!answer) putBack();
+  // Refused, it is still there to be chosen otherwise.
+  if (!answer && !now) tryInPlace(edit);
   return true;
 }
 
