@@ -234,7 +234,7 @@ def test_what_is_tried_lives_with_another_window_and_stays_where_it_is_refused(d
     desk.press("Enter")
     expect(desk.tab.locator("#notices")).to_contain_text("Fog is locked")
     expect(bar).to_be_visible()
-    desk.tab.get_by_role("button", name="Unlock Fog").click()
+    desk.tab.locator(".notice-offer", has_text="Unlock Fog").click()
     desk.settle()
     desk.press("Enter")
     desk.until(lambda: len(desk.track("mist", "scale").key_times) == 3)
