@@ -1,5 +1,6 @@
 """Random curves and paths for property tests: keys at whole frames, sides of any shape, steps, all joints."""
 
+import numpy as np
 from hypothesis import assume
 from hypothesis import strategies as st
 
@@ -69,3 +70,15 @@ def paths(draw):
         for f, n in zip(frames, rests, strict=True)
     ]
     return sound(PathTrack, value=(0.0, 0.0), points=points, keys=tuple(mended(keys, range(len(keys)))))
+
+
+def stays_on_its_way(track):
+    """No example unless a position stays between its keys: past the end of a piece its path goes on otherwise."""
+    if track.kind != "path":
+        return
+    measures = track.measures()
+    times = np.array(track.key_times)
+    for time, measure in track.curve.extremes():
+        k = int(np.searchsorted(times, time)) - 1
+        low, high = sorted(measures[k : k + 2])
+        assume(low - 1e-6 <= measure <= high + 1e-6)

@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import assume, given, settings
+from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from deftarc.core.base.errors import Refusal
@@ -14,7 +14,7 @@ from deftarc.core.document.track import ColourTrack
 from deftarc.core.edit import EDIT, apply
 from deftarc.core.edit.beyond import phase_of
 from deftarc.core.evaluate import evaluate, frame_times
-from tests.random_motion import curves, paths
+from tests.random_motion import curves, paths, stays_on_its_way
 from tests.scenes import at, floated, layer, numbers, positions, project, side
 
 CYCLES = ("repeat", "alternate", "accumulate")
@@ -76,8 +76,9 @@ def test_what_grows_evenly_adds_up_by_ratios_and_a_path_is_carried_on():
 @given(
     curves(joints=("corner", "smooth")) | paths(), st.sampled_from(CYCLES), st.floats(1, 4) | st.none(), st.booleans()
 )
-@settings(max_examples=120, deadline=None)
+@settings(max_examples=120, deadline=None, suppress_health_check=[HealthCheck.filter_too_much])
 def test_made_into_keys_it_is_the_same_at_every_frame(track, how, count, also_before):
+    stays_on_its_way(track)
     # A position that goes in steps is not cut within one of them.
     assume(track.kind != "path" or count is None or not any(key.stepped for key in track.keys))
     track = going(track, how, how if also_before else None, count=count)

@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import assume, given, settings
+from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from deftarc.core.base.errors import Refusal
@@ -15,7 +15,7 @@ from deftarc.core.document.track import ColourTrack
 from deftarc.core.edit import apply
 from deftarc.core.edit.paste import PasteEases, PasteHow, PasteKeys
 from deftarc.core.spaces.points import point_at
-from tests.random_motion import curves, paths
+from tests.random_motion import curves, paths, stays_on_its_way
 from tests.scenes import at, floated, layer, numbers, positions, project, side
 
 EASED = ({"leaving": side(0.42, 0.0)}, {"arriving": side(0.42, 0.0)})
@@ -35,8 +35,9 @@ def pasted(track, clip, name="rotation", frame=0, **how):
 
 
 @given(curves() | paths(), st.data())
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=100, deadline=None, suppress_health_check=[HealthCheck.filter_too_much])
 def test_a_clip_comes_back_from_its_data_and_keeps_the_motion_between_its_keys(track, data):
+    stays_on_its_way(track)
     first = data.draw(st.integers(0, len(track.keys) - 2))
     last = data.draw(st.integers(first + 1, len(track.keys) - 1))
     name = "position" if track.kind == "path" else "rotation"
@@ -52,10 +53,11 @@ def test_a_clip_comes_back_from_its_data_and_keeps_the_motion_between_its_keys(t
 
 
 @given(curves() | paths(), st.integers(1, 5))
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=80, deadline=None, suppress_health_check=[HealthCheck.filter_too_much])
 def test_n_turns_forward_are_the_piece_over_and_over(track, often):
     # Automatic joints take their neighbours around the cycle: that is another curve than one turn's.
     assume(all(key.joint != "automatic" for key in track.keys))
+    stays_on_its_way(track)
     piece = taken(track, track.key_times)
     low, high = track.keys[0].time, track.keys[-1].time
     made = played(piece, low, high, often)
@@ -82,8 +84,9 @@ def test_turns_that_alternate_never_jump_and_run_there_and_back(track, often):
 
 
 @given(curves(joints=("corner", "smooth")) | paths(), st.integers(2, 5))
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=80, deadline=None, suppress_health_check=[HealthCheck.filter_too_much])
 def test_turns_that_add_up_are_periodic_once_the_steps_are_taken_away(track, often):
+    stays_on_its_way(track)
     low, high = track.keys[0].time, track.keys[-1].time
     made = played(taken(track, track.key_times), low, high, often, adding=True)
     assert len(made.keys) == often * (len(track.keys) - 1) + 1

@@ -68,7 +68,7 @@ def _after_baked(track: T, after: Beyond, high: int) -> T:
         raise Refusal(f"That would be more than {limits.MAX_KEYS_PER_LANE:,} keys in a lane. Choose a shorter stretch.")
     back = backwards(piece, begins, ends) if after.how == "alternate" else piece
     step = growth(piece) if after.how == "accumulate" else None
-    rows: list[T] = [taken(track, times) if track.lasts else bare]
+    rows: list[T] = [bare.changed(before=None)]
     for n in range(turns):
         each = back if n % 2 == 0 else piece
         rows.append(at_times(further(each, step, n + 1) if step is not None else each, (n + 1) * length))

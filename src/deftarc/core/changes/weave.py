@@ -90,17 +90,22 @@ def _paths_woven(track: PathTrack, piece: PathTrack, order: Sequence[Of]) -> Pat
     if len(runs) == 1:
         only = sources[runs[0].which]
         return track.changed(points=only.points, keys=only.keys, closed=only.closed)
-    for run in runs:
-        for k in {run.begin, run.first, run.last, run.end}:
+    for n, run in enumerate(runs):
+        # Where runs meet they need points to meet in; at its two ends the path stays as it is, with what lies beyond.
+        meets = ({run.begin, run.first} if n else set()) | ({run.last, run.end} if n + 1 < len(runs) else set())
+        for k in meets:
             sources[run.which] = pinned(sources[run.which], k)
     points: list[PathPoint] = []
     keys: list[KeyBase] = []
-    for run in runs:
+    for n, run in enumerate(runs):
         source = sources[run.which]
-        low, high = int(source.keys[run.begin].at), int(source.keys[run.end].at)
+        low = int(source.keys[run.begin].at) if n else 0
+        high = int(source.keys[run.end].at) if n + 1 < len(runs) else len(source.points) - 1
         own = with_own_handles(source.points, (low, high), source.closed)[low : high + 1]
-        own[0] = _without(own[0], "arriving")
-        own[-1] = _without(own[-1], "leaving")
+        if n:
+            own[0] = _without(own[0], "arriving")
+        if n + 1 < len(runs):
+            own[-1] = _without(own[-1], "leaving")
         base = len(points)
         if points and math.dist(points[-1].spot, own[0].spot) < SAME:
             base -= 1
