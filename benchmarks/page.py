@@ -102,21 +102,6 @@ def dragged(page: Page, title: str, on: str, what: str, bar: float = 33) -> None
         told(name, f"p95 {p95:.1f} ms, median {np.median(times):.1f} ms", f"p95 ≤ {bar:g} ms", p95 <= bar)
 
 
-def stretch_row(page: Page, url: str) -> None:
-    """The box around 500 keys in the lanes, of 20 layers among 100."""
-    page.goto(f"{url}/projects/hundred")
-    ready(page)
-    page.evaluate("document.querySelector('[data-select=l0]').click()")
-    page.evaluate("""() => {
-      const { state } = window.deftarc;
-      const keys = state.order.slice(0, 20).flatMap((layer) => ["position", "rotation", "scale_x", "scale_y", "opacity"]
-        .flatMap((property) => [0, 1, 2, 3, 4].map((k) => ({ layer, property, time: Math.round((k * 299) / 4) * state.scene.flicks }))));
-      window.deftarc.choose(keys);
-    }""")
-    page.evaluate("window.deftarc.settled()")
-    dragged(page, "stretching 500 keys in the lanes, 100 layers", "time-area", '#lanes-box [data-grip="end"]')
-
-
 def play_row(page: Page, url: str) -> None:
     page.set_viewport_size({"width": 2300, "height": 1000})
     page.goto(f"{url}/projects/sixty")
@@ -158,7 +143,6 @@ def main() -> None:
         url = served.at("")
         drag_row(page, url)
         handle_row(page, url)
-        stretch_row(page, url)
         path_row(page, url)
         play_row(page, url)
         open_row(page, url)
