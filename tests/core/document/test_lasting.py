@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 from deftarc.core.base.errors import Refusal
 from deftarc.core.changes.bake import baked
 from deftarc.core.changes.deviation import motion_of
+from deftarc.core.changes.pieces import taken
 from deftarc.core.changes.rebuild import value_of
 from deftarc.core.curves.beyond import Beyond
 from deftarc.core.document.track import ColourTrack
@@ -251,3 +252,14 @@ def test_a_position_that_goes_on_is_carried_through_a_change_of_parent():
     after = apply(before, EDIT.validate_python(told)).scene("crossing").layer("gull").position
     assert after.after.value == (70, 10)
     assert after.value_at(at(50)) == (70, 10)
+
+
+@pytest.mark.parametrize("how", ["repeat", "accumulate", "alternate"])
+def test_automatic_ends_of_a_cycle_are_made_into_keys_and_copied_as_they_move(how):
+    auto = {"joint": "automatic"}
+    track = going(numbers((0, 0, auto), (10, 50, auto), (30, -20, auto), (40, 0, auto)), how, how)
+    times = np.arange(-at(60), at(110), at(1) // 3).astype(float)
+    assert np.abs(motion_of(baked(track, -at(80), at(120)))(times) - motion_of(track)(times)).max() < 1e-6
+    inside = np.linspace(0, at(40), 99)[:-1]
+    piece = taken(track, track.key_times)
+    assert np.abs(motion_of(piece)(inside) - motion_of(track)(inside)).max() < 1e-9

@@ -7,6 +7,7 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.base.matrices import apply
 from deftarc.core.changes.deviation import greatest, knots_of, sampled_times, steep
 from deftarc.core.changes.keys import change_value, multiplied, shifted
+from deftarc.core.changes.rebuild import from_key_to_key
 from deftarc.core.changes.split import retraced
 from deftarc.core.curves.sides import Side
 from deftarc.core.document import Layer
@@ -74,19 +75,17 @@ def _even(matrix: Floats) -> bool:
 def _kept(track: PathTrack, made: PathTrack, matrix: Floats, frame: int) -> PathTrack:
     """A way taken through a matrix, keyed anew where it would be elsewhere at some time."""
     # What goes on beyond the keys goes through with them; what is compared is the motion from key to key.
-    bare = track.changed(before=None, after=None)
-    goes_on = {"before": made.before, "after": made.after}
-    made = made.changed(before=None, after=None)
+    bare, over = from_key_to_key(track), from_key_to_key(made)
     motion = lambda times: apply(matrix, bare.positions(times))  # noqa: E731
-    knots = knots_of(track)
-    looks = [steep(track)]
-    off, _ = greatest(motion, made.positions, {*knots, *knots_of(made)}, [*looks, steep(made)])
+    knots = knots_of(bare)
+    looks = [steep(bare)]
+    off, _ = greatest(motion, over.positions, {*knots, *knots_of(over)}, [*looks, steep(over)])
     if off <= EXACT:
-        return made.changed(**goes_on)
+        return made
     anew = retraced(motion, sampled_times(knots, frame), knots, frame, KEYED_ANEW, looks)
     if anew is None:
         raise Refusal("This way cannot be carried through so uneven a change. Take the scale or skew out first.")
-    return anew.changed(value=made.value, loose=made.loose, rounded=track.rounded, **goes_on)
+    return anew.changed(value=made.value, loose=made.loose, rounded=track.rounded, before=made.before, after=made.after)
 
 
 def path_through(track: PathTrack, matrix: Floats) -> PathTrack:

@@ -10,7 +10,7 @@ from deftarc.core.base.time import FLICKS
 from deftarc.core.changes.insert import insert_key
 from deftarc.core.changes.keys import delete_keys
 from deftarc.core.changes.pieces import after_one_another, at_times, backwards, further, growth, taken
-from deftarc.core.changes.rebuild import key_with, rebuilt
+from deftarc.core.changes.rebuild import from_key_to_key, key_with, rebuilt
 from deftarc.core.changes.weave import woven
 from deftarc.core.curves.beyond import Beyond
 from deftarc.core.document.keys import KeyBase, PathKey
@@ -28,6 +28,8 @@ def baked(track: T, low: int, high: int) -> T:
     if not track.lasts:
         return track
     after, before = track.after, track.before
+    # Its ends have speeds that hang on the cycle: what is made of it has them as they are.
+    track = from_key_to_key(track).changed(before=before, after=after)
     first, last = track.key_times[0], track.key_times[-1]
     made = track
     if after is not None and (high > last or after.how == "rest"):

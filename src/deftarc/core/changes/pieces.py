@@ -12,7 +12,7 @@ from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.changes.keys import delete_keys, shifted
 from deftarc.core.changes.places import without_points
-from deftarc.core.changes.rebuild import Value, concrete, rebuilt, value_of
+from deftarc.core.changes.rebuild import Value, concrete, from_key_to_key, rebuilt, value_of
 from deftarc.core.changes.retime import track_retimed
 from deftarc.core.changes.reverse import reversed_keys
 from deftarc.core.changes.weave import woven
@@ -37,7 +37,7 @@ def taken(track: T, times: Iterable[int]) -> T:
     some = set(chosen)
     last = len(track.keys) - 1
     edges = [k for k in chosen if (k and k - 1 not in some) or (k < last and k + 1 not in some)]
-    track = concrete(track.changed(loose=None, crafts=(), before=None, after=None), edges)
+    track = concrete(from_key_to_key(track.changed(loose=None, crafts=())), edges)
     if isinstance(track, PathTrack) and len(chosen) < len(track.keys):
         track = _bends_kept(track, chosen[0], chosen[-1])
     piece = delete_keys(track, {time for time in track.key_times if time not in wanted})

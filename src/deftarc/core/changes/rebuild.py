@@ -101,3 +101,12 @@ def concrete(track: T, around: Iterable[int]) -> T:
         joint = "smooth" if leaving is None or arriving is None or how is None or how.continuity == 0 else "corner"
         keys[k] = keys[k].changed(leaving=leaving, arriving=arriving, joint=joint, automatic=None)
     return track.changed(keys=tuple(keys))
+
+
+def from_key_to_key(track: T) -> T:
+    """A track that holds before its keys and after them, the motion between them as it was: automatic ends of a cycle
+    keep the speeds they had around it.
+    """
+    if not track.lasts:
+        return track.changed(before=None, after=None)
+    return concrete(track, (0, len(track.keys) - 1)).changed(before=None, after=None)

@@ -18,7 +18,7 @@ from deftarc.core.base.matrices import apply
 from deftarc.core.base.model import Identity, Moment, Number
 from deftarc.core.changes.deviation import around, greatest, knots_of, motion_of, sampled_times, steep
 from deftarc.core.changes.keys import KeyRef, by_amount
-from deftarc.core.changes.rebuild import concrete, rebuilt
+from deftarc.core.changes.rebuild import concrete, from_key_to_key, rebuilt
 from deftarc.core.changes.reduce import fitted
 from deftarc.core.changes.split import FINER, TRIES, apart, number_keys, retraced, spots_of, together
 from deftarc.core.changes.trace import traced
@@ -203,7 +203,7 @@ class ReduceKeys(KeysEdit):
 def _reduced(track: AnyTrack, times: list[int], frame: int, tolerance: float) -> AnyTrack:
     """One lane's keys between two of them made few; what goes on beyond the keys goes on."""
     goes_on = {"before": track.before, "after": track.after}
-    return _few(track.changed(before=None, after=None), times, frame, tolerance).changed(**goes_on)
+    return _few(from_key_to_key(track), times, frame, tolerance).changed(**goes_on)
 
 
 def _few(track: AnyTrack, times: list[int], frame: int, tolerance: float) -> AnyTrack:
@@ -272,14 +272,14 @@ class SplitAxes(EditBase):
                     )
             tracks.pop("along", None)
             tracks.pop("lean", None)
-            bare = layer.position.changed(loose=None, before=None, after=None)
+            bare = from_key_to_key(layer.position.changed(loose=None))
             x, y = apart(bare, frame, self.tolerance)
             x, y = (_going_on(each, layer.position, axis) for axis, each in enumerate((x, y)))
             made = layer.changed(axes_split=True, tracks={**tracks, "position_x": x, "position_y": y})
         else:
             x, y = (layer.number(name).changed(loose=None) for name in AXES)
             before, after = _both_go_on(layer, x, y)
-            x, y = (each.changed(before=None, after=None) for each in (x, y))
+            x, y = (from_key_to_key(each) for each in (x, y))
             path = together(x, y, frame, self.tolerance).changed(before=before, after=after)
             made = layer.changed(axes_split=False, tracks={**tracks, "position": path})
         return project.with_scene(scene.with_layer(made))
