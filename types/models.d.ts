@@ -87,6 +87,8 @@ export interface Told {
     | LayRecording
     | ReduceKeys
     | SplitAxes
+    | CloseSeam
+    | LoopLength
     | ShapeSide
     | BendSegment
     | TypeSide
@@ -1706,6 +1708,34 @@ export interface SplitAxes {
   tolerance?: number;
 }
 /**
+ * Lanes closed over the stretch that loops, or with ``own`` each over its own cycle.
+ *
+ * ``value`` copies where the start is to the end; ``speed`` gives the end the speed of the start; ``cycle`` stretches
+ * what goes on by itself until whole turns fill the stretch; ``auto`` does of these what each lane needs.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "CloseSeam".
+ */
+export interface CloseSeam {
+  scene: string;
+  lanes?: Lane[];
+  kind: "close_seam";
+  how?: "auto" | "value" | "speed" | "cycle";
+  own?: boolean;
+}
+/**
+ * The stretch that loops made so long: the play range, or the scene where all of it loops; a scene that is too
+ * short for it gets longer. Without a length it is the least after which all that goes on comes round together.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "LoopLength".
+ */
+export interface LoopLength {
+  kind: "loop_length";
+  scene: string;
+  length?: number | null;
+}
+/**
  * One side's handle dragged: to a ``reach`` of its segment, and to a ``rise`` or a ``speed`` a second, in the
  * measure's unit. What is left out stays. On a smooth joint the other side follows, unless it is broken ``apart``.
  *
@@ -2190,6 +2220,7 @@ export interface Look {
   path_points?: number[];
   path?: boolean;
   segments?: boolean;
+  drawer?: string;
   keying_since?: number | null;
   fresh?: boolean;
   light?: boolean;
@@ -2265,6 +2296,8 @@ export interface Look {
         | LayRecording
         | ReduceKeys
         | SplitAxes
+        | CloseSeam
+        | LoopLength
         | ShapeSide
         | BendSegment
         | TypeSide

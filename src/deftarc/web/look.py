@@ -102,6 +102,8 @@ class Look(Frozen):
     path: bool = False
     #: Whether the table of segments is shown.
     segments: bool = False
+    #: The list that is open over the pair, by its name; empty where none is.
+    drawer: str = Field(default="", max_length=20)
     #: The step at which *Keying changes* was switched on.
     keying_since: int | None = None
     fresh: bool = False

@@ -25,7 +25,7 @@ def test_the_first_look_brings_everything(page):
     head, rest = page()
     assert head["layers"]["order"] == ["gull", "ferry"]
     assert {item["layer"] for item in head["table"]["items"]} == {"gull", "ferry"}
-    assert set(head["fragments"]) == {"ruler", "pair", "figures", "figures-key", "figures-segment"}
+    assert set(head["fragments"]) == {"ruler", "pair", "figures", "figures-key", "figures-segment", "seam-sign"}
     assert set(head["lanes"]["html"]) >= {"layer-gull", "lane-gull-position", "layer-ferry"}
     assert sum(item["rows"] for item in head["table"]["items"]) * 28 == len(rest)
 

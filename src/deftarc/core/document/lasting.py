@@ -53,6 +53,17 @@ class Lasting(Kinded):
         near = min(range(len(self.keys)), key=lambda k: abs(self.keys[k].time - part))
         return (min(near, max(last - 1, 0)), last) if side == "after" else (0, max(near, min(1, last)))
 
+    @property
+    def period(self) -> int | None:
+        """How long a turn takes, in flicks, there and back where it alternates; None where it does not cycle."""
+        side = "after" if self.after is not None and self.after.cycles else "before"
+        told = getattr(self, side)
+        if told is None or not told.cycles or len(self.keys) < 2:
+            return None
+        a, b = self.cycle(side)
+        turn: int = self.keys[b].time - self.keys[a].time
+        return 2 * turn if told.how == "alternate" else turn
+
     def folded(self, times: Floats) -> Fold:
         """Moments (n,) in flicks as they lie within the keys."""
         all_times = self.key_times

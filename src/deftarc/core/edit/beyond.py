@@ -157,7 +157,7 @@ class SetPhase(LanesEdit):
         begins = (before.play_range or (0, before.length))[0]
         order: dict[str, int] = {}
         for layer, name, track in self.found(before):
-            length = cycle_length(track)
+            length = track.period
             if length is None:
                 raise Refusal(f"{called(layer, name)} does not repeat, so it has no phase. Let it repeat first.")
             n = order.setdefault(layer.id, len(order))
@@ -177,18 +177,7 @@ class SetPhase(LanesEdit):
         return f"Phase of {self.of_lanes(project)}"
 
 
-def cycle_length(track: AnyTrack) -> int | None:
-    """How long a turn of a lane takes, in flicks; None where it does not cycle."""
-    side = "after" if track.after is not None and track.after.cycles else "before"
-    told = getattr(track, side)
-    if told is None or not told.cycles or len(track.keys) < 2:
-        return None
-    a, b = track.cycle(side)
-    turn = track.key_times[b] - track.key_times[a]
-    return 2 * turn if told.how == "alternate" else turn
-
-
 def phase_of(track: AnyTrack, begins: int) -> float | None:
     """Where in its cycle a lane is at a moment, from 0 to 1; None where it does not cycle."""
-    length = cycle_length(track)
+    length = track.period
     return None if not length else ((begins - track.key_times[0]) % length) / length

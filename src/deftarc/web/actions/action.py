@@ -17,7 +17,7 @@ GROUPS = ("Playing", "Keys", "The motion path", "Layers", "The pair", "Looking",
 #: What each menu's sections are, from the top.
 SECTIONS: dict[str, tuple[str, ...]] = {
     "layer": ("itself", "motion", "span", "artwork", "effects", "shown", "gone"),
-    "ruler": ("range",),
+    "ruler": ("range", "loop"),
     "empty": ("add", "scene"),
     "pair": ("fit", "curve", "beyond"),
     "property": ("key", "motion", "link", "axes"),
@@ -26,7 +26,7 @@ SECTIONS: dict[str, tuple[str, ...]] = {
     "side": ("type", "joint"),
     "curve": ("shown", "colour"),
     "scene": ("scene",),
-    "play": ("play", "range", "speed"),
+    "play": ("play", "range", "loop", "speed"),
     "fit-picture": ("fit",),
     "lanes": ("fold",),
     "align": ("one another", "spread", "frame"),

@@ -18,7 +18,8 @@ from deftarc.core.edit import EditBase
 from deftarc.core.edit.add import AddLayer
 from deftarc.core.edit.layers import ReplaceArtwork
 from deftarc.core.edit.scenes import AddScene
-from deftarc.core.evaluate import evaluate, frame_times
+from deftarc.core.evaluate import delivered, evaluate, frame_times
+from deftarc.core.evaluate.seam import stretch_of
 from deftarc.formats.read import BroughtIn
 from deftarc.formats.wire import pack, table_parts
 from deftarc.web.api.layers import made
@@ -51,6 +52,16 @@ def frames(
     table = evaluate(scene, frame_times(scene, first, number), shop.materials.shaper.form)
     head, blobs = table_parts(table, first)
     return Response(pack(head, blobs), media_type="application/octet-stream")
+
+
+@router.get("/projects/{project_id}/scenes/{scene_id}/seam", response_class=Response, responses=BINARY)
+def seam_pictures(project_id: ProjectId, scene_id: SceneId, shop: Shop) -> Response:
+    """The two pictures of a loop's seam as one table: where it starts, and what its end comes to."""
+    scene = delivered(shop.projects.open(project_id).project.scene(scene_id))
+    start, end = stretch_of(scene)
+    head, blobs = table_parts(evaluate(scene, [start, end - 1], shop.materials.shaper.form), 0)
+    told = {"width": scene.width, "height": scene.height, "background": scene.background}
+    return Response(pack({**told, "candidates": [{"table": head}]}, blobs), media_type="application/octet-stream")
 
 
 @router.get("/artworks/{kind}")

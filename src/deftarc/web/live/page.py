@@ -25,6 +25,7 @@ from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.artwork import FreePath
 from deftarc.core.edit import EditBase, Locked, apply
 from deftarc.core.evaluate import Branch, Evaluator, frame_times, has_loose, pose, still
+from deftarc.core.evaluate.seam import SeamCheck
 from deftarc.core.words import Misread
 from deftarc.formats.wire import pack, table_parts
 from deftarc.store.projects import OpenProject
@@ -50,6 +51,7 @@ class Looking:
     shop: Workshop
     project_id: str
     evaluator: Evaluator = field(init=False)
+    seams: SeamCheck = field(init=False)
     scene_id: str = ""
     sent_layers: dict[str, Layer] = field(default_factory=dict)
     #: By layer the item the page has of it: whatever it was composed from, another one is another picture.
@@ -72,6 +74,7 @@ class Looking:
 
     def __post_init__(self) -> None:
         self.evaluator = Evaluator(self.shop.materials.shaper.form)
+        self.seams = SeamCheck(Evaluator(self.shop.materials.shaper.form))
         self.by_lines = frozenset(name for panel in self.panels.values() for name in panel.by_lines)
 
     def answer(self, look: Look) -> bytes:
@@ -168,6 +171,7 @@ class Looking:
         showing = Showing(
             look, self.shop, answering.project, scene, chosen, answering.frame, axis, set(folded), frame_times(scene),
             self.evaluator, self.columns, lambda: self._values(scene, chosen, answering.frame) if chosen else {},
+            lambda: self.seams.seam(scene),
         )  # fmt: skip
         parts = [panel.answer(showing) for panel in self.panels.values() if panel.light or not look.light]
         for part in parts:

@@ -12,6 +12,7 @@ from deftarc.core.base.arrays import Floats, Integers
 from deftarc.core.base.register import Register
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.evaluate import Evaluator
+from deftarc.core.evaluate.seam import Seam
 from deftarc.web.look import Look
 from deftarc.web.panels.axis import TimeAxis
 from deftarc.web.panels.columns import Columns
@@ -36,6 +37,8 @@ class Showing:
     columns: Columns
     #: What each property of the chosen layer shows at the frame.
     values: Callable[[], dict[str, tuple[float, ...]]]
+    #: The seam of what loops.
+    seam: Callable[[], Seam]
 
     def by_frame(self, layer: Layer, name: str) -> Floats:
         """A property's values by frame, (F or 1, components)."""

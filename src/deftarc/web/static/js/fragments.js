@@ -62,9 +62,10 @@ function renewHead(place, html) {
 }
 
 // While a hand drags only what moved is put anew: most of what was drawn stays as it is, and is not painted again. The
-// pair is never put anew as a whole: what is pressed in it has to be there still when it is let go, or no click comes.
+// pair and the drawer are never put anew as a whole: what is pressed in them has to be there still when it is let go, or no
+// click comes, and what has focus keeps it.
 function put(place, html, tentative) {
-  if (!tentative && !place.closest("#pair")) {
+  if (!tentative && !place.closest("#pair, #drawer")) {
     place.innerHTML = html;
     return;
   }

@@ -164,6 +164,7 @@ function ask(options) {
       path_points: state.pathPoints,
       path: state.tool === "path",
       segments: Boolean(liked.showSegments),
+      drawer: state.drawer,
       keying_since: state.keying ? state.keyingSince : null,
       fresh: options.fresh,
       light: options.light && !options.edit,

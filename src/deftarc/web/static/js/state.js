@@ -42,6 +42,7 @@ const held = {
   tool: "move", // move, path, points, pen, line
   keep: false, // clicks on the picture leave the selection alone
   isolated: new Set(), // while it has members, only these show at work
+  drawer: "", // the list that is open over the pair
   copied: null, // the layer whose numbers were copied
   tentative: null, // the edit under the pointer
   onPicture: false, // whether a hand is pressed on the picture
@@ -114,6 +115,9 @@ export function choose({ layers = held.layers, keys = held.keys, pathPoints = he
 }
 export const focusOn = (lane) => {
   held.focus = lane;
+};
+export const openDrawer = (name) => {
+  held.drawer = name;
 };
 export const rememberNumbers = (copied) => {
   held.copied = copied;

@@ -1,0 +1,392 @@
+"""The seam of a loop: the half-open end of a stretch against its start, in what shows and in speed, lane by lane.
+
+What the end comes to is its limit from before; what the start begins with its limit from after. A stretch that plays
+over and over shows no seam where both are alike: 360° meets 0°, and what nobody sees need not meet.
+"""
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Literal
+
+import numpy as np
+
+from deftarc.core.base import limits
+from deftarc.core.base.arrays import Floats
+from deftarc.core.base.time import FLICKS
+from deftarc.core.document import Layer, Scene
+from deftarc.core.document.properties import PROPERTIES, Property
+from deftarc.core.document.shown import shown_values
+from deftarc.core.document.track import AnyTrack, NumberTrack, PathTrack
+from deftarc.core.evaluate.evaluator import Evaluator
+from deftarc.core.evaluate.layers import resting_samples, way_of
+
+#: What is off by less, in px, is not seen; a speed in px a frame, or by this share of the faster side.
+UNSEEN, UNFELT = 0.05, 0.02
+#: How far from its pivot a layer is thought to be seen turning and growing, in px.
+REACH = 100.0
+#: Speeds at an end are told by three moments so far apart, as a share of a frame.
+NEAR = 1 / 1000
+#: A turn that adds up so many degrees comes round after so many turns at most.
+MOST_TURNS = 720
+#: A lane that is no lane: whether the layer shows.
+SHOWS = "shows"
+
+
+@dataclass(frozen=True)
+class Gap:
+    """How far a lane's end is off its start, end minus start in the property's core unit, and in that a second.
+
+    ``far`` says in px how far that is seen, ``kink`` in px a frame how far the speeds are apart. ``doubled`` is a last
+    frame that shows what the first will show. ``goes_on`` says that it repeats by itself past its keys.
+    """
+
+    layer: str
+    name: str
+    value: tuple[float, ...]
+    speed: tuple[float, ...]
+    far: float
+    kink: float
+    doubled: bool = False
+    goes_on: bool = False
+
+    @property
+    def meets(self) -> bool:
+        """Whether what shows is alike, however fast it comes and goes."""
+        return self.far <= UNSEEN
+
+    @property
+    def weight(self) -> float:
+        return self.far + self.kink
+
+
+@dataclass(frozen=True)
+class Seam:
+    """The seam of a stretch: what is off, the worst first, and how many lanes move in it."""
+
+    start: int
+    end: int
+    gaps: tuple[Gap, ...]
+    moving: int
+
+    @property
+    def state(self) -> Literal["still", "perfect", "meets", "open"]:
+        """Whether nothing moves, all meets in value and speed, in value alone, or does not."""
+        if not self.moving:
+            return "still"
+        if not self.gaps:
+            return "perfect"
+        return "meets" if all(gap.meets and not gap.doubled for gap in self.gaps) else "open"
+
+
+@dataclass(frozen=True)
+class Common:
+    """After what time all lanes that go on come round together, in flicks: the least common length of their cycles.
+    None where ``never`` names lanes that do not, or where it is longer than a scene can be.
+    """
+
+    length: int | None
+    never: tuple[tuple[str, str], ...] = ()
+    cycles: int = 0
+
+
+def stretch_of(scene: Scene) -> tuple[int, int]:
+    """The stretch that loops: the play range, else the whole scene, in flicks, half-open."""
+    return scene.play_range or (0, scene.length)
+
+
+class SeamCheck:
+    """Checks scenes one after the other; what an edit did not touch is not worked out again."""
+
+    def __init__(self, evaluator: Evaluator | None = None) -> None:
+        self.evaluator = evaluator or Evaluator()
+        self._kept: dict[str, tuple[tuple[object, ...], list[Gap], int]] = {}
+        self._last: tuple[Scene, Seam] | None = None
+
+    def seam(self, scene: Scene, start: int | None = None, end: int | None = None) -> Seam:
+        """The seam of a stretch of a scene, in flicks; of what loops where none is told."""
+        low, high = stretch_of(scene)
+        start, end = low if start is None else start, high if end is None else end
+        if (
+            self._last is not None
+            and self._last[0] is scene
+            and (self._last[1].start, self._last[1].end) == (start, end)
+        ):
+            return self._last[1]
+        seen = self._seen(scene, start, end)
+        gaps: list[Gap] = []
+        moving = 0
+        for layer in scene.layers:
+            if layer.id not in seen:
+                continue
+            at_end, at_start = seen[layer.id]
+            if at_end != at_start and not layer.artwork.empty and layer_pops(layer, scene, start, end):
+                sign = 1.0 if at_end else -1.0
+                gaps.append(Gap(layer.id, SHOWS, (sign,), (), 100.0, 0.0))
+            known = self._kept.get(layer.id)
+            told = (layer, start, end, scene.rate)
+            if known is None or known[0][0] is not layer or known[0][1:] != told[1:]:
+                known = self._kept[layer.id] = (told, *_gaps(layer, start, end, scene.rate.flicks))
+            moving += known[2]
+            if at_end or at_start:
+                gaps.extend(known[1])
+        if len(self._kept) > 2 * len(scene.layers) + 20:
+            here = {layer.id for layer in scene.layers}
+            self._kept = {name: kept for name, kept in self._kept.items() if name in here}
+        # The worst first; of what is alike, as listed.
+        made = Seam(start, end, tuple(sorted(gaps, key=lambda gap: -gap.weight)), moving)
+        self._last = (scene, made)
+        return made
+
+    def _seen(self, scene: Scene, start: int, end: int) -> dict[str, tuple[bool, bool]]:
+        """By layer, whether it is seen just before the end and at the start, a carrier where what it carries is; without
+        those that are never seen.
+        """
+        table = self.evaluator.table(scene, [start, end - 1])
+        seen = {layer.id: [False, False] for layer in scene.layers}
+        shown = {layer.id: layer for layer in scene.layers if not layer.hidden and not layer.reference}
+        for leaf in table.leaves:
+            if leaf.layer not in shown:
+                continue
+            for row, place in ((1, 0), (0, 1)):
+                opacity = float(leaf.opacity[min(row, len(leaf.opacity) - 1)])
+                matrix = leaf.matrix[min(row, len(leaf.matrix) - 1)]
+                flat = abs(float(np.linalg.det(matrix[:2, :2]))) < 1e-12
+                seen[leaf.layer][place] = leaf.shows[0] <= row < leaf.shows[1] and opacity > 1e-6 and not flat
+        for layer in scene.layers:
+            if any(seen[layer.id]):
+                for each in scene.ancestors(layer):
+                    for place in (0, 1):
+                        seen[each.id][place] = seen[each.id][place] or seen[layer.id][place]
+        carrying = {each.id for layer in shown.values() if not layer.artwork.empty for each in scene.ancestors(layer)}
+        return {
+            name: (told[0], told[1])
+            for name, told in seen.items()
+            if name in shown and (not shown[name].artwork.empty or name in carrying)
+        }
+
+
+def layer_pops(layer: Layer, scene: Scene, start: int, end: int) -> bool:
+    """Whether its span, not its opacity, is why a layer shows at one end of a stretch alone."""
+    stop = scene.length if layer.end is None else layer.end
+    return (layer.start <= start < stop) != (layer.start < end <= stop)
+
+
+def _gaps(layer: Layer, start: int, end: int, frame: int) -> tuple[list[Gap], int]:
+    """What of a layer's lanes does not meet, and how many move in the stretch."""
+    out = []
+    moving = 0
+    for name in layer.keyed:
+        track = layer.tracks[name]
+        if not _moves(track, start, end):
+            continue
+        moving += 1
+        gap = lane_gap(layer, name, start, end, frame)
+        if gap is not None:
+            out.append(gap)
+    turned = heading_gap(layer, start, end)
+    if abs(turned) > 1e-9 and "along" not in layer.keyed:
+        far = REACH * math.radians(abs(turned))
+        if far > UNSEEN:
+            out.append(Gap(layer.id, "along", (turned,), (), far, 0.0))
+    return out, moving
+
+
+def _moves(track: AnyTrack, start: int, end: int) -> bool:
+    times = track.key_times
+    if len(times) < 2 or (not track.lasts and (times[0] >= end or times[-1] <= start)):
+        return False
+    values = track.measures() if isinstance(track, NumberTrack) else track.sampled(
+        np.array(times, np.float64), track.measures()
+    )  # fmt: skip
+    return bool(np.ptp(values, axis=0).max() > 0) or _bulges(track)
+
+
+def _bulges(track: AnyTrack) -> bool:
+    """Whether it moves although its keys are alike: by handles that rise from them."""
+    return any(side is not None and side.rise for key in track.keys for side in (key.leaving, key.arriving)) or any(
+        told is not None and told.how == "rest" for told in (track.before, track.after)
+    )
+
+
+def lane_gap(layer: Layer, name: str, start: int, end: int, frame: int) -> Gap | None:
+    """How a lane's end is off its start; None where it meets it, or leaves it by a step, as it is meant to."""
+    track, facts = layer.tracks[name], PROPERTIES[name]
+    step = max(round(frame * NEAR), 1)
+    last = end - frame
+    times = np.array([end - 1, end - 1 - step, end - 1 - 2 * step, end, start, start + step, start + 2 * step, last],
+                     np.float64)  # fmt: skip
+    rows = shown_values(layer, name, track.motion(times))
+    # The limit from before: what is there at the end itself, unless it jumps there.
+    jumps = seen_apart(facts, rows[3] - rows[0]) > 20 * UNSEEN
+    value = _off(facts, (rows[0] if jumps else rows[3]) - rows[4])
+    if _stepped_into(track, end - 1) and seen_apart(facts, value) > UNSEEN:
+        return None
+    comes, goes = _speeds(layer, name, rows, step, (end - 1, start))
+    far = seen_apart(facts, value)
+    off = comes - goes
+    a_frame = frame / FLICKS
+    kink = seen_apart(facts, off) * a_frame
+    faster = max(seen_apart(facts, comes), seen_apart(facts, goes)) * a_frame
+    kink = 0.0 if kink <= max(UNSEEN, UNFELT * faster) else kink
+    near = track.time_near(last, frame // 2)
+    doubled = (
+        near in track.key_set
+        and not any(near < time <= end for time in track.key_times)
+        and not (track.after is not None and track.after.cycles)
+        and near > start
+        and seen_apart(facts, _off(facts, rows[7] - rows[4])) <= UNSEEN
+    )
+    if far <= UNSEEN and not kink and not doubled:
+        return None
+    goes_on = track.period is not None and not (track.key_times[0] <= start and end <= track.key_times[-1])
+    return Gap(layer.id, name, tuple(map(float, value)), tuple(map(float, off)), far, kink, doubled, goes_on)
+
+
+def cycle_gap(layer: Layer, name: str, frame: int) -> Gap | None:
+    """How a lane's own cycle, played again, is off where one turn meets the next; None where it meets or has none."""
+    track, facts = layer.tracks[name], PROPERTIES[name]
+    if track.period is None:
+        return None
+    side = "after" if track.after is not None and track.after.cycles else "before"
+    how = getattr(track, side).how
+    a, b = track.cycle(side)
+    bare = layer.changed(tracks={**layer.tracks, name: track.changed(before=None, after=None)})
+    start, end = track.keys[a].time, track.keys[b].time
+    step = max(round(min(frame, (end - start) / 4) * NEAR), 1)
+    times = np.array([end - 1, end - 1 - step, end - 1 - 2 * step, end, start, start + step, start + 2 * step],
+                     np.float64)  # fmt: skip
+    rows = shown_values(bare, name, bare.tracks[name].motion(times))
+    comes, goes = _speeds(bare, name, rows, step, (end - 1, start))
+    if how == "alternate":
+        # It turns round at both ends: there it meets itself in value, and in speed where it stands.
+        value, off = np.zeros(rows.shape[1]), comes if seen_apart(facts, comes) >= seen_apart(facts, goes) else goes
+        off = 2 * off
+    else:
+        value = np.zeros(rows.shape[1]) if how == "accumulate" else _off(facts, rows[3] - rows[4])
+        off = comes - goes
+    if track.keys[max(b - 1, 0)].stepped:
+        return None
+    a_frame = frame / FLICKS
+    far, kink = seen_apart(facts, value), seen_apart(facts, off) * a_frame
+    faster = max(seen_apart(facts, comes), seen_apart(facts, goes)) * a_frame
+    kink = 0.0 if kink <= max(UNSEEN, UNFELT * faster) else kink
+    if far <= UNSEEN and not kink:
+        return None
+    return Gap(layer.id, name, tuple(map(float, value)), tuple(map(float, off)), far, kink, goes_on=True)
+
+
+def _speeds(layer: Layer, name: str, rows: Floats, step: int, ends: tuple[int, int]) -> tuple[Floats, Floats]:
+    """Speeds a second just before the end and just after the start. What has no closed form is told from three moments
+    each, by one-sided differences that are exact for parabolas.
+    """
+    track, facts = layer.tracks[name], PROPERTIES[name]
+    told = np.array(ends, np.float64)
+    if isinstance(track, PathTrack):
+        way = np.deg2rad(track.headings(told))
+        comes, goes = track.speeds(told)[:, None] * np.stack([np.cos(way), np.sin(way)], axis=1)
+        return comes, goes
+    linked = name == "scale" and layer.scale_link == "linked"
+    if isinstance(track, NumberTrack) and not track.evenly and (rows.shape[1] == 1 or linked):
+        values = track.motion(told)[:, 0]
+        held = np.zeros(2, bool)
+        if facts.low is not None or facts.high is not None:
+            held = values != np.clip(values, facts.low, facts.high)
+        speeds = np.where(held, 0.0, track.speeds(told))
+        both = speeds[:, None] * ([[1.0, layer.scale_ratio]] if linked else [[1.0]])
+        return both[0], both[1]
+    per_second = FLICKS / (2 * step)
+    late, early = rows[0:3], rows[4:7]
+    comes = (3 * late[0] - 4 * late[1] + late[2]) * per_second
+    goes = (-3 * early[0] + 4 * early[1] - early[2]) * per_second
+    return comes, goes
+
+
+def _stepped_into(track: AnyTrack, time: int) -> bool:
+    """Whether a lane is held or goes by steps just before a moment, between two of its keys."""
+    at = float(track.folded(np.array([float(time)])).at[0]) if track.lasts else float(time)
+    k = int(np.searchsorted(np.array(track.key_times), at, side="right")) - 1
+    return 0 <= k < len(track.keys) - 1 and bool(track.keys[k].stepped)
+
+
+def _off(facts: Property, value: Floats) -> Floats:
+    """A difference of values, whole turns left out."""
+    if facts.unit == "°" and not facts.id.startswith("skew"):
+        return np.asarray((value + 180.0) % 360.0 - 180.0)
+    return value
+
+
+def seen_apart(facts: Property, off: Floats) -> float:
+    """How far a difference in a property's core unit is seen, in px: of turns and sizes at REACH px from the pivot; a
+    hundredth of an opacity, a colour or a share counts as a px.
+    """
+    size = float(np.abs(off).max(initial=0.0))
+    if facts.kind == "path":
+        return float(np.hypot(*off))
+    if facts.kind == "outline":
+        return size
+    if facts.unit == "°":
+        return REACH * math.radians(min(size, 180.0) if not facts.id.startswith("skew") else size)
+    if facts.id.startswith("scale"):
+        return REACH * size
+    return size * facts.factor
+
+
+def common_length(scene: Scene, layers: Iterable[Layer] | None = None) -> Common:
+    """The least time after which all lanes that go on for ever come round together, as whole frames, in flicks."""
+    periods = [scene.rate.flicks]
+    never: list[tuple[str, str]] = []
+    cycles = 0
+    for layer in scene.layers if layers is None else layers:
+        if layer.hidden or layer.reference:
+            continue
+        for name in layer.keyed:
+            turns = turns_to_close(name, layer.tracks[name])
+            if turns is None:
+                continue
+            cycles += 1
+            if not turns:
+                never.append((layer.id, name))
+            else:
+                period = layer.tracks[name].period
+                assert period is not None
+                periods.append(turns * period)
+    length = math.lcm(*periods)
+    if never or not cycles or length > limits.MAX_SCENE_FRAMES * scene.rate.flicks:
+        return Common(None, tuple(never), cycles)
+    return Common(length, (), cycles)
+
+
+def turns_to_close(name: str, track: AnyTrack) -> int | None:
+    """After how many turns a lane that goes on for ever is where it was: 1 but for what adds up; 0 is never, None is a
+    lane that does not go on.
+    """
+    told = track.after if track.after is not None and track.after.cycles else track.before
+    if track.period is None or told is None or told.count is not None:
+        return None
+    if told.how != "accumulate":
+        return 1
+    a, b = track.cycle("after" if told is track.after else "before")
+    first, last = track.sampled(
+        np.array([track.keys[a].time, track.keys[b].time], np.float64), track.measures()[[a, b]]
+    )
+    facts = PROPERTIES[name]
+    gain = last - first
+    if seen_apart(facts, gain) < 1e-9:
+        return 1
+    if facts.unit != "°" or facts.id.startswith("skew"):
+        return 0
+    share = Fraction(float(gain[0]) / 360.0).limit_denominator(MOST_TURNS)
+    return share.denominator if abs(float(share) * 360.0 - float(gain[0])) < 1e-6 else 0
+
+
+def heading_gap(layer: Layer, start: int, end: int) -> float:
+    """By how many degrees what the path turns a layer by is off between the ends of a stretch."""
+    times = np.array([start, end - 1], np.float64)
+    samples = {
+        name: layer.tracks[name].motion(times) if name in layer.keyed else resting_samples(layer, name)
+        for name in ("along", "lean")
+    }
+    way = way_of(layer, samples, times)
+    return 0.0 if way is None else float((way[-1] - way[0] + 180.0) % 360.0 - 180.0)
