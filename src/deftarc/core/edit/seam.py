@@ -99,8 +99,10 @@ class CloseSeam(LanesEdit):
             return track
 
     def label(self, project: Project) -> str:
-        words = {"auto": "Close the loop of", "value": "Bring back to its start", "speed": "Match the speed at the seam of",
-                 "cycle": "Fit the cycle of"}  # fmt: skip
+        words = {
+            "auto": "Close the loop of", "value": "Bring back to its start",
+            "speed": "Match the speed at the seam of", "cycle": "Fit the cycle of",
+        }  # fmt: skip
         return f"{words[self.how]} {self.meant(project.scene(self.scene)).of_lanes(project)}"
 
     def notes(self, before: Project, after: Project) -> Sequence[Note]:

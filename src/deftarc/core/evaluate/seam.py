@@ -140,8 +140,8 @@ class SeamCheck:
         return made
 
     def _seen(self, scene: Scene, start: int, end: int) -> dict[str, tuple[bool, bool]]:
-        """By layer, whether it is seen just before the end and at the start, a carrier where what it carries is; without
-        those that are never seen.
+        """By layer, whether it is seen just before the end and at the start, a carrier where what it carries is;
+        without those that are never seen.
         """
         table = self.evaluator.table(scene, [start, end - 1])
         seen = {layer.id: [False, False] for layer in scene.layers}

@@ -27,6 +27,12 @@ SIGNS = {
 }
 
 
+TITLES = {
+    "still": "nothing moves here", "perfect": "a perfect loop", "meets": "it meets, but not in speed",
+    "open": "it does not close",
+}  # fmt: skip
+
+
 @dataclass(frozen=True)
 class Offer:
     words: str
@@ -178,9 +184,7 @@ class SeamDrawer(Drawer):
     id: ClassVar[str] = "seam"
 
     def title(self, showing: Showing) -> str:
-        seam = showing.seam()
-        return {"still": "The seam: nothing moves here", "perfect": "The seam: a perfect loop",
-                "meets": "The seam: it meets, but not in speed", "open": "The seam: it does not close"}[seam.state]  # fmt: skip
+        return f"The seam: {TITLES[showing.seam().state]}"
 
     def html(self, showing: Showing) -> str:
         scene, seam = showing.scene, showing.seam()
