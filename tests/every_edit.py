@@ -4,6 +4,7 @@ from deftarc.core.changes.places import released
 from deftarc.core.curves.beyond import Beyond
 from deftarc.core.document.artwork import Carrier, Contour, FreePath
 from deftarc.core.document.effects import EFFECTS
+from deftarc.core.document.marker import Marker
 from tests.scenes import at, floated, gull, layer, numbers, positions, project, side
 
 WAVE = FreePath(contours=(Contour(points=((0, 0, 0, 0, 9, 0), (60, 0, -9, 0, 9, 9), (90, 0, 0, 0, 0, 0))),))
@@ -84,6 +85,13 @@ EDITS = [
     ("set_beyond", {"lanes": [LANE], "how": "rest", "rest": [45]}, "Rest after the keys of Rotation of Swing"),
     ("bake_beyond", {"lanes": [{"layer": "round", "property": "rotation"}], "end": at(90)}, "Make keys of what goes on in Rotation of Round"),
     ("set_phase", {"lanes": [{"layer": "round", "property": "rotation"}], "phase": 0.25, "step": 0.1}, "Phase of Rotation of Round"),
+    ("set_markers", {"markers": [{"id": "dusk", "time": at(30), "name": "Dusk", "tag": "sea"}]}, "Set the marker Dusk"),
+    ("set_markers", {"layer": "gull", "markers": [{"id": "a", "time": at(3)}, {"id": "b", "time": at(7)}]}, "Set 2 markers on Gull"),
+    ("mark_tempo", {"start": at(10), "tempo": 120, "beats": 3, "id": "t"}, "Mark the beats of 120 a minute"),
+    ("change_markers", {"marks": [{"id": "dawn"}, {"id": "cry", "layer": "swing"}], "by": at(4)}, "Move 2 markers"),
+    ("change_markers", {"marks": [{"id": "dawn"}], "name": "Noon", "tag": "pine"}, "Name a marker Noon"),
+    ("delete_markers", {"marks": [{"id": "cry", "layer": "swing"}]}, "Delete a marker"),
+    ("keys_to_markers", {"keys": RUN}, "Bring 3 keys of Swing to the markers"),
     ("close_seam", {"lanes": [LANE, {"layer": "gull", "property": "position"}]}, "Close the loop of 2 lanes of 2 layers"),
     ("close_seam", {"lanes": [{"layer": "round", "property": "rotation"}], "own": True, "how": "speed"}, "Match the speed at the seam of Rotation of Round"),
     ("close_seam", {}, "Close the loop of 5 lanes of 9 layers"),
@@ -148,6 +156,7 @@ def harbour():
     late = layer("Late", rotation=numbers((5, 0), (90, 9))).changed(start=at(20), end=at(60))
     mast = layer("Mast", Carrier(), position=positions(value=(30, 40)), rotation=numbers(value=15))
     swing = layer("Swing", rotation=numbers((0, 0), (10, 40), (30, 90)))
+    swing = swing.changed(markers=(Marker(id="cry", time=at(12)),))
     wide = layer("Wide", rotation=numbers((0, 0, {"leaving": side(0.4, 300)}), (40, 90)))
     arc = layer("Arc", position=floated())
     bend = layer("Bend", position=positions((0, (0, 0)), (10, (100, 30)), (30, (240, 0))))
@@ -170,4 +179,5 @@ def harbour():
         layer("Fleet", Carrier(group=True)),
         layer("Dory").changed(parent="fleet"),
         layer("Round", rotation=numbers((0, 0), (7, 9), (20, 0)).changed(after=Beyond(how="accumulate"))),
+        markers=(Marker(id="dawn", time=at(6), name="Dawn"),),
     )

@@ -70,6 +70,11 @@ export interface Told {
     | GroupLayers
     | Ungroup
     | OrderLayers
+    | SetMarkers
+    | MarkTempo
+    | ChangeMarkers
+    | DeleteMarkers
+    | KeysToMarkers
     | DragPoints
     | RoundPoints
     | AddPoint
@@ -582,6 +587,7 @@ export interface Scene {
   frames?: number;
   background?: string | null;
   play_range?: unknown[] | null;
+  markers?: Marker[];
   guides?: Guide[];
   guides_locked?: boolean;
   grid?: number;
@@ -593,6 +599,18 @@ export interface Scene {
 export interface FrameRate {
   numerator?: number;
   denominator?: number;
+}
+/**
+ * A moment with a name, which may be empty, and a colour. Its id is its own among those of its scene or layer.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Marker".
+ */
+export interface Marker {
+  id: string;
+  time: number;
+  name?: string;
+  tag?: "plum" | "sea" | "pine" | "brick" | "ochre" | "slate";
 }
 /**
  * A line across the picture: ``x`` stands at an x, ``y`` lies at a y, in scene px.
@@ -639,6 +657,7 @@ export interface Layer {
   link?: string | null;
   start?: number;
   end?: number | null;
+  markers?: Marker[];
   axes_split?: boolean;
   scale_link?: "linked" | "free" | "area";
   scale_ratio?: number;
@@ -1407,6 +1426,82 @@ export interface OrderLayers {
   regroup?: boolean;
   group?: string | null;
   time?: number;
+}
+/**
+ * Markers set, on a layer or on the scene. Where one stands already, within half a frame, none is set.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SetMarkers".
+ */
+export interface SetMarkers {
+  kind: "set_markers";
+  scene: string;
+  layer?: string | null;
+  markers: Marker[];
+}
+/**
+ * A row of markers from a tempo, in beats a minute, from one moment to another. The first of each bar has its number
+ * and a colour of its own; ``every`` leaves out all others.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "MarkTempo".
+ */
+export interface MarkTempo {
+  kind: "mark_tempo";
+  scene: string;
+  layer?: string | null;
+  start: number;
+  end?: number | null;
+  tempo: number;
+  beats?: number;
+  every?: "beat" | "bar";
+  id?: string;
+}
+/**
+ * Markers moved by so many flicks, or one put at a time; named, coloured. What is left out stays.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ChangeMarkers".
+ */
+export interface ChangeMarkers {
+  kind: "change_markers";
+  scene: string;
+  marks: Mark[];
+  by?: number;
+  time?: number | null;
+  name?: string | null;
+  tag?: ("plum" | "sea" | "pine" | "brick" | "ochre" | "slate") | null;
+}
+/**
+ * A marker, by whose it is: a layer's, or where none is told the scene's.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Mark".
+ */
+export interface Mark {
+  layer?: string | null;
+  id: string;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "DeleteMarkers".
+ */
+export interface DeleteMarkers {
+  kind: "delete_markers";
+  scene: string;
+  marks: Mark[];
+}
+/**
+ * Keys brought to markers: of those of a lane that are nearest to one marker, the nearest goes there and the others
+ * stay. Shapes between keys are kept.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "KeysToMarkers".
+ */
+export interface KeysToMarkers {
+  scene: string;
+  keys: KeyRef[];
+  kind: "keys_to_markers";
 }
 /**
  * Points, or one handle of a point, moved by (dx, dy) of the layer's px.
@@ -2279,6 +2374,11 @@ export interface Look {
         | GroupLayers
         | Ungroup
         | OrderLayers
+        | SetMarkers
+        | MarkTempo
+        | ChangeMarkers
+        | DeleteMarkers
+        | KeysToMarkers
         | DragPoints
         | RoundPoints
         | AddPoint

@@ -19,6 +19,7 @@ from deftarc.core.document.track import NumberTrack
 from deftarc.core.document.units import units_of
 from deftarc.core.edit import EditBase, apply
 from deftarc.core.edit.base import quoted
+from deftarc.core.edit.markers import ChangeMarkers
 from deftarc.core.edit.move_keys import MoveKeys
 from deftarc.core.edit.outlines import DragPoints
 from deftarc.core.edit.spans import MoveSpans, TrimSpan
@@ -85,7 +86,7 @@ def snapped(
         return _on_picture(project, edit, snap, materials, table, frame)
     if isinstance(edit, DragPoints):
         return _point(project.scene(edit.scene), edit, snap, table, frame)
-    if isinstance(edit, MoveKeys | MoveSpans | TrimSpan):
+    if isinstance(edit, MoveKeys | MoveSpans | TrimSpan | ChangeMarkers):
         return _in_time(project.scene(edit.scene), edit, snap, frame, unit)
     if isinstance(edit, StretchKeys):
         return edit, _stretched(project, edit)
@@ -208,7 +209,7 @@ def _point(
 
 
 def _in_time(
-    scene: Scene, edit: "MoveKeys | MoveSpans | TrimSpan", snap: SnapAsked, frame: int, unit: str
+    scene: Scene, edit: "MoveKeys | MoveSpans | TrimSpan | ChangeMarkers", snap: SnapAsked, frame: int, unit: str
 ) -> tuple[EditBase, dict[str, Any] | None]:
     step = scene.rate.flicks
     moving = {(ref.layer, ref.property, ref.time) for ref in edit.keys} if isinstance(edit, MoveKeys) else set()
@@ -217,6 +218,11 @@ def _in_time(
     targets.append((scene.rate.time_of(frame), "the playhead"))
     if scene.play_range is not None:
         targets += [(scene.play_range[0], "the play range"), (scene.play_range[1], "the play range")]
+    told = {(mark.layer, mark.id) for mark in edit.marks} if isinstance(edit, ChangeMarkers) else set()
+    for owner, markers in ((None, scene.markers), *((layer.id, layer.markers) for layer in scene.layers)):
+        for marker in markers:
+            if (owner, marker.id) not in told and owner not in still:
+                targets.append((marker.time, f"the marker {marker.name}" if marker.name else "a marker"))
     for layer in scene.layers:
         if layer.id not in still:
             start, end = span_of(layer, scene.length)
@@ -228,14 +234,16 @@ def _in_time(
                 if (layer.id, name, time) not in moving:
                     targets.append((time, f"a key of {layer.name}"))
     if isinstance(edit, TrimSpan):
-        told = edit.start if edit.end is None else edit.end
-        met = snap_time([0], float(told or 0), targets, step, snap.tolerance)
+        edge = edit.start if edit.end is None else edit.end
+        met = snap_time([0], float(edge or 0), targets, step, snap.tolerance)
         at = met.by
         fresh = edit.changed(start=at) if edit.end is None else edit.changed(end=at)
         return fresh, _told_time(scene, met.at, met.what, unit)
     if isinstance(edit, MoveSpans):
         first = scene.layer(edit.layers[0])
         anchors = list(span_of(first, scene.length))
+    elif isinstance(edit, ChangeMarkers):
+        anchors = edit.times(scene)
     else:
         grabbed = snap.grabbed if snap.grabbed is not None else edit.keys[0].time
         anchors = [grabbed, *sorted({ref.time for ref in edit.keys} - {grabbed})][:200]

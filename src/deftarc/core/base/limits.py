@@ -33,6 +33,8 @@ MAX_OUTLINE_POINTS = 2_000
 MAX_BLEND_NUMBERS = 6 * MAX_OUTLINE_POINTS
 MAX_CONTOURS = 200
 MAX_GUIDES = 200
+#: Of a scene, and of a layer.
+MAX_MARKERS = 2_000
 MAX_EFFECTS = 24
 #: Artwork of deleted layers that a project keeps for reuse.
 MAX_SHELF = 120

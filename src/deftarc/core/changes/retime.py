@@ -7,6 +7,7 @@ from typing import TypeVar
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Layer
+from deftarc.core.document.marker import Marker
 from deftarc.core.document.track import AnyTrack, ColourTrack, NumberTrack, OutlineTrack, PathTrack
 
 T = TypeVar("T", NumberTrack, PathTrack, ColourTrack, OutlineTrack, AnyTrack)
@@ -33,9 +34,14 @@ def _held(time: int) -> int:
 
 
 def motion_retimed(layer: Layer, to: Callable[[int], int]) -> Layer:
-    """All of a layer's keys through a map of time; its span stays."""
+    """All of a layer's keys, and its markers, through a map of time; its span stays."""
     tracks = {n: track_retimed(t, to) if t.keys or t.loose else t for n, t in layer.tracks.items()}
-    return layer.changed(tracks=tracks)
+    return layer.changed(tracks=tracks, markers=markers_retimed(layer.markers, to))
+
+
+def markers_retimed(markers: tuple[Marker, ...], to: Callable[[int], int]) -> tuple[Marker, ...]:
+    """Markers through a rising map of time."""
+    return tuple(marker.changed(time=_held(to(marker.time))) for marker in markers)
 
 
 def span_of(layer: Layer, scene_end: int) -> tuple[int, int]:

@@ -12,13 +12,12 @@ from deftarc.core.base.model import Frozen, Identity, Moment, Name
 from deftarc.core.document.artwork import Artwork, ArtworkBase, Carrier, FreePath
 from deftarc.core.document.blend import Blend
 from deftarc.core.document.effects import Effect, EffectBase
+from deftarc.core.document.marker import Marker, check_markers
 from deftarc.core.document.properties import PROPERTIES, Property, property_named
+from deftarc.core.document.tags import TAGS, Tag
 from deftarc.core.document.track import AnyTrack, ColourTrack, NumberTrack, OutlineTrack, PathTrack, Track
 from deftarc.core.spaces.colour import hex_colour, parse_colour
 
-#: Colour tags, in the order they are handed out.
-TAGS = ("plum", "sea", "pine", "brick", "ochre", "slate")
-Tag = Literal["plum", "sea", "pine", "brick", "ochre", "slate"]
 KINDS: dict[str, type[NumberTrack] | type[PathTrack] | type[ColourTrack] | type[OutlineTrack]] = {
     "number": NumberTrack, "path": PathTrack, "colour": ColourTrack, "outline": OutlineTrack,
 }  # fmt: skip
@@ -51,6 +50,8 @@ class Layer(Frozen):
     #: The layer shows from ``start`` up to but not at ``end``, in flicks; None reaches to the scene's end.
     start: Moment = 0
     end: Moment | None = None
+    #: Moments of its own, in the scene's time; they go with it.
+    markers: tuple[Marker, ...] = Field(default=(), max_length=limits.MAX_MARKERS)
     #: A position in two numbers, x and y on their own, instead of a path.
     axes_split: bool = False
     #: linked: one number drives both axes; free: each its own; area: sy = 1/sx.
@@ -79,6 +80,7 @@ class Layer(Frozen):
             raise ValueError("Two effects of a layer share one id.")
         if self.end is not None and self.end <= self.start:
             raise ValueError("A layer ends after it starts.")
+        check_markers(self.markers)
         return self
 
     def _of(self, facts: Property) -> str:
@@ -203,3 +205,6 @@ def with_field(keeper: ArtworkBase | EffectBase, facts: Property, value: tuple[f
     if facts.kind == "colour":
         return keeper.changed(**{facts.kept_in: hex_colour(value) if value[3] > 0 else None})
     return keeper.changed(**{facts.kept_in: facts.held(value[0])})
+
+
+__all__ = ["KINDS", "TAGS", "Layer", "Tag", "new_id", "unkeyed", "with_field"]

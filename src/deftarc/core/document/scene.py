@@ -9,6 +9,7 @@ from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import Colour, Frozen, Identity, Moment, Name, Number
 from deftarc.core.base.time import FrameRate
 from deftarc.core.document.layer import Layer, new_id
+from deftarc.core.document.marker import Marker, check_markers
 
 #: Sizes offered for a new scene.
 PRESETS = {
@@ -38,6 +39,8 @@ class Scene(Frozen):
     background: Colour | None = "#fffdf7"
     #: The stretch that plays, in flicks, half-open; None plays all.
     play_range: tuple[Moment, Moment] | None = None
+    #: Named moments.
+    markers: tuple[Marker, ...] = Field(default=(), max_length=limits.MAX_MARKERS)
     guides: tuple[Guide, ...] = Field(default=(), max_length=limits.MAX_GUIDES)
     guides_locked: bool = False
     #: Px between the lines of the grid.
@@ -52,6 +55,7 @@ class Scene(Frozen):
             raise ValueError("Two layers of a scene share one id.")
         if self.play_range is not None and self.play_range[1] <= self.play_range[0]:
             raise ValueError("A play range ends after it starts.")
+        check_markers(self.markers)
         check_parents(self.layers)
         return self
 

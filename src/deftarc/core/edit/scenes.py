@@ -13,7 +13,7 @@ from deftarc.core.base.matrices import from_six
 from deftarc.core.base.model import Colour, Identity, Moment, Name
 from deftarc.core.base.time import FLICKS, FrameRate
 from deftarc.core.changes.keys import multiplied
-from deftarc.core.changes.retime import motion_retimed
+from deftarc.core.changes.retime import markers_retimed, motion_retimed
 from deftarc.core.document import Guide, Layer, Project, Scene, UserFont, new_id
 from deftarc.core.document.artwork import ArtworkBase
 from deftarc.core.edit.base import EditBase
@@ -176,7 +176,7 @@ class ChangeScene(EditBase):
             for layer in scene.layers
         )
         play = None if scene.play_range is None else (to(scene.play_range[0]), to(scene.play_range[1]))
-        return longer.changed(layers=layers, play_range=play)
+        return longer.changed(layers=layers, play_range=play, markers=markers_retimed(scene.markers, to))
 
     def label(self, project: Project) -> str:
         scene = project.scene(self.scene)

@@ -13,11 +13,12 @@ TOLD = {
     "PageUp": "Page Up", "PageDown": "Page Down",
 }  # fmt: skip
 #: The sections of the keyboard sheet and of the list of actions, in order.
-GROUPS = ("Playing", "Keys", "The motion path", "Layers", "The pair", "Looking", "Scenes and files")
+GROUPS = ("Playing", "Markers", "Keys", "The motion path", "Layers", "The pair", "Looking", "Scenes and files")
 #: What each menu's sections are, from the top.
 SECTIONS: dict[str, tuple[str, ...]] = {
     "layer": ("itself", "motion", "span", "artwork", "effects", "shown", "gone"),
-    "ruler": ("range", "loop"),
+    "ruler": ("range", "loop", "marks"),
+    "marker": ("itself", "time", "colour", "gone"),
     "empty": ("add", "scene"),
     "pair": ("fit", "curve", "beyond"),
     "property": ("key", "motion", "link", "axes"),

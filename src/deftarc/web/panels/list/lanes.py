@@ -16,6 +16,7 @@ from deftarc.web.panels.axis import TimeAxis
 from deftarc.web.panels.bead import Bead, mark_of, sides_of
 from deftarc.web.panels.beyond import Side, sides_beyond
 from deftarc.web.panels.figures.numbers import number
+from deftarc.web.panels.markers import Pennant, pennants
 from deftarc.web.panels.path import FloatBead, float_beads, told_time
 
 #: Heights in px: of a lane, and of the widest pace band's half.
@@ -78,6 +79,7 @@ class LayerRow:
     back: int = 0
     #: Who carries it, where that is no group above it.
     carried: str = ""
+    pennants: tuple[Pennant, ...] = ()
 
 
 def layer_row(
@@ -108,6 +110,7 @@ def layer_row(
         outside=len(keys_outside(layer, scene.length)),
         summary=summaries(scene, [layer, *inside], axis, unit) if folded else [],
         trouble=trouble,
+        pennants=tuple(pennants(layer.markers, layer.id, scene, axis, unit)),
         carried=carrier.name if carrier is not None and not carrier.group else "",
         back=_back(start, end, scene.length) if not layer.group else 0,
     )

@@ -10,6 +10,7 @@ import { keyHere, selectAtPlayhead } from "./keys.js";
 import { isolate } from "./rownames.js";
 import { commit, look, momentOf, revealRow, step } from "./link.js";
 import { lists } from "./lists.js";
+import { deleteMarks } from "./markers.js";
 import { ask, say } from "./notice.js";
 import { typedNumber } from "./numbers.js";
 import { stepOrder } from "./order.js";
@@ -28,7 +29,7 @@ import { fit, fullSize } from "./view.js";
 const element = (id) => document.getElementById(id);
 
 function remove() {
-  if (deletePathPoints()) return;
+  if (deleteMarks() || deletePathPoints()) return;
   if (state.keys.length)
     commit(() => state.keys.length && { kind: "delete_keys", scene: state.scene.id, keys: state.keys });
   else if (!deletePoints() && state.layers.length)
@@ -170,7 +171,8 @@ const acts = {
   remove: [
     remove,
     {
-      can: () => aLayer() || someKeys() || state.points.length > 0 || state.pathPoints.length > 0,
+      can: () =>
+        aLayer() || someKeys() || state.marks.length > 0 || state.points.length > 0 || state.pathPoints.length > 0,
       words: () => (state.layers.length > 1 && !someKeys() ? `Delete ${state.layers.length} layers` : "Delete"),
     },
   ],

@@ -69,7 +69,9 @@ function onKey(event) {
 
 export function wireDrawer() {
   receives("drawer", take);
-  drawer.addEventListener("click", ({ target }) => {
+  drawer.addEventListener("click", ({ target, detail }) => {
+    // Pressed with the mouse, it does not keep the strokes: space plays again.
+    if (detail) target.closest("button")?.blur();
     const offer = target.closest("[data-edit]");
     const row = target.closest("[data-go-layer]");
     if (target.closest("[data-drawer-close]")) closeDrawer();

@@ -28,6 +28,7 @@ const held = {
   pathHand: "bend", // bend, draw, record
   rounded: null, // the roundness of new paths in this project; null makes them straight
   recording: null, // the layer that follows the hand, and by how far
+  marks: [], // selected markers: { layer or null, id }
   points: [], // selected points of the path being edited, by number
   focus: null, // the lane the pair shows: { layer, property }
   folded: null, // ids of folded layers, once the server has said which open folded
@@ -100,6 +101,7 @@ export const forget = () =>
     outline: null,
     paths: [],
     points: [],
+    marks: [],
     pair: null,
     stops: [],
     tentative: null,
@@ -115,6 +117,9 @@ export function choose({ layers = held.layers, keys = held.keys, pathPoints = he
 }
 export const focusOn = (lane) => {
   held.focus = lane;
+};
+export const chooseMarks = (marks) => {
+  held.marks = marks;
 };
 export const openDrawer = (name) => {
   held.drawer = name;
