@@ -1440,8 +1440,8 @@ export interface SetMarkers {
   markers: Marker[];
 }
 /**
- * A row of markers from a tempo, in beats a minute, from one moment to another. The first of each bar has its number
- * and a colour of its own; ``every`` leaves out all others.
+ * A row of markers from a tempo, in beats a minute, from one moment to another. The first of each bar has its
+ * number and a colour of its own; ``every`` leaves out all others.
  *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "MarkTempo".

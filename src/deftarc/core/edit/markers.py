@@ -231,11 +231,9 @@ class KeysToMarkers(KeysEdit):
         return [ref.changed(time=to) for ref, to in self._ways(before)]
 
     def notes(self, before: Project, after: Project) -> Sequence[Note]:
+        scene = before.scene(self.scene)
         stayed = sum(
-            1
-            for ref, to in self._ways(before)
-            if to == ref.time
-            and to not in marker_times(before.scene(self.scene), before.scene(self.scene).layer(ref.layer))
+            to == ref.time and to not in marker_times(scene, scene.layer(ref.layer)) for ref, to in self._ways(before)
         )
         if not stayed:
             return ()
