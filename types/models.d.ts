@@ -2316,6 +2316,7 @@ export interface Look {
   path?: boolean;
   segments?: boolean;
   drawer?: string;
+  drawer_text?: string;
   keying_since?: number | null;
   fresh?: boolean;
   light?: boolean;

@@ -17,6 +17,7 @@ from deftarc.core.edit import EditBase, Note, apply
 from deftarc.core.edit.layers import distinct
 from deftarc.core.edit.scenes import RenameProject
 from deftarc.store.database import Sessions
+from deftarc.store.history import State, leave, name_state, put_on_line, root_at, states_of
 from deftarc.store.parts import PartIndex, Written
 from deftarc.store.reading_parts import UNREADABLE, Reading, is_stand_in
 from deftarc.store.standing import Stands, bare, reader_of, untidied, where_it_stands
@@ -97,6 +98,8 @@ class ProjectStore:
         self.sessions = sessions
         self.now = now
         self._open: dict[str, OpenProject] = {}
+        #: How many names were given to states since it was made: they are no step of any history.
+        self.names_given = 0
         self._lock = RLock()
 
     def summaries(self, deleted: bool = False) -> list[ProjectSummary]:
@@ -195,9 +198,7 @@ class ProjectStore:
                 fresh.selects = edit.selects(opened.project, project)
                 _write_parts(session, written.bodies)
                 if opened.redo is not None:
-                    session.execute(
-                        delete(StepRow).where(StepRow.project == project_id, StepRow.number > opened.cursor)
-                    )
+                    leave(session, project_id, opened.cursor)
                 session.execute(
                     insert(StepRow).values(
                         project=project_id, number=fresh.cursor, root=written.root, revision=fresh.revision,
@@ -274,6 +275,43 @@ class ProjectStore:
             opened.index.replace(opened.project, moved.project)
             stepped = (opened.undo if by < 0 else opened.redo) or ""
             return replace(self._keep(moved), came_from=opened.project, stepped=stepped)
+
+    def go(self, project_id: str, revision: int, state: int, edit_id: str | None = None) -> OpenProject:
+        """To any state of the history, on its line or beside it; see history.py. Refusal where there is none such."""
+        with self._lock:
+            with self.sessions.begin() as session:
+                opened = self._opened(session, project_id)
+                if edit_id and session.get(EditIdRow, (project_id, edit_id)) is not None:
+                    return replace(opened, notes=(), selects=None, came_from=None, repeated=True)
+                self._check(session, opened, revision)
+                number = put_on_line(session, project_id, state)
+                moved = self._moved(session, opened.id, number, revision + 1, opened.index)
+                if edit_id:
+                    self._note_id(session, moved, edit_id)
+            opened.index.replace(opened.project, moved.project)
+            return replace(self._keep(moved), came_from=opened.project, stepped=moved.undo or "the beginning")
+
+    def states(self, project_id: str) -> list[State]:
+        """All states of the history, in the order in which they were made."""
+        with self._lock, self.sessions() as session:
+            self._opened(session, project_id)
+            return states_of(session, project_id)
+
+    def name_state(self, project_id: str, state: int, name: str) -> None:
+        """Gives a state of the history a name; an empty one takes it away."""
+        with self._lock, self.sessions.begin() as session:
+            self._opened(session, project_id)
+            name_state(session, project_id, state, name)
+        self.names_given += 1
+
+    def copy_of_state(self, project_id: str, state: int) -> str:
+        """A state of the history as a project of its own; returns its id."""
+        with self._lock:
+            with self.sessions() as session:
+                opened = self._opened(session, project_id)
+                document = _read(opened.index, session, root_at(session, project_id, state), opened.project.name)
+            taken = {row.name for row in self.summaries()}
+            return self.create(document.changed(name=distinct(taken, f"{document.name[:100]} copy")))
 
     def _moved(self, session: Session, project_id: str, number: int, revision: int, index: PartIndex) -> OpenProject:
         """The project at another step of its history. DamagedProject where there is no such step."""

@@ -21,7 +21,17 @@ from deftarc.store.parts import text_of
 from deftarc.store.projects import ProjectStore
 from deftarc.store.reading_parts import UNREADABLE, children
 from deftarc.store.standing import reader_of
-from deftarc.store.tables import AssetRow, EditIdRow, JobRow, PartRow, ProjectRow, SettingRow, StepRow
+from deftarc.store.tables import (
+    AssetRow,
+    EditIdRow,
+    JobRow,
+    LeftStepRow,
+    NamedStateRow,
+    PartRow,
+    ProjectRow,
+    SettingRow,
+    StepRow,
+)
 
 #: Days for which a deleted project can be brought back.
 KEPT_DAYS = 30
@@ -141,7 +151,7 @@ class Room:
     def _take_away(self, project_id: str) -> None:
         files = self.jobs.forget(project_id)
         with self.sessions.begin() as session:
-            for table in (EditIdRow, StepRow):
+            for table in (EditIdRow, NamedStateRow, LeftStepRow, StepRow):
                 session.execute(delete(table).where(table.project == project_id))
             session.execute(delete(ProjectRow).where(ProjectRow.id == project_id))
         for name in files:
@@ -166,8 +176,12 @@ class Room:
 
 
 def _roots(session: Session, projects: list[str] | None) -> list[str]:
-    query = select(StepRow.root).distinct()
-    return list(session.scalars(query if projects is None else query.where(StepRow.project.in_(projects))))
+    """The roots of all states of some projects, or of all, those beside the line of undo among them."""
+    roots: dict[str, None] = {}
+    for table in (StepRow, LeftStepRow):
+        query = select(table.root).distinct()
+        roots |= dict.fromkeys(session.scalars(query if projects is None else query.where(table.project.in_(projects))))
+    return list(roots)
 
 
 def _but(session: Session, table: str, kept: set[str]) -> int:

@@ -42,6 +42,28 @@ class StepRow(Base):
     made_at: Mapped[float]
 
 
+class LeftStepRow(Base):
+    """A step that was undone and overwritten: told by its revision, it followed the state made at ``parent``."""
+
+    __tablename__ = "left_steps"
+    project: Mapped[str] = mapped_column(ForeignKey("projects.id"), primary_key=True)
+    revision: Mapped[int] = mapped_column(primary_key=True)
+    parent: Mapped[int]
+    root: Mapped[str] = mapped_column(ForeignKey("parts.hash"))
+    label: Mapped[str] = mapped_column(String(400))
+    edit: Mapped[str]
+    made_at: Mapped[float]
+
+
+class NamedStateRow(Base):
+    """A name given to the state that was made at a revision."""
+
+    __tablename__ = "named_states"
+    project: Mapped[str] = mapped_column(ForeignKey("projects.id"), primary_key=True)
+    revision: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(200))
+
+
 class EditIdRow(Base):
     """What became of an edit that had an id of its own: the step it made, and the revision it led to."""
 

@@ -104,6 +104,8 @@ class Look(Frozen):
     segments: bool = False
     #: The list that is open over the pair, by its name; empty where none is.
     drawer: str = Field(default="", max_length=20)
+    #: What is looked for in it.
+    drawer_text: str = Field(default="", max_length=100)
     #: The step at which *Keying changes* was switched on.
     keying_since: int | None = None
     fresh: bool = False

@@ -7,6 +7,16 @@ SCENE = (("scene", "scene"),)
 add(
     Action("undo", "Undo", G, ("Ctrl+z",)),
     Action("redo", "Redo", G, ("Ctrl+Shift+z", "Ctrl+y")),
+    Action(
+        "history",
+        "The history of this project",
+        G,
+        ("Shift+h",),
+        SCENE,
+        off="Close the history",
+        about="every step, also what was undone and overwritten",
+    ),
+    Action("name-state", "Name this state…", G, (), SCENE, about="to be found in the history"),
     Action("render", "Render", G),
     Action("scene-settings", "Settings of this scene…", G, (), (*SCENE, ("empty", "scene")), icon="gear"),
     Action("new-scene", "New scene…", G, (), SCENE, icon="plus-lg"),

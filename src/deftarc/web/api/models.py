@@ -1,5 +1,6 @@
 """What the JSON API takes and gives."""
 
+from dataclasses import asdict
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, SerializeAsAny, StringConstraints
@@ -12,6 +13,7 @@ from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import PRESETS, Project, Scene
 from deftarc.core.edit import Edit, EditBase, Note
 from deftarc.core.edit.scenes import ChangeScene
+from deftarc.store.history import State as Stored
 from deftarc.store.projects import OpenProject
 
 EditId = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9-]{8,40}$")]
@@ -96,6 +98,41 @@ class StepAsked(Revision):
     frame: Annotated[int, Field(ge=-(2**31), le=2**31)] = 0
     layers: tuple[str, ...] = Field(default=(), max_length=2_000)
     keys: tuple[KeyRef, ...] = Field(default=(), max_length=20_000)
+
+
+class GoAsked(StepAsked):
+    """To a state of the history, told by the revision at which it was made."""
+
+    state: Annotated[int, Field(ge=0, le=2**53)]
+
+
+class StateName(Body):
+    """A name for a state of the history; empty takes it away."""
+
+    name: Annotated[str, Field(max_length=limits.MAX_NAME)]
+
+
+class HistoryState(Body):
+    """A state, told by the revision it was made at: the one it followed, what led to it, when in seconds, its number on
+    the line that undo walks (None beside it), and its name.
+    """
+
+    revision: int
+    parent: int
+    label: str
+    made_at: float
+    number: int | None
+    name: str
+
+
+class History(Body):
+    now: int
+    states: list[HistoryState]
+
+    @classmethod
+    def of(cls, opened: OpenProject, states: "list[Stored]") -> "History":
+        now = next(state.revision for state in states if state.number == opened.cursor)
+        return cls(now=now, states=[HistoryState(**asdict(state)) for state in states])
 
 
 class Went(Body):

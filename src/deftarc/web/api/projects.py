@@ -2,16 +2,30 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, File, Response, UploadFile
+from fastapi import APIRouter, File, Path, Response, UploadFile
 from starlette.concurrency import run_in_threadpool
 
 from deftarc.app.workshop import Workshop
 from deftarc.core.document import Project
 from deftarc.store.projects import OpenProject
-from deftarc.web.api.models import Created, MadeEdit, NewProject, ProjectId, Rename, State, StepAsked, Summary
+from deftarc.web.api.models import (
+    Created,
+    GoAsked,
+    History,
+    MadeEdit,
+    NewProject,
+    ProjectId,
+    Rename,
+    State,
+    StateName,
+    StepAsked,
+    Summary,
+)
 from deftarc.web.api.stepping import went
 from deftarc.web.context import Shop, Uploads
 from deftarc.web.strict import StrictRoute
+
+HistoryState = Annotated[int, Path(ge=0, le=2**53)]
 
 router = APIRouter(prefix="/api/projects", tags=["projects"], route_class=StrictRoute)
 
@@ -79,6 +93,30 @@ def undo(project_id: ProjectId, at: StepAsked, shop: Shop) -> State:
 def redo(project_id: ProjectId, at: StepAsked, shop: Shop) -> State:
     """Make the step again that was taken back last."""
     return _stepped(shop.announce(shop.projects.redo(project_id, at.revision, at.edit_id)), at, "Redone", shop)
+
+
+@router.post("/{project_id}/go")
+def go(project_id: ProjectId, to: GoAsked, shop: Shop) -> State:
+    """Go to any state of the history, also to what was undone and overwritten."""
+    return _stepped(shop.announce(shop.projects.go(project_id, to.revision, to.state, to.edit_id)), to, "After", shop)
+
+
+@router.get("/{project_id}/states")
+def states(project_id: ProjectId, shop: Shop) -> History:
+    """All states of the history in the order in which they were made, and which one is the present."""
+    return History.of(shop.projects.open(project_id), shop.projects.states(project_id))
+
+
+@router.put("/{project_id}/states/{state}/name", status_code=204)
+def name_state(project_id: ProjectId, state: HistoryState, wanted: StateName, shop: Shop) -> None:
+    """Give a state of the history a name, or take it away."""
+    shop.projects.name_state(project_id, state, wanted.name.strip())
+
+
+@router.post("/{project_id}/states/{state}/copy", status_code=201)
+def copy_state(project_id: ProjectId, state: HistoryState, shop: Shop) -> Created:
+    """Make a state of the history a project of its own."""
+    return Created(id=shop.projects.copy_of_state(project_id, state))
 
 
 def _stepped(opened: OpenProject, at: StepAsked, done: str, shop: Workshop) -> State:

@@ -169,8 +169,9 @@ class Looking:
         look, scene, chosen, head = answering.look, answering.scene, answering.chosen, answering.head
         axis, folded = axis_of(look, scene), folded_of(look, scene)
         showing = Showing(
-            look, self.shop, answering.project, scene, chosen, answering.frame, axis, set(folded), frame_times(scene),
-            self.evaluator, self.columns, lambda: self._values(scene, chosen, answering.frame) if chosen else {},
+            look, self.shop, answering.opened, answering.project, scene, chosen, answering.frame, axis, set(folded),
+            frame_times(scene), self.evaluator, self.columns,
+            lambda: self._values(scene, chosen, answering.frame) if chosen else {},
             lambda: self.seams.seam(scene),
         )  # fmt: skip
         parts = [panel.answer(showing) for panel in self.panels.values() if panel.light or not look.light]

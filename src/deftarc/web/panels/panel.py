@@ -13,6 +13,7 @@ from deftarc.core.base.register import Register
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.evaluate import Evaluator
 from deftarc.core.evaluate.seam import Seam
+from deftarc.store.projects import OpenProject
 from deftarc.web.look import Look
 from deftarc.web.panels.axis import TimeAxis
 from deftarc.web.panels.columns import Columns
@@ -24,6 +25,7 @@ class Showing:
 
     look: Look
     shop: Workshop
+    opened: OpenProject
     project: Project
     scene: Scene
     #: The selected layer the figures tell of.

@@ -4,7 +4,7 @@ import { hand } from "./hands.js";
 import { commit, look } from "./link.js";
 import { receives } from "./receivers.js";
 import { put } from "./renew.js";
-import { openDrawer, state } from "./state.js";
+import { findInDrawer, openDrawer, state } from "./state.js";
 
 const drawer = document.getElementById("drawer");
 const goers = [];
@@ -78,6 +78,11 @@ export function wireDrawer() {
     else if (offer) commit(JSON.parse(offer.dataset.edit));
     else if (row) for (const go of goers) go(row.dataset);
     else lists.get(shown)?.click?.(target);
+  });
+  drawer.addEventListener("input", ({ target }) => {
+    if (!target.matches("[data-drawer-find]")) return;
+    findInDrawer(target.value);
+    look();
   });
   drawer.addEventListener("change", ({ target }) => lists.get(shown)?.typed?.(target));
   drawer.addEventListener("keydown", onKey);

@@ -165,6 +165,7 @@ function ask(options) {
       path: state.tool === "path",
       segments: Boolean(liked.showSegments),
       drawer: state.drawer,
+      drawer_text: state.drawerText,
       keying_since: state.keying ? state.keyingSince : null,
       fresh: options.fresh,
       light: options.light && !options.edit,
@@ -316,7 +317,10 @@ export function commit(told) {
 }
 
 // Undo and redo. The server says where that was: the page goes there with what is selected then, by “goThere”.
-export function step(which, goThere) {
+/** @param {string} which
+ * @param {any} goThere
+ * @param {Record<string, any>} [more] */
+export function step(which, goThere, more = {}) {
   return inTurn(async () => {
     const told = {
       revision: state.revision,
@@ -324,6 +328,7 @@ export function step(which, goThere) {
       frame: state.frame,
       layers: state.layers.slice(0, 2000),
       keys: state.keys,
+      ...more,
     };
     const { ok, status, answer } = await post(`/api/projects/${state.project}/${which}`, told);
     if (!ok) say(answer.detail);

@@ -44,6 +44,7 @@ const held = {
   keep: false, // clicks on the picture leave the selection alone
   isolated: new Set(), // while it has members, only these show at work
   drawer: "", // the list that is open over the pair
+  drawerText: "", // what is looked for in it
   copied: null, // the layer whose numbers were copied
   tentative: null, // the edit under the pointer
   onPicture: false, // whether a hand is pressed on the picture
@@ -121,8 +122,11 @@ export const focusOn = (lane) => {
 export const chooseMarks = (marks) => {
   held.marks = marks;
 };
+export const findInDrawer = (text) => {
+  held.drawerText = text;
+};
 export const openDrawer = (name) => {
-  held.drawer = name;
+  Object.assign(held, { drawer: name, drawerText: "" });
 };
 export const rememberNumbers = (copied) => {
   held.copied = copied;
