@@ -5,6 +5,7 @@ from deftarc.core.curves.beyond import Beyond
 from deftarc.core.document.artwork import Carrier, Contour, FreePath
 from deftarc.core.document.effects import EFFECTS
 from deftarc.core.document.marker import Marker
+from deftarc.core.document.takes import Take, TakenLayer, TakeSet
 from tests.scenes import at, floated, gull, layer, numbers, positions, project, side
 
 WAVE = FreePath(contours=(Contour(points=((0, 0, 0, 0, 9, 0), (60, 0, -9, 0, 9, 9), (90, 0, 0, 0, 0, 0))),))
@@ -92,6 +93,12 @@ EDITS = [
     ("change_markers", {"marks": [{"id": "dawn"}], "name": "Noon", "tag": "pine"}, "Name a marker Noon"),
     ("delete_markers", {"marks": [{"id": "cry", "layer": "swing"}]}, "Delete a marker"),
     ("keys_to_markers", {"keys": RUN}, "Bring 3 keys of Swing to the markers"),
+    ("new_take", {"layers": ["wave", "mast"], "id": "other", "set": "pair", "first": "one"}, "Begin a take of 2 layers"),
+    ("show_take", {"set": "turns", "take": "quick"}, "Show the take Quick"),
+    ("rename_take", {"set": "turns", "take": "slow", "name": "Slower"}, "Name the take Slower"),
+    ("copy_take", {"set": "turns", "source": "quick", "target": "slow", "lanes": [{"layer": "gull", "property": "rotation"}, {"layer": "gull", "property": "span"}]}, "Copy 2 lanes from Quick to Slow"),
+    ("restore_take", {"take": "b", "set": {"id": "gone", "layers": ["dory"], "shown": "a", "takes": [{"id": "a", "name": "A"}, {"id": "b", "name": "B", "layers": [{"layer": "dory", "tracks": {"rotation": {"kind": "number", "value": 5}}}]}]}}, "Bring the take B back"),
+    ("delete_take", {"set": "turns", "take": "quick"}, "Delete the take Quick"),
     ("close_seam", {"lanes": [LANE, {"layer": "gull", "property": "position"}]}, "Close the loop of 2 lanes of 2 layers"),
     ("close_seam", {"lanes": [{"layer": "round", "property": "rotation"}], "own": True, "how": "speed"}, "Match the speed at the seam of Rotation of Round"),
     ("close_seam", {}, "Close the loop of 5 lanes of 9 layers"),
@@ -152,6 +159,14 @@ EDITS = [
 ]  # fmt: skip
 
 
+#: Two takes of how the gull turns: one shows, the other is quicker and begins later.
+QUICK = TakenLayer(
+    layer="gull", start=at(5), tracks={"rotation": numbers((5, 0), (20, 120)), "opacity": numbers(value=1)}
+)
+TURNS = TakeSet(id="turns", layers=("gull",), shown="slow",
+                takes=(Take(id="slow", name="Slow"), Take(id="quick", name="Quick", layers=(QUICK,))))  # fmt: skip
+
+
 def harbour():
     late = layer("Late", rotation=numbers((5, 0), (90, 9))).changed(start=at(20), end=at(60))
     mast = layer("Mast", Carrier(), position=positions(value=(30, 40)), rotation=numbers(value=15))
@@ -180,4 +195,5 @@ def harbour():
         layer("Dory").changed(parent="fleet"),
         layer("Round", rotation=numbers((0, 0), (7, 9), (20, 0)).changed(after=Beyond(how="accumulate"))),
         markers=(Marker(id="dawn", time=at(6), name="Dawn"),),
+        takes=(TURNS,),
     )

@@ -108,6 +108,12 @@ export interface Told {
     | CoverKeys
     | Stagger
     | StretchKeys
+    | NewTake
+    | ShowTake
+    | RenameTake
+    | DeleteTake
+    | RestoreTake
+    | CopyTake
     | MoveLayers
     | TurnLayers
     | ScaleLayers
@@ -588,6 +594,7 @@ export interface Scene {
   background?: string | null;
   play_range?: unknown[] | null;
   markers?: Marker[];
+  takes?: TakeSet[];
   guides?: Guide[];
   guides_locked?: boolean;
   grid?: number;
@@ -613,87 +620,42 @@ export interface Marker {
   tag?: "plum" | "sea" | "pine" | "brick" | "ochre" | "slate";
 }
 /**
- * A line across the picture: ``x`` stands at an x, ``y`` lies at a y, in scene px.
+ * Takes of some layers, together.
  *
  * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "Guide".
+ * via the `definition` "TakeSet".
  */
-export interface Guide {
-  axis: "x" | "y";
-  at: number;
+export interface TakeSet {
+  id: string;
+  layers: string[];
+  shown: string;
+  takes: Take[];
 }
 /**
  * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "Layer".
+ * via the `definition` "Take".
  */
-export interface Layer {
-  id?: string;
+export interface Take {
+  id: string;
   name: string;
-  artwork: Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text;
-  tag?: "plum" | "sea" | "pine" | "brick" | "ochre" | "slate";
-  hidden?: boolean;
-  locked?: boolean;
-  reference?: boolean;
-  parent?: string | null;
-  hands_opacity?: boolean;
-  blend?:
-    | "normal"
-    | "multiply"
-    | "screen"
-    | "overlay"
-    | "darken"
-    | "lighten"
-    | "color-dodge"
-    | "color-burn"
-    | "hard-light"
-    | "soft-light"
-    | "difference"
-    | "exclusion"
-    | "hue"
-    | "saturation"
-    | "color"
-    | "luminosity";
-  effects?: (Blur | Shadow)[];
-  link?: string | null;
+  layers?: TakenLayer[];
+}
+/**
+ * A layer's timing: its span, its tracks, and how its axes are kept; what it is made of is not in it.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "TakenLayer".
+ */
+export interface TakenLayer {
+  layer: string;
   start?: number;
   end?: number | null;
-  markers?: Marker[];
   axes_split?: boolean;
   scale_link?: "linked" | "free" | "area";
   scale_ratio?: number;
   tracks?: {
     [k: string]: NumberTrack | PathTrack | ColourTrack | OutlineTrack;
   };
-}
-/**
- * ``radius`` is the Gaussian's standard deviation in px, as W3C Filter Effects' ``blur()`` has it.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "Blur".
- */
-export interface Blur {
-  id: string;
-  on?: boolean;
-  kind: "blur";
-  radius?: number;
-}
-/**
- * ``distance`` px in ``direction``, degrees clockwise from rightwards; ``softness`` is a standard deviation.
- *
- * Both lengths are px of what throws it.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "Shadow".
- */
-export interface Shadow {
-  id: string;
-  on?: boolean;
-  kind: "shadow";
-  distance?: number;
-  direction?: number;
-  softness?: number;
-  colour?: string | null;
-  opacity?: number;
 }
 /**
  * This interface was referenced by `Told`'s JSON-Schema
@@ -905,6 +867,89 @@ export interface OutlineTrack {
   value: number[];
   loose?: LooseBlend | null;
   kind: "outline";
+}
+/**
+ * A line across the picture: ``x`` stands at an x, ``y`` lies at a y, in scene px.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Guide".
+ */
+export interface Guide {
+  axis: "x" | "y";
+  at: number;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Layer".
+ */
+export interface Layer {
+  id?: string;
+  name: string;
+  artwork: Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text;
+  tag?: "plum" | "sea" | "pine" | "brick" | "ochre" | "slate";
+  hidden?: boolean;
+  locked?: boolean;
+  reference?: boolean;
+  parent?: string | null;
+  hands_opacity?: boolean;
+  blend?:
+    | "normal"
+    | "multiply"
+    | "screen"
+    | "overlay"
+    | "darken"
+    | "lighten"
+    | "color-dodge"
+    | "color-burn"
+    | "hard-light"
+    | "soft-light"
+    | "difference"
+    | "exclusion"
+    | "hue"
+    | "saturation"
+    | "color"
+    | "luminosity";
+  effects?: (Blur | Shadow)[];
+  link?: string | null;
+  start?: number;
+  end?: number | null;
+  markers?: Marker[];
+  axes_split?: boolean;
+  scale_link?: "linked" | "free" | "area";
+  scale_ratio?: number;
+  tracks?: {
+    [k: string]: NumberTrack | PathTrack | ColourTrack | OutlineTrack;
+  };
+}
+/**
+ * ``radius`` is the Gaussian's standard deviation in px, as W3C Filter Effects' ``blur()`` has it.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Blur".
+ */
+export interface Blur {
+  id: string;
+  on?: boolean;
+  kind: "blur";
+  radius?: number;
+}
+/**
+ * ``distance`` px in ``direction``, degrees clockwise from rightwards; ``softness`` is a standard deviation.
+ *
+ * Both lengths are px of what throws it.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Shadow".
+ */
+export interface Shadow {
+  id: string;
+  on?: boolean;
+  kind: "shadow";
+  distance?: number;
+  direction?: number;
+  softness?: number;
+  colour?: string | null;
+  opacity?: number;
 }
 /**
  * This interface was referenced by `Told`'s JSON-Schema
@@ -2046,6 +2091,83 @@ export interface StretchKeys {
   on_frames?: boolean;
 }
 /**
+ * Another take of the timing of some layers: it begins as what shows, and shows. Layers that had no takes come to
+ * have what shows now as their first.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "NewTake".
+ */
+export interface NewTake {
+  kind: "new_take";
+  scene: string;
+  layers: string[];
+  name?: string | null;
+  id?: string;
+  set?: string;
+  first?: string;
+}
+/**
+ * Another take shows; what showed is kept as it was.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ShowTake".
+ */
+export interface ShowTake {
+  scene: string;
+  set: string;
+  take: string;
+  kind: "show_take";
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "RenameTake".
+ */
+export interface RenameTake {
+  scene: string;
+  set: string;
+  take: string;
+  kind: "rename_take";
+  name: string;
+}
+/**
+ * A take deleted. Where it shows, the one before it does; with the last but one the set is no more.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "DeleteTake".
+ */
+export interface DeleteTake {
+  scene: string;
+  set: string;
+  take: string;
+  kind: "delete_take";
+}
+/**
+ * A take brought back beside those there are; it does not show.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "RestoreTake".
+ */
+export interface RestoreTake {
+  kind: "restore_take";
+  scene: string;
+  set: TakeSet;
+  take: string;
+}
+/**
+ * Lanes as they are in one take given to another of its set; ``span`` among the properties is the layer's span.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "CopyTake".
+ */
+export interface CopyTake {
+  kind: "copy_take";
+  scene: string;
+  set: string;
+  source: string;
+  target: string;
+  lanes: Lane[];
+}
+/**
  * Layers moved by (dx, dy) scene px; constrained to the longer of the two along ``axes``.
  *
  * This interface was referenced by `Told`'s JSON-Schema
@@ -2315,6 +2437,7 @@ export interface Look {
   path_points?: number[];
   path?: boolean;
   segments?: boolean;
+  ghost?: GhostAsked | null;
   drawer?: string;
   drawer_text?: string;
   keying_since?: number | null;
@@ -2413,6 +2536,12 @@ export interface Look {
         | CoverKeys
         | Stagger
         | StretchKeys
+        | NewTake
+        | ShowTake
+        | RenameTake
+        | DeleteTake
+        | RestoreTake
+        | CopyTake
         | MoveLayers
         | TurnLayers
         | ScaleLayers
@@ -2491,6 +2620,16 @@ export interface Filters {
   keyed?: boolean;
   selected?: boolean;
   text?: string;
+}
+/**
+ * A take that is laid over what shows, as a ghost.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "GhostAsked".
+ */
+export interface GhostAsked {
+  set: string;
+  take: string;
 }
 /**
  * To what a drag on the picture snaps, within scene px; or a drag in time, within flicks.

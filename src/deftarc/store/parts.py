@@ -21,6 +21,7 @@ import orjson
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.keys import KeyBase
 from deftarc.core.document.soundness import row_adapter
+from deftarc.core.document.takes import TakenLayer, TakeSet
 from deftarc.core.document.upgrade import FORMAT
 from deftarc.core.spaces.points import PathPoint
 
@@ -171,6 +172,7 @@ def _things(project: Project) -> Iterator[object]:
     for scene in project.scenes:
         yield scene
         yield from scene.layers
+        yield from (told for each in scene.takes for take in each.takes for told in take.layers)
         for layer in scene.layers:
             yield layer.artwork
             for track in layer.tracks.values():
@@ -282,12 +284,35 @@ class Writer:
             found = self._make(layer, orjson.dumps(told), size + (0 if artwork.text else artwork.size))
         return found
 
+    def taken(self, told: TakenLayer) -> Known:
+        """A layer's timing in a take: a part of its own."""
+        found = self._known(told)
+        if found is None:
+            head = told.model_dump(mode="json", exclude_defaults=True, exclude={"tracks"})
+            tracks = {name: self._track(track) for name, track in told.tracks.items()}
+            rows = {name: orjson.Fragment(track.text) for name, track in tracks.items()}
+            text = orjson.dumps({"format": FORMAT, **head, "tracks": rows})
+            found = self._make(told, text, sum(track.size - len(track.text) for track in tracks.values()))
+        return found
+
+    def _takes(self, told: TakeSet) -> dict[str, Any]:
+        """What stands for a set of takes in its scene's part: each layer in each by its part's name."""
+        head = told.model_dump(mode="json", exclude={"takes"})
+        takes = [
+            {"id": take.id, "name": take.name, "layers": [self.taken(each).name for each in take.layers]}
+            for take in told.takes
+        ]
+        return {**head, "takes": takes}
+
     def scene(self, scene: Scene, layers: Iterable[Known]) -> Known:
         """A scene's part, from its head and the parts of its layers."""
-        told = scene.model_dump(mode="json", exclude_defaults=True, exclude={"layers"})
+        told = scene.model_dump(mode="json", exclude_defaults=True, exclude={"layers", "takes"})
         layers = list(layers)
         names: Any = [layer.name for layer in layers]
         size = sum(layer.size for layer in layers)
+        if scene.takes:
+            told["takes"] = [self._takes(each) for each in scene.takes]
+            size += sum(self.taken(x).size for each in scene.takes for take in each.takes for x in take.layers)
         if len(names) > SHORT:
             parts = []
             for each in stretches(names):

@@ -18,6 +18,7 @@ from deftarc.core.document import KINDS, Carrier, Layer, Project, Scene
 from deftarc.core.document.artwork import Artwork
 from deftarc.core.document.keys import BlendKey, NumberKey, PathKey
 from deftarc.core.document.soundness import row_adapter, sound
+from deftarc.core.document.takes import Take, TakenLayer, TakeSet
 from deftarc.core.document.upgrade import FORMAT, What, format_of, upgrade, upgraded_track
 from deftarc.core.spaces.points import PathPoint
 from deftarc.store.parts import STRETCH, Known, PartIndex, PartReader, named, text_of
@@ -71,8 +72,39 @@ class Reading:
         layers = [known(each) or self.layer(each) for each in names]
         # Each layer is sound by itself; what they have to be together is asked for all of them once.
         held = _held_together([layer.thing for layer in layers])
-        scene = sound(Scene(**{**data, "layers": ()}).changed(layers=held))
+        takes = [self._takes(told) for told in data.pop("takes", ())]
+        size += sum(known.size for _, every in takes for known in every)
+        head = Scene(**{**data, "layers": ()}).changed(takes=tuple(each for each, _ in takes))
+        scene = sound(head.changed(layers=held))
         return self._remember(scene, name, len(text) + size + sum(layer.size for layer in layers))
+
+    def _takes(self, told: dict[str, Any]) -> tuple[TakeSet, list[Known]]:
+        """A set of takes, and the parts it names. What of it cannot be read is left out: the rest still opens."""
+        every: list[Known] = []
+        takes = []
+        for take in told["takes"]:
+            here = []
+            for name in take["layers"]:
+                try:
+                    here.append(self._taken(name))
+                except UNREADABLE as error:
+                    log.error("the part %s of a take cannot be read: %s", name, error)
+            every += here
+            takes.append(Take(**{**take, "layers": ()}).changed(layers=tuple(known.thing for known in here)))
+        return TakeSet(**{**told, "takes": tuple(takes)}), every
+
+    def _taken(self, name: str) -> Known:
+        found = self.index.named(name)
+        if found is not None and isinstance(found.thing, TakenLayer):
+            return found
+        text = self.text(name)
+        data = orjson.loads(text)
+        since = format_of(data)
+        data.pop("format", None)
+        tracks = {key: self._track(each, since) for key, each in data.get("tracks", {}).items()}
+        made = TakenLayer(**{**data, "tracks": {}}).changed(tracks={key: each.thing for key, each in tracks.items()})
+        size = sum(track.size - len(track.text) for track in tracks.values())
+        return self._remember(made, name, len(text) + size)
 
     def layer(self, name: str) -> Known:
         """A stored layer; one that cannot be read as an empty carrier that says so, in the place of what it was.
@@ -208,6 +240,7 @@ def children(text: bytes) -> list[str]:
     out: list[str] = list(data.get("scenes", ()))
     told = data.get("layers", ())
     out += told["parts"] if isinstance(told, dict) else told
+    out += [name for each in data.get("takes", ()) for take in each["takes"] for name in take["layers"]]
     artwork = data.get("artwork")
     if isinstance(artwork, dict) and "part" in artwork:
         out.append(artwork["part"])
@@ -257,6 +290,14 @@ def as_it_lies(root: str, reader: PartReader) -> tuple[dict[str, Any], list[str]
                     if row in track:
                         track[row] = rows(track[row], f"keys of {layer.get('name')}")
             layers.append(layer)
+        for take in (take for each in scene.get("takes", ()) for take in each["takes"]):
+            take["layers"] = [
+                told for name in take["layers"] if (told := part(name, f"the take {take['name']}")) is not None
+            ]
+            for track in (track for told in take["layers"] for track in told.get("tracks", {}).values()):
+                for row in ("keys", "points"):
+                    if row in track:
+                        track[row] = rows(track[row], f"keys of the take {take['name']}")
         scenes.append({**scene, "layers": layers})
     return {**document, "scenes": scenes}, lost
 

@@ -70,6 +70,13 @@ class PairAsked(Frozen):
         return self
 
 
+class GhostAsked(Frozen):
+    """A take that is laid over what shows, as a ghost."""
+
+    set: str
+    take: str
+
+
 class Look(Frozen):
     """What a page shows. ``n`` numbers the looks; ``fresh`` asks for everything anew."""
 
@@ -102,6 +109,7 @@ class Look(Frozen):
     path: bool = False
     #: Whether the table of segments is shown.
     segments: bool = False
+    ghost: GhostAsked | None = None
     #: The list that is open over the pair, by its name; empty where none is.
     drawer: str = Field(default="", max_length=20)
     #: What is looked for in it.

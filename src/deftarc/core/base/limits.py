@@ -35,6 +35,9 @@ MAX_CONTOURS = 200
 MAX_GUIDES = 200
 #: Of a scene, and of a layer.
 MAX_MARKERS = 2_000
+#: Of one set, and sets of a scene.
+MAX_TAKES = 40
+MAX_TAKE_SETS = 200
 MAX_EFFECTS = 24
 #: Artwork of deleted layers that a project keeps for reuse.
 MAX_SHELF = 120

@@ -10,6 +10,7 @@ from deftarc.core.base.model import Colour, Frozen, Identity, Moment, Name, Numb
 from deftarc.core.base.time import FrameRate
 from deftarc.core.document.layer import Layer, new_id
 from deftarc.core.document.marker import Marker, check_markers
+from deftarc.core.document.takes import TakeSet, check_takes
 
 #: Sizes offered for a new scene.
 PRESETS = {
@@ -41,6 +42,8 @@ class Scene(Frozen):
     play_range: tuple[Moment, Moment] | None = None
     #: Named moments.
     markers: tuple[Marker, ...] = Field(default=(), max_length=limits.MAX_MARKERS)
+    #: Versions of the timing of some of its layers.
+    takes: tuple[TakeSet, ...] = Field(default=(), max_length=limits.MAX_TAKE_SETS)
     guides: tuple[Guide, ...] = Field(default=(), max_length=limits.MAX_GUIDES)
     guides_locked: bool = False
     #: Px between the lines of the grid.
@@ -56,6 +59,7 @@ class Scene(Frozen):
         if self.play_range is not None and self.play_range[1] <= self.play_range[0]:
             raise ValueError("A play range ends after it starts.")
         check_markers(self.markers)
+        check_takes(self.takes)
         check_parents(self.layers)
         return self
 

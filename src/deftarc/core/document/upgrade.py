@@ -67,6 +67,21 @@ def upgraded_track(data: Any, since: int) -> Any:
     return data
 
 
+def _taken(scene: dict[str, Any]) -> list[dict[str, Any]]:
+    """What takes of a scene have of layers, as far as it lies in it as it would have to."""
+    found = []
+    sets = scene.get("takes")
+    for each in sets if isinstance(sets, list) else ():
+        takes = each.get("takes") if isinstance(each, dict) else None
+        for take in takes if isinstance(takes, list) else ():
+            layers = take.get("layers") if isinstance(take, dict) else None
+            found += [
+                told for told in (layers if isinstance(layers, list) else ())
+                if isinstance(told, dict) and isinstance(told.get("tracks"), dict)
+            ]  # fmt: skip
+    return found
+
+
 def upgraded_project(data: Any) -> Any:
     """A whole document's data as they are written now, from whatever format they say they are in."""
     since = format_of(data)
@@ -80,6 +95,8 @@ def upgraded_project(data: Any) -> Any:
             layers = scene.get("layers")
             if isinstance(layers, list):
                 scene["layers"] = [upgraded_layer(layer, since) for layer in layers]
+            for told in _taken(scene):
+                told["tracks"] = {name: upgraded_track(track, since) for name, track in told["tracks"].items()}
     shelf = data.get("shelf")
     for kept in shelf if isinstance(shelf, list) else ():
         if isinstance(kept, dict) and isinstance(kept.get("artwork"), dict):

@@ -3,7 +3,7 @@
 from hashlib import blake2b
 from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, File, Form, Query, Response, UploadFile
+from fastapi import APIRouter, File, Form, Path, Query, Response, UploadFile
 from starlette.concurrency import run_in_threadpool
 
 from deftarc.app.measured import size_factor
@@ -18,6 +18,7 @@ from deftarc.core.edit import EditBase
 from deftarc.core.edit.add import AddLayer
 from deftarc.core.edit.layers import ReplaceArtwork
 from deftarc.core.edit.scenes import AddScene
+from deftarc.core.edit.takes import in_take, set_named
 from deftarc.core.evaluate import delivered, evaluate, frame_times
 from deftarc.core.evaluate.seam import stretch_of
 from deftarc.formats.read import BroughtIn
@@ -32,6 +33,7 @@ from deftarc.web.strict import StrictRoute
 router = APIRouter(prefix="/api", tags=["scenes"], route_class=StrictRoute)
 BINARY: dict[int | str, dict[str, Any]] = {200: {"content": {"application/octet-stream": {}}}}
 SceneId = Annotated[str, "the scene's id"]
+TakeId = Annotated[str, Path(max_length=60)]
 
 
 @router.get("/projects/{project_id}/scenes/{scene_id}/frames", response_class=Response, responses=BINARY)
@@ -62,6 +64,22 @@ def seam_pictures(project_id: ProjectId, scene_id: SceneId, shop: Shop) -> Respo
     head, blobs = table_parts(evaluate(scene, [start, end - 1], shop.materials.shaper.form), 0)
     told = {"width": scene.width, "height": scene.height, "background": scene.background}
     return Response(pack({**told, "candidates": [{"table": head}]}, blobs), media_type="application/octet-stream")
+
+
+@router.get(
+    "/projects/{project_id}/scenes/{scene_id}/takes/{set_id}/{take_id}", response_class=Response, responses=BINARY
+)
+def take_frames(project_id: ProjectId, scene_id: SceneId, set_id: TakeId, take_id: TakeId, shop: Shop) -> Response:
+    """The layers of a take, and what they carry, as they would show in it: one table over the whole scene."""
+    scene = shop.projects.open(project_id).project.scene(scene_id)
+    told = set_named(scene, set_id)
+    other = in_take(scene, set_id, take_id)
+    wanted = {*told.layers, *(x.id for x in other.layers if any(a.id in told.layers for a in other.ancestors(x)))}
+    if other.frames * max(len(wanted), 1) * 7 > limits.MAX_TABLE_NUMBERS:
+        raise Refusal("This scene has more frames times layers than a page can play. Make it shorter.")
+    table = evaluate(other, frame_times(other), shop.materials.shaper.form)
+    head, blobs = table_parts(table, 0, wanted)
+    return Response(pack({"candidates": [{"table": head}]}, blobs), media_type="application/octet-stream")
 
 
 @router.get("/artworks/{kind}")

@@ -5,6 +5,7 @@ from typing import Any
 
 from deftarc.core.base import limits
 from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.document.takes import as_taken
 from deftarc.core.edit import EditBase
 from deftarc.store.projects import OpenProject
 from deftarc.web.look import Look
@@ -48,6 +49,18 @@ def folded_of(look: Look, scene: Scene) -> list[str]:
     if look.folded is not None:
         return list(look.folded)
     return [layer.id for layer in scene.layers] if len(scene.layers) > MANY_LAYERS else []
+
+
+def ghosts_of(look: Look, scene: Scene) -> dict[str, Layer]:
+    """The layers of the take that is laid over what shows, as they are in it; none where it is gone, or shows."""
+    if look.ghost is None:
+        return {}
+    told = next((each for each in scene.takes if each.id == look.ghost.set), None)
+    take = told.take(look.ghost.take) if told is not None else None
+    if told is None or take is None or take.id == told.shown:
+        return {}
+    wanted = set(told.layers)
+    return {layer.id: as_taken(layer, take) for layer in scene.layers if layer.id in wanted}
 
 
 def axis_of(look: Look, scene: Scene) -> TimeAxis:

@@ -30,7 +30,7 @@ from deftarc.core.words import Misread
 from deftarc.formats.wire import pack, table_parts
 from deftarc.store.projects import OpenProject
 from deftarc.web.context import lock_offer
-from deftarc.web.live.answering import Answering, axis_of, folded_of, kind_of
+from deftarc.web.live.answering import Answering, axis_of, folded_of, ghosts_of, kind_of
 from deftarc.web.live.lines import changed_lines
 from deftarc.web.look import Look
 from deftarc.web.panels import PANELS, Panel, Showing
@@ -172,7 +172,7 @@ class Looking:
             look, self.shop, answering.opened, answering.project, scene, chosen, answering.frame, axis, set(folded),
             frame_times(scene), self.evaluator, self.columns,
             lambda: self._values(scene, chosen, answering.frame) if chosen else {},
-            lambda: self.seams.seam(scene),
+            ghosts_of(look, scene), lambda: self.seams.seam(scene),
         )  # fmt: skip
         parts = [panel.answer(showing) for panel in self.panels.values() if panel.light or not look.light]
         for part in parts:

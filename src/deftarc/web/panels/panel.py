@@ -39,6 +39,8 @@ class Showing:
     columns: Columns
     #: What each property of the chosen layer shows at the frame.
     values: Callable[[], dict[str, tuple[float, ...]]]
+    #: Layers as they are in the take that is laid over what shows, by id.
+    ghosts: dict[str, Layer]
     #: The seam of what loops.
     seam: Callable[[], Seam]
 

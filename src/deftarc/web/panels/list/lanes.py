@@ -46,6 +46,8 @@ class Lane:
     keyed: bool
     #: What goes on before and after the keys.
     beyond: list[Side]
+    #: The same lane in another take: its band's outline and its beads.
+    ghost: str = ""
 
 
 @dataclass(frozen=True)
@@ -80,6 +82,8 @@ class LayerRow:
     #: Who carries it, where that is no group above it.
     carried: str = ""
     pennants: tuple[Pennant, ...] = ()
+    #: Its span in another take.
+    ghost: str = ""
 
 
 def layer_row(

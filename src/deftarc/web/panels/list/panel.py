@@ -7,10 +7,12 @@ from typing import Any, ClassVar
 from deftarc.core.arrange.family import members
 from deftarc.core.base.identity import identical
 from deftarc.core.document import Layer, Scene
+from deftarc.core.document.track import AnyTrack
 from deftarc.web.context import fragment
 from deftarc.web.look import Look
 from deftarc.web.panels.axis import TimeAxis
 from deftarc.web.panels.bead import MOST_WHOLE
+from deftarc.web.panels.list.ghosts import ghost_of_lane, ghost_span
 from deftarc.web.panels.list.lanes import lane, layer_row
 from deftarc.web.panels.list.rows import Spot, in_view, rows_of_list, window_for
 from deftarc.web.panels.panel import PANELS, Panel, Part, Showing
@@ -30,6 +32,8 @@ class Listing:
     seen: dict[str, Spot] = field(default_factory=dict)
     #: Why a layer's artwork is not drawn, or not all of it; empty where it is.
     trouble: Callable[[Layer], str] = lambda layer: ""
+    #: Layers as they are in the take that is laid over, by id.
+    ghosts: dict[str, Layer] = field(default_factory=dict)
 
     def forget(self) -> None:
         self.drawn.clear()
@@ -46,7 +50,7 @@ class Listing:
         selected = set(look.layers)
         html: dict[str, str] = {}
         # What rows hang on besides layers: from one move of a hand to the next it stays, and so do most rows.
-        told = (axis, look.unit, selected, folded, look.focus, scene.length, scene.rate)
+        told = (axis, look.unit, selected, folded, look.focus, scene.length, scene.rate, look.ghost)
         about = None if look.edit is None else told
         stay = self.seen if about is not None and about == self.about else {}
         self.about, self.seen = about, {spot.id: spot for spot in seen}
@@ -93,13 +97,13 @@ class Listing:
             shut = layer.id in folded
             # What a group's row tells hangs on what is inside, a carried one's on who carries it.
             about: tuple[object, ...] = tuple(members(scene, layer.id)) if layer.group else ()
-            about += (self.trouble(layer),)
+            about += (self.trouble(layer), self._span_beside(layer))
             if layer.parent is not None:
                 about += (scene.layer(layer.parent).name,)
             key: tuple[Any, ...] = (layer, about, axis, chosen, shut, spot.depth, scene.length, scene.rate, look.unit)
         else:
             focus = bool(look.focus and look.focus.layer == layer.id and look.focus.property == name)
-            about = (layer.name, layer.tag)
+            about = (layer.name, layer.tag, self._beside(layer, name))
             key = (layer.track(name), about, axis, chosen, focus, spot.depth, spot.height, scene.rate, look.unit)
         kept = self.drawn.get(spot.id) if look.edit is not None or spot.id not in self.bare else None
         if kept is not None and _same(kept[0], key):
@@ -109,9 +113,11 @@ class Listing:
             return kept[1]
         if name is None:
             row = layer_row(scene, layer, spot.depth, axis, chosen, layer.id in folded, look.unit, self.trouble(layer))
+            row = replace(row, ghost=ghost_span(self.ghosts.get(layer.id), layer, scene, axis))
             html = fragment("parts/row_layer.html", row=row, axis=axis)
         else:
             made = lane(scene, layer, name, spot.depth, axis, spot.height, bool(key[4]), look.unit)
+            made = replace(made, ghost=ghost_of_lane(self._beside(layer, name), axis, spot.height))
             times = None
             self.bare.discard(spot.id)
             if look.edit is not None and len(made.beads) > MOST_WHOLE:
@@ -120,6 +126,16 @@ class Listing:
             html = fragment("parts/row_lane.html", lane=made, axis=axis, selected=chosen, chosen=times)
         self.drawn[spot.id] = (key, html)
         return html
+
+    def _beside(self, layer: Layer, name: str) -> AnyTrack | None:
+        """A lane's track in the take that is laid over, where it is another."""
+        other = self.ghosts.get(layer.id)
+        track = other.tracks.get(name) if other is not None else None
+        return None if track is None or track is layer.tracks.get(name) else track
+
+    def _span_beside(self, layer: Layer) -> str:
+        other = self.ghosts.get(layer.id)
+        return "" if other is None else f"{other.start} {other.end}"
 
 
 def _placed_alike(one: Layer, other: Layer) -> bool:
@@ -155,6 +171,7 @@ class ListPanel(Panel):
         self.listing.forget()
 
     def answer(self, showing: Showing) -> Part:
+        self.listing.ghosts = showing.ghosts
         self.listing.trouble = lambda layer: showing.shop.materials.trouble(layer.artwork)
         told = self.listing.drawn_for(showing.look, showing.scene, showing.axis, showing.folded)
         return Part(head={} if told is None else {"lanes": told})

@@ -140,6 +140,8 @@ class Pair:
     single: bool = False
     fit: str | None = "all"
     axes: dict[LaneId, Axes] = field(default_factory=dict)
+    #: The main curve in another take, as path data: its value and its speed.
+    ghost: tuple[str, ...] = ()
 
     @property
     def main(self) -> Drawn:

@@ -1,7 +1,7 @@
 """Which curves the pair of one page shows, and what is sent of them: only what differs from what it has."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, ClassVar
 
 import numpy as np
@@ -17,7 +17,7 @@ from deftarc.web.look import Focus, Look
 from deftarc.web.panels.axis import TimeAxis, ValueAxis
 from deftarc.web.panels.columns import Columns
 from deftarc.web.panels.focus import LaneId, focused, lane_keyed
-from deftarc.web.panels.pair.curves import ByFrame, scaled
+from deftarc.web.panels.pair.curves import FAR, ByFrame, scaled
 from deftarc.web.panels.pair.frame import COLOURS, MOST_LISTED, Axes, Drawn, Listed, Pair, pair_of
 from deftarc.web.panels.panel import PANELS, Panel, Part, Showing
 
@@ -65,6 +65,26 @@ def listed(look: Look, scene: Scene, main: LaneId | None) -> list[Listed]:
     return out
 
 
+def _beside(ghosts: dict[str, Layer], main: LaneId | None, track: AnyTrack | None) -> AnyTrack | None:
+    """The main curve's track in the take that is laid over, where it is another."""
+    other = ghosts.get(main[0]) if main is not None else None
+    found = other.tracks.get(main[1]) if other is not None and main is not None else None
+    return found if found is not None and found.keys and found is not track else None
+
+
+def ghost_curves(track: AnyTrack, main: Drawn, axis: TimeAxis) -> tuple[str, ...]:
+    """The value and the speed of another take's curve over the axes of the main one, as path data."""
+    times = axis.start + np.linspace(0, axis.width, max(2, int(axis.width / 2))) * (axis.end - axis.start) / axis.width
+    xs = axis.xs(times)
+    values = main.value_axis.ys(track.drawn(times) * main.units.factor)
+    speeds = np.nan_to_num(track.speeds(times) * main.units.factor * main.factor, posinf=1e12, neginf=-1e12)
+    low, high = main.speed_axis.low, main.speed_axis.high
+    return tuple(
+        "M" + " ".join(map(str, np.round(np.stack([xs, np.clip(ys, -FAR, FAR)], 1), 1).reshape(-1).tolist()))
+        for ys in (values, main.speed_axis.ys(np.clip(speeds, low, high)))
+    )
+
+
 def _id(lane: Focus) -> LaneId:
     return lane.layer, lane.property
 
@@ -87,6 +107,7 @@ class Pairing:
         chosen: Layer | None,
         fragments: dict[str, str],
         by_frame: ByFrame,
+        ghosts: dict[str, Layer],
     ) -> Pair | None:
         """The pair for a look; its fragments are added where they have to be drawn again."""
         main = focused(look, scene, chosen)
@@ -96,6 +117,8 @@ class Pairing:
         # While something is dragged the axes stay; a tolerance that is tried is no drag, and may need others.
         kept = self.kept[1] if look.held and self.kept is not None and self.kept[0] == spot else None
         tracks = [layer.track(name) for layer, name in shown]
+        beside = _beside(ghosts, main, tracks[0] if shown else None)
+        tracks += [beside] if beside is not None else []
         facts = (axis, look.pair_height, look.pair, kept is None, look.unit, look.keys, rows, scene.play_range,
                  scene.rate, scene.length,
                  [layer.name for layer, _ in shown], chosen and chosen.name)  # fmt: skip
@@ -103,6 +126,8 @@ class Pairing:
             # What is dragged has nothing to do with it: nothing to draw again.
             return self.pair
         pair = pair_of(scene, shown, axis, look.pair_height, look.pair, kept, look.unit, look.keys, rows, by_frame)
+        if pair is not None and beside is not None:
+            pair = replace(pair, ghost=ghost_curves(beside, pair.main, axis))
         self.seen, self.pair = (tracks, facts), pair
         if pair is not None and kept is None:
             self.kept = (spot, pair.axes)
@@ -194,7 +219,7 @@ class PairPanel(Panel):
         part = Part()
         self.pairing.drawn_for(
             showing.look, showing.scene, showing.axis, showing.chosen, part.fragments,
-            lambda layer: showing.by_frame(layer, "position"),
+            lambda layer: showing.by_frame(layer, "position"), showing.ghosts,
         )  # fmt: skip
         part.columns = self.pairing.columns(showing.columns, showing.scene, showing.times)
         head = self.pairing.head()

@@ -20,16 +20,34 @@ export function ghostFrames() {
 }
 
 const sheet = document.createElement("canvas");
-const TINTS = { before: "#2f6fb0", after: "#c2621c" };
+const TINTS = { before: "#2f6fb0", after: "#c2621c", take: "#5b4bb3" };
+
+function fitSheet(ctx) {
+  if (sheet.width === ctx.canvas.width && sheet.height === ctx.canvas.height) return;
+  sheet.width = ctx.canvas.width;
+  sheet.height = ctx.canvas.height;
+}
+
+// What is on the sheet, tinted, laid down faintly.
+function layDown(ctx, pen, tint, strength) {
+  pen.setTransform(1, 0, 0, 1, 0, 0);
+  pen.globalCompositeOperation = "source-atop";
+  pen.globalAlpha = 0.62;
+  pen.fillStyle = tint;
+  pen.fillRect(0, 0, sheet.width, sheet.height);
+  pen.globalAlpha = 1;
+  ctx.save();
+  ctx.setTransform(1, 0, 0, 1, 0, 0);
+  ctx.globalAlpha = strength;
+  ctx.drawImage(sheet, 0, 0);
+  ctx.restore();
+}
 
 // Painted between the picture and what is laid over it: each on a sheet of its own, tinted, then laid down faintly.
 export function paintGhosts(ctx, base) {
   const frames = ghostFrames();
   if (!frames.length || !state.layers.length) return;
-  if (sheet.width !== ctx.canvas.width || sheet.height !== ctx.canvas.height) {
-    sheet.width = ctx.canvas.width;
-    sheet.height = ctx.canvas.height;
-  }
+  fitSheet(ctx);
   const pen = sheet.getContext("2d");
   const items = state.order
     .filter((id) => state.layers.includes(id))
@@ -42,18 +60,25 @@ export function paintGhosts(ctx, base) {
     pen.clearRect(0, 0, sheet.width, sheet.height);
     pen.setTransform(...base);
     for (const item of items) paint(pen, [item], frame, base);
-    pen.setTransform(1, 0, 0, 1, 0, 0);
-    pen.globalCompositeOperation = "source-atop";
-    pen.globalAlpha = 0.62;
-    pen.fillStyle = TINTS[after ? "after" : "before"];
-    pen.fillRect(0, 0, sheet.width, sheet.height);
-    pen.globalAlpha = 1;
-    ctx.save();
-    ctx.setTransform(1, 0, 0, 1, 0, 0);
-    ctx.globalAlpha = 0.42 / (1 + 0.35 * (far - 1));
-    ctx.drawImage(sheet, 0, 0);
-    ctx.restore();
+    layDown(ctx, pen, TINTS[after ? "after" : "before"], 0.42 / (1 + 0.35 * (far - 1)));
   }
+}
+
+// Another take laid over what shows: its layers by themselves, tinted, at the same frame; the takes say which.
+let beside = null;
+export const layTakeOver = (tree) => {
+  beside = tree;
+};
+export function paintTakeGhost(ctx, base) {
+  if (!beside) return;
+  fitSheet(ctx);
+  const pen = sheet.getContext("2d");
+  pen.setTransform(1, 0, 0, 1, 0, 0);
+  pen.globalCompositeOperation = "source-over";
+  pen.clearRect(0, 0, sheet.width, sheet.height);
+  pen.setTransform(...base);
+  paint(pen, beside, state.frame, base);
+  layDown(ctx, pen, TINTS.take, 0.5);
 }
 
 export function wireGhosts(changed) {

@@ -164,6 +164,7 @@ function ask(options) {
       path_points: state.pathPoints,
       path: state.tool === "path",
       segments: Boolean(liked.showSegments),
+      ghost: state.ghost,
       drawer: state.drawer,
       drawer_text: state.drawerText,
       keying_since: state.keying ? state.keyingSince : null,

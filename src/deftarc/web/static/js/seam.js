@@ -67,7 +67,7 @@ function goToLane({ goLayer, goProperty, goTimes }) {
   if (goTimes)
     choose({ keys: goTimes.split(",").map((time) => ({ layer: goLayer, property: goProperty, time: Number(time) })) });
   markSelected();
-  goTo(range[1] - 1, { quiet: true });
+  if (isOpen("seam")) goTo(range[1] - 1, { quiet: true });
   look();
 }
 

@@ -5,7 +5,7 @@ import { hint } from "./notice.js";
 import { drawOverlay } from "./overlay.js";
 import { paint } from "./painter.js";
 import { boxAround, caughtBy, itemsShown, pivotNow, stackAt } from "./picking.js";
-import { paintGhosts } from "./ghosts.js";
+import { paintGhosts, paintTakeGhost } from "./ghosts.js";
 import { liked, pressOnPicture, state, timeNow } from "./state.js";
 import { editWords } from "./words.js";
 import { fitBox, layOut, panTo, stretchMarquee, toScene, view, whenViewChanges, zoomAt } from "./view.js";
@@ -62,6 +62,7 @@ export function repaint(picture = true) {
   }
   paint(ctx, itemsShown(), state.frame, base);
   paintGhosts(ctx, base);
+  paintTakeGhost(ctx, base);
   ctx.setTransform(1, 0, 0, 1, 0, 0);
   // What lies outside the frame stays visible under a veil: things fly in from there.
   ctx.beginPath();

@@ -43,6 +43,7 @@ const held = {
   tool: "move", // move, path, points, pen, line
   keep: false, // clicks on the picture leave the selection alone
   isolated: new Set(), // while it has members, only these show at work
+  ghost: null, // the take that is laid over what shows: { set, take }
   drawer: "", // the list that is open over the pair
   drawerText: "", // what is looked for in it
   copied: null, // the layer whose numbers were copied
@@ -103,6 +104,7 @@ export const forget = () =>
     paths: [],
     points: [],
     marks: [],
+    ghost: null,
     pair: null,
     stops: [],
     tentative: null,
@@ -121,6 +123,9 @@ export const focusOn = (lane) => {
 };
 export const chooseMarks = (marks) => {
   held.marks = marks;
+};
+export const layOver = (ghost) => {
+  held.ghost = ghost;
 };
 export const findInDrawer = (text) => {
   held.drawerText = text;
