@@ -6,6 +6,7 @@ from deftarc.core.document.artwork import Carrier, Contour, FreePath
 from deftarc.core.document.effects import EFFECTS
 from deftarc.core.document.marker import Marker
 from deftarc.core.document.takes import Take, TakenLayer, TakeSet
+from deftarc.core.document.ties import Anchor, Tie
 from tests.scenes import at, floated, gull, layer, numbers, positions, project, side
 
 WAVE = FreePath(contours=(Contour(points=((0, 0, 0, 0, 9, 0), (60, 0, -9, 0, 9, 9), (90, 0, 0, 0, 0, 0))),))
@@ -99,6 +100,10 @@ EDITS = [
     ("copy_take", {"set": "turns", "source": "quick", "target": "slow", "lanes": [{"layer": "gull", "property": "rotation"}, {"layer": "gull", "property": "span"}]}, "Copy 2 lanes from Quick to Slow"),
     ("restore_take", {"take": "b", "set": {"id": "gone", "layers": ["dory"], "shown": "a", "takes": [{"id": "a", "name": "A"}, {"id": "b", "name": "B", "layers": [{"layer": "dory", "tracks": {"rotation": {"kind": "number", "value": 5}}}]}]}}, "Bring the take B back"),
     ("delete_take", {"set": "turns", "take": "quick"}, "Delete the take Quick"),
+    ("tie_timings", {"ties": [{"what": {"layer": "gull", "of": "start"}, "to": {"layer": "late", "of": "end"}, "id": "t"}]}, "Tie the start of Gull to the end of Late"),
+    ("tie_timings", {"ties": [{"what": {"layer": "swing", "of": "key", "property": "rotation", "time": at(10)}, "to": {"of": "marker", "id": "dawn"}, "offset": at(9), "id": "t", "ids": ["k", "l"]}]}, "Tie a key of Rotation of Swing to the marker Dawn"),
+    ("change_ties", {"ties": ["knot"], "offset": at(4)}, "Change the distance of a tie"),
+    ("change_ties", {"ties": ["knot"], "cut": True}, "Cut a tie"),
     ("close_seam", {"lanes": [LANE, {"layer": "gull", "property": "position"}]}, "Close the loop of 2 lanes of 2 layers"),
     ("close_seam", {"lanes": [{"layer": "round", "property": "rotation"}], "own": True, "how": "speed"}, "Match the speed at the seam of Rotation of Round"),
     ("close_seam", {}, "Close the loop of 5 lanes of 9 layers"),
@@ -196,4 +201,5 @@ def harbour():
         layer("Round", rotation=numbers((0, 0), (7, 9), (20, 0)).changed(after=Beyond(how="accumulate"))),
         markers=(Marker(id="dawn", time=at(6), name="Dawn"),),
         takes=(TURNS,),
+        ties=(Tie(id="knot", what=Anchor(layer="late", of="start"), to=Anchor(of="marker", id="dawn"), offset=at(14)),),
     )

@@ -114,6 +114,8 @@ export interface Told {
     | DeleteTake
     | RestoreTake
     | CopyTake
+    | TieTimings
+    | ChangeTies
     | MoveLayers
     | TurnLayers
     | ScaleLayers
@@ -595,6 +597,7 @@ export interface Scene {
   play_range?: unknown[] | null;
   markers?: Marker[];
   takes?: TakeSet[];
+  ties?: Tie[];
   guides?: Guide[];
   guides_locked?: boolean;
   grid?: number;
@@ -696,6 +699,7 @@ export interface NumberKey {
   steps?: Steps | null;
   joint?: "corner" | "smooth" | "automatic";
   automatic?: Automatic | null;
+  id?: string | null;
   value: number;
 }
 /**
@@ -800,6 +804,7 @@ export interface PathKey {
   steps?: Steps | null;
   joint?: "corner" | "smooth" | "automatic";
   automatic?: Automatic | null;
+  id?: string | null;
   at: number;
   past?: number;
   pace?: boolean;
@@ -842,6 +847,7 @@ export interface BlendKey {
   steps?: Steps | null;
   joint?: "corner" | "smooth" | "automatic";
   automatic?: Automatic | null;
+  id?: string | null;
   value: number[];
 }
 /**
@@ -867,6 +873,31 @@ export interface OutlineTrack {
   value: number[];
   loose?: LooseBlend | null;
   kind: "outline";
+}
+/**
+ * ``what`` is held at ``to``, later by ``offset``, or earlier where that is below 0.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Tie".
+ */
+export interface Tie {
+  id: string;
+  what: Anchor;
+  to: Anchor;
+  offset?: number;
+}
+/**
+ * A moment that can be tied: a layer's start or end, one of its keys, or a marker; the scene's where no layer is
+ * told. Keys and markers are called by their ids.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Anchor".
+ */
+export interface Anchor {
+  layer?: string | null;
+  of: "start" | "end" | "key" | "marker";
+  id?: string | null;
+  property?: string | null;
 }
 /**
  * A line across the picture: ``x`` stands at an x, ``y`` lies at a y, in scene px.
@@ -2168,6 +2199,56 @@ export interface CopyTake {
   lanes: Lane[];
 }
 /**
+ * Moments tied to others, and put where they are to be. One that was tied already is tied anew.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "TieTimings".
+ */
+export interface TieTimings {
+  kind: "tie_timings";
+  scene: string;
+  ties: TieAsked[];
+}
+/**
+ * ``offset`` is how much later ``what`` is held than ``to``; None is as it stands now.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "TieAsked".
+ */
+export interface TieAsked {
+  what: AnchorAsked;
+  to: AnchorAsked;
+  offset?: number | null;
+  id?: string;
+  ids?: unknown[];
+}
+/**
+ * A moment that is to be tied: as an anchor, but a key is told by its time.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "AnchorAsked".
+ */
+export interface AnchorAsked {
+  layer?: string | null;
+  of: "start" | "end" | "key" | "marker";
+  id?: string | null;
+  property?: string | null;
+  time?: number | null;
+}
+/**
+ * The distance at which ties hold, or with ``cut`` that they hold no more.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ChangeTies".
+ */
+export interface ChangeTies {
+  kind: "change_ties";
+  scene: string;
+  ties: string[];
+  offset?: number | null;
+  cut?: boolean;
+}
+/**
  * Layers moved by (dx, dy) scene px; constrained to the longer of the two along ``axes``.
  *
  * This interface was referenced by `Told`'s JSON-Schema
@@ -2542,6 +2623,8 @@ export interface Look {
         | DeleteTake
         | RestoreTake
         | CopyTake
+        | TieTimings
+        | ChangeTies
         | MoveLayers
         | TurnLayers
         | ScaleLayers

@@ -20,7 +20,8 @@ BETWEEN_PARTS = (
     "share one id", "carried by a layer that is not there", "carry each other in a ring", "wrong kind of track",
     "There is no property", "has no ", "as many numbers as", "has the points of its path", "A colour has four numbers",
     "handles of their own", "closed path", "runs back in time", "together reach", "linked", "split", "evenly", "One part",
-    "above nought", "Takes have an id", "one set of takes", "order of their times", "A hold", "steps", "tension", "A loose", "whole frame", "craft", "knots", "begins", "rate",
+    "above nought", "Takes have an id", "one set of takes", "order of their times", "A tied key", "What is tied",
+    "held by nothing", "tied to one other", "A hold", "steps", "tension", "A loose", "whole frame", "craft", "knots", "begins", "rate",
 )  # fmt: skip
 UNSCENED = ("rename_project", "set_rounding")
 

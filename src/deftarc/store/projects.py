@@ -13,7 +13,7 @@ from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Project, new_id
-from deftarc.core.edit import EditBase, Note, apply
+from deftarc.core.edit import EditBase, Note, apply, told
 from deftarc.core.edit.layers import distinct
 from deftarc.core.edit.scenes import RenameProject
 from deftarc.store.database import Sessions
@@ -194,7 +194,7 @@ class ProjectStore:
                 written = opened.index.write(project)
                 _refuse_too_large(written)
                 fresh = OpenProject(project_id, project, revision + 1, opened.cursor + 1, label, None, opened.index)
-                fresh.notes = edit.notes(opened.project, project)
+                fresh.notes = told(opened.project, edit, project)
                 fresh.selects = edit.selects(opened.project, project)
                 _write_parts(session, written.bodies)
                 if opened.redo is not None:
@@ -223,12 +223,12 @@ class ProjectStore:
 
     def _made_before(self, session: Session, opened: OpenProject, edit: EditBase, made: EditIdRow) -> OpenProject:
         """What became of an edit that was made already: told as when it was made, while nothing came after it."""
-        told = replace(opened, notes=(), selects=None, came_from=None, repeated=True)
+        again = replace(opened, notes=(), selects=None, came_from=None, repeated=True)
         step = session.get(StepRow, (opened.id, made.number - 1))
         if made.revision == opened.revision and step is not None:
             was = _read(opened.index, session, step.root, opened.project.name)
-            told.notes, told.selects = edit.notes(was, opened.project), edit.selects(was, opened.project)
-        return told
+            again.notes, again.selects = told(was, edit, opened.project), edit.selects(was, opened.project)
+        return again
 
     def made_before(self, project_id: str, edit_id: str | None) -> OpenProject | None:
         """The project as it is, where an edit of this id was made already."""

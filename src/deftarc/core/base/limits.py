@@ -38,6 +38,7 @@ MAX_MARKERS = 2_000
 #: Of one set, and sets of a scene.
 MAX_TAKES = 40
 MAX_TAKE_SETS = 200
+MAX_TIES = 1_000
 MAX_EFFECTS = 24
 #: Artwork of deleted layers that a project keeps for reuse.
 MAX_SHELF = 120

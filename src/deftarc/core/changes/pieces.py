@@ -41,6 +41,8 @@ def taken(track: T, times: Iterable[int]) -> T:
     if isinstance(track, PathTrack) and len(chosen) < len(track.keys):
         track = _bends_kept(track, chosen[0], chosen[-1])
     piece = delete_keys(track, {time for time in track.key_times if time not in wanted})
+    # What ties call a key by stays with that key: a copy is another one.
+    piece = piece.changed(keys=tuple(key.changed(id=None) if key.id is not None else key for key in piece.keys))
     return _trimmed(piece) if isinstance(piece, PathTrack) else piece
 
 

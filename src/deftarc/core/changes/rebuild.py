@@ -12,7 +12,7 @@ from deftarc.core.spaces.points import PathPoint
 
 T = TypeVar("T", NumberTrack, PathTrack, ColourTrack, OutlineTrack, AnyTrack)
 Value = tuple[float, ...]
-_SIDES = ("time", "arriving", "leaving", "hold", "steps", "joint", "automatic")
+_SIDES = ("time", "arriving", "leaving", "hold", "steps", "joint", "automatic", "id")
 
 
 def rebuilt(track: T, keys: Iterable[KeyBase], points: Iterable[PathPoint | tuple[float, float]] | None = None) -> T:

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from deftarc.core.base import limits
-from deftarc.core.base.model import Frozen, Moment, Number
+from deftarc.core.base.model import Frozen, Identity, Moment, Number
 from deftarc.core.curves.sides import Automatic, Side, Steps
 
 
@@ -21,6 +21,8 @@ class KeyBase(Frozen):
     joint: Literal["corner", "smooth", "automatic"] = "corner"
     #: How an automatic joint is made; what is left out is its default.
     automatic: Automatic | None = None
+    #: What ties call it by, wherever it is moved; most have none.
+    id: Identity | None = None
 
     @property
     def stepped(self) -> bool:

@@ -11,6 +11,7 @@ from deftarc.core.base.time import FrameRate
 from deftarc.core.document.layer import Layer, new_id
 from deftarc.core.document.marker import Marker, check_markers
 from deftarc.core.document.takes import TakeSet, check_takes
+from deftarc.core.document.ties import Tie, check_ties
 
 #: Sizes offered for a new scene.
 PRESETS = {
@@ -44,6 +45,8 @@ class Scene(Frozen):
     markers: tuple[Marker, ...] = Field(default=(), max_length=limits.MAX_MARKERS)
     #: Versions of the timing of some of its layers.
     takes: tuple[TakeSet, ...] = Field(default=(), max_length=limits.MAX_TAKE_SETS)
+    #: Timings that hold together.
+    ties: tuple[Tie, ...] = Field(default=(), max_length=limits.MAX_TIES)
     guides: tuple[Guide, ...] = Field(default=(), max_length=limits.MAX_GUIDES)
     guides_locked: bool = False
     #: Px between the lines of the grid.
@@ -60,6 +63,7 @@ class Scene(Frozen):
             raise ValueError("A play range ends after it starts.")
         check_markers(self.markers)
         check_takes(self.takes)
+        check_ties(self.ties)
         check_parents(self.layers)
         return self
 

@@ -144,6 +144,7 @@ class ShowTake(TakeEdit):
     """Another take shows; what showed is kept as it was."""
 
     brings_paths: ClassVar[bool] = True
+    keeps_ties: ClassVar[bool] = True
     kind: Literal["show_take"] = "show_take"
 
     def apply(self, project: Project) -> Project:
@@ -195,6 +196,7 @@ class DeleteTake(TakeEdit):
     """A take deleted. Where it shows, the one before it does; with the last but one the set is no more."""
 
     brings_paths: ClassVar[bool] = True
+    keeps_ties: ClassVar[bool] = True
     kind: Literal["delete_take"] = "delete_take"
 
     def apply(self, project: Project) -> Project:
@@ -253,6 +255,7 @@ class CopyTake(EditBase):
     """Lanes as they are in one take given to another of its set; ``span`` among the properties is the layer's span."""
 
     brings_paths: ClassVar[bool] = True
+    keeps_ties: ClassVar[bool] = True
     kind: Literal["copy_take"] = "copy_take"
     scene: Identity
     set: Identity

@@ -26,6 +26,12 @@ class TypeKeys(LaneEdit):
         if facts.id not in layer.properties:
             raise Refusal(f"{layer.name} has no {facts.label}.")
         made = read_keys(self.text, track, facts, scene.rate)
+        # A key at the time of one that is tied is that one.
+        called = {key.time: key.id for key in track.keys if key.id is not None}
+        if called:
+            made = made.changed(keys=tuple(
+                key.changed(id=called[key.time]) if key.time in called else key for key in made.keys
+            ))  # fmt: skip
         # What settles and bounces were made from goes with keys that are not as these left them.
         return made if made.keys != track.keys else made.changed(crafts=track.crafts)
 

@@ -18,6 +18,7 @@ GROUPS = ("Playing", "Markers", "Keys", "The motion path", "Layers", "The pair",
 SECTIONS: dict[str, tuple[str, ...]] = {
     "layer": ("itself", "motion", "span", "artwork", "effects", "shown", "gone"),
     "ruler": ("range", "loop", "marks"),
+    "tie": ("itself", "gone"),
     "marker": ("itself", "time", "colour", "gone"),
     "empty": ("add", "scene"),
     "pair": ("fit", "curve", "beyond"),
