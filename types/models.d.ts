@@ -25,6 +25,9 @@ export interface Told {
     | ChangeArtwork
     | ReplaceArtwork
     | TakeApart
+    | GiveClock
+    | FreezeClock
+    | BakeClock
     | BendPath
     | JoinPath
     | AddPathPoint
@@ -425,6 +428,44 @@ export interface Part {
   name: string;
   artwork: Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text;
   at?: unknown[];
+}
+/**
+ * Layers given a clock of their own that runs at a rate from the start of their span on: 1 is the scene's, 0.5 half
+ * as fast, below 0 it runs backwards from the span's end. One there is takes its place.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "GiveClock".
+ */
+export interface GiveClock {
+  scene: string;
+  layers: string[];
+  kind: "give_clock";
+  rate?: number;
+}
+/**
+ * Clocks held still for a while from a moment on; what they tell later comes so much later.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "FreezeClock".
+ */
+export interface FreezeClock {
+  scene: string;
+  layers: string[];
+  kind: "freeze_clock";
+  time: number;
+  length: number;
+}
+/**
+ * The motion of layers under their own clocks made into ordinary keys, and the clocks taken away. Where a clock
+ * runs evenly keys are moved as they are; else there is one at each frame of the span.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "BakeClock".
+ */
+export interface BakeClock {
+  scene: string;
+  layers: string[];
+  kind: "bake_clock";
 }
 /**
  * Points of the path, or one handle of each, moved by (dx, dy) scene px as seen at ``time``.
@@ -1122,6 +1163,7 @@ export interface SetKeys {
   properties?: string[];
   lanes?: Lane[];
   time: number;
+  own?: boolean;
 }
 /**
  * This interface was referenced by `Told`'s JSON-Schema
@@ -2534,6 +2576,9 @@ export interface Look {
         | ChangeArtwork
         | ReplaceArtwork
         | TakeApart
+        | GiveClock
+        | FreezeClock
+        | BakeClock
         | BendPath
         | JoinPath
         | AddPathPoint

@@ -134,7 +134,7 @@ class SimulatedPage:
             "items": {name: item for name, item in self.items.items() if self.shows(name)},
             "still": self.still,
             "pose": self.pose,
-            "columns": {name: told for name, told in self.columns.items() if not name.startswith("pair")},
+            "columns": {name: told for name, told in self.columns.items() if not name.startswith(("pair", "own "))},
             **{name: self.head.get(name) for name in ("scene", "paths", "points", "snapped", "selects")},
         }
 

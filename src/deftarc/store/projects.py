@@ -13,7 +13,7 @@ from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Project, new_id
-from deftarc.core.edit import EditBase, Note, apply, told
+from deftarc.core.edit import EditBase, Note, apply, selected, told
 from deftarc.core.edit.layers import distinct
 from deftarc.core.edit.scenes import RenameProject
 from deftarc.store.database import Sessions
@@ -195,7 +195,7 @@ class ProjectStore:
                 _refuse_too_large(written)
                 fresh = OpenProject(project_id, project, revision + 1, opened.cursor + 1, label, None, opened.index)
                 fresh.notes = told(opened.project, edit, project)
-                fresh.selects = edit.selects(opened.project, project)
+                fresh.selects = selected(opened.project, edit, project)
                 _write_parts(session, written.bodies)
                 if opened.redo is not None:
                     leave(session, project_id, opened.cursor)
@@ -227,7 +227,7 @@ class ProjectStore:
         step = session.get(StepRow, (opened.id, made.number - 1))
         if made.revision == opened.revision and step is not None:
             was = _read(opened.index, session, step.root, opened.project.name)
-            again.notes, again.selects = told(was, edit, opened.project), edit.selects(was, opened.project)
+            again.notes, again.selects = told(was, edit, opened.project), selected(was, edit, opened.project)
         return again
 
     def made_before(self, project_id: str, edit_id: str | None) -> OpenProject | None:

@@ -35,7 +35,9 @@ def _held(time: int) -> int:
 
 def motion_retimed(layer: Layer, to: Callable[[int], int]) -> Layer:
     """All of a layer's keys, and its markers, through a map of time; its span stays."""
-    tracks = {n: track_retimed(t, to) if t.keys or t.loose else t for n, t in layer.tracks.items()}
+    # What has a clock lies in the time it tells: where that is moved, all of it is.
+    moving = ("clock",) if "clock" in layer.tracks else tuple(layer.tracks)
+    tracks = {n: track_retimed(t, to) if n in moving and (t.keys or t.loose) else t for n, t in layer.tracks.items()}
     return layer.changed(tracks=tracks, markers=markers_retimed(layer.markers, to))
 
 
@@ -55,7 +57,11 @@ def shifted_span(layer: Layer, by: int) -> Layer:
 
 
 def keys_outside(layer: Layer, scene_end: int) -> list[int]:
-    """The times of keys that lie outside the layer's span, in order. A key at its very end still counts as inside."""
+    """The times of keys that lie outside the layer's span, in order. A key at its very end still counts as inside; what
+    has a clock lies in another time than its span.
+    """
+    if "clock" in layer.tracks:
+        return []
     start, end = span_of(layer, scene_end)
     times = {time for track in layer.tracks.values() for time in track.key_times}
     return sorted(time for time in times if not start <= time <= end)

@@ -107,7 +107,8 @@ class Layer(Frozen):
         scale = ("scale_x", "scale_y") if self.scale_link == "free" else ("scale",)
         position = ("position_x", "position_y") if self.axes_split else ("position",)
         turns = () if self.axes_split else ("along", "lean")
-        return (*position, "rotation", *scale, "skew_x", "skew_y", "pivot_x", "pivot_y", *turns, "opacity",
+        clock = ("clock",) if "clock" in self.tracks else ()
+        return (*clock, *position, "rotation", *scale, "skew_x", "skew_y", "pivot_x", "pivot_y", *turns, "opacity",
                 *self.artwork.keyable, *(name for each in self.effects for name in each.properties))  # fmt: skip
 
     @cached_property
@@ -120,7 +121,7 @@ class Layer(Frozen):
         """The properties that “Key all” keys: those of any layer, whatever it is made of; how its path turns it only
         where it does.
         """
-        unused = {"along", "lean"} - set(self.tracks)
+        unused = {"clock"} | ({"along", "lean"} - set(self.tracks))
         return tuple(n for n in self.properties if PROPERTIES[n].owner == "transform" and n not in unused)
 
     def track(self, name: str) -> AnyTrack:
@@ -129,6 +130,8 @@ class Layer(Frozen):
             facts = property_named(name)
             if name.startswith("scale"):
                 raise Refusal(f"{self.name} has no {facts.label} now: its scale axes are {self.scale_link}.")
+            if name == "clock":
+                raise Refusal(f"{self.name} has no clock of its own. Give it one first.")
             if name.startswith("position") or name in ("along", "lean"):
                 how = "split: combine them as a path first" if self.axes_split else "combined as a path"
                 raise Refusal(f"{self.name} has no {facts.label} now: the axes of its position are {how}.")
@@ -171,6 +174,9 @@ class Layer(Frozen):
         """This layer with another track; without keys a property of an artwork or effect goes back into its field."""
         facts = PROPERTIES[name]
         keeper = self.keeper(facts)
+        if name == "clock" and not track.keys:
+            # Without keys there is none: its time is the scene's again.
+            return self.changed(tracks={kept: each for kept, each in self.tracks.items() if kept != name})
         if keeper is not None and not track.keys and track.loose is None:
             rest = {kept: each for kept, each in self.tracks.items() if kept != name}
             return self.changed(tracks=rest).with_keeper(with_field(keeper, facts, track.resting()))

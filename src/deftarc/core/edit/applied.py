@@ -4,13 +4,17 @@ from collections.abc import Iterable
 
 from pydantic import ValidationError
 
+from deftarc.core.arrange.clocked import View
 from deftarc.core.arrange.tied import cut_by, ties_held
+from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Project
 from deftarc.core.document.soundness import in_words, refuse_unsound
-from deftarc.core.edit.base import EditBase, Note
+from deftarc.core.edit.base import EditBase, Note, quoted
+from deftarc.core.edit.clocks import stands_still
 from deftarc.core.edit.layers import share_artwork
 from deftarc.core.edit.locks import refuse_locked
 from deftarc.core.edit.paths import with_fresh_paths
+from deftarc.core.evaluate.clocks import any_clock
 
 #: Ties whose end is told one by one.
 MOST_TOLD = 3
@@ -27,7 +31,7 @@ def sentence(error: ValidationError) -> str:
 def apply(project: Project, edit: EditBase) -> Project:
     """The project after an edit. Raises Refusal with a sentence, and then nothing has changed."""
     try:
-        made = ties_held(project, edit.apply(project), not edit.keeps_ties)
+        made = ties_held(project, _made(project, edit), not edit.keeps_ties)
         refuse_locked(project, made, edit)
         made = share_artwork(project, made if edit.brings_paths else with_fresh_paths(project, made))
     except ValidationError as error:
@@ -36,13 +40,58 @@ def apply(project: Project, edit: EditBase) -> Project:
     return made
 
 
+def _made(project: Project, edit: EditBase) -> Project:
+    """What an edit makes; at the playhead, of what the clocks show there."""
+    view = _view(project, edit)
+    if view is None:
+        return edit.apply(project)
+    made = edit.apply(project.with_scene(view.scene))
+    return made.with_scene(view.back(made.scene(view.whole.id)))
+
+
+def _view(project: Project, edit: EditBase) -> View | None:
+    """The view an edit is made on; None where there are no clocks, or it has nothing to do with the playhead."""
+    scene_id = getattr(edit, "scene", None)
+    if not edit.at_playhead or getattr(edit, "own", False) or not isinstance(scene_id, str):
+        return None
+    scene = project.scene(scene_id)
+    time = getattr(edit, "time", None)
+    return View(scene, time) if isinstance(time, int) and any_clock(scene) else None
+
+
+def selected(project: Project, edit: EditBase, made: Project) -> list[KeyRef] | None:
+    """The keys that are selected once an edit is made; None leaves the selection alone."""
+    view = _view(project, edit)
+    if view is None:
+        return edit.selects(project, made)
+    after = made.with_scene(view.again(made.scene(view.whole.id)))
+    refs = edit.selects(project.with_scene(view.scene), after)
+    return None if refs is None else [view.ref_back(ref) for ref in refs]
+
+
+def _standing(project: Project, edit: EditBase, made: Project) -> list[Note]:
+    """Said where a key was set while a clock stands still: it shows for as long as that does."""
+    view = _view(project, edit)
+    if view is None:
+        return []
+    after, time = made.scene(view.whole.id), getattr(edit, "time", 0)
+    known = {layer.id: layer for layer in view.whole.layers}
+    names = [
+        layer.name for layer in after.layers
+        if layer.id in view.by and known.get(layer.id) is not layer and stands_still(after, layer, time)
+    ]  # fmt: skip
+    if not names:
+        return []
+    return [Note(f"The clock of {quoted(names)} stands still here: what is set shows for as long as it does.")]
+
+
 def told(project: Project, edit: EditBase, made: Project) -> list[Note]:
     """What is to be told once an edit is done: what it says itself, and of ties that it cut."""
     ties = [] if edit.keeps_ties else cut_by(project, made)
     more = [Note(f"{words}: it is gone.") for words in ties[:MOST_TOLD]]
     if len(ties) > MOST_TOLD:
         more.append(Note(f"{len(ties) - MOST_TOLD} more ties are cut."))
-    return [*edit.notes(project, made), *more]
+    return [*edit.notes(project, made), *_standing(project, edit, made), *more]
 
 
 def apply_all(project: Project, edits: Iterable[EditBase]) -> Project:

@@ -36,6 +36,8 @@ class EditBase(Kinded):
     reorders: ClassVar[bool] = False
     #: The paths it brings keep their joints, whatever the project's own are.
     brings_paths: ClassVar[bool] = False
+    #: Its ``time`` is the playhead's: what has a clock is changed where that shows it then; see arrange/clocked.
+    at_playhead: ClassVar[bool] = False
     #: What its keys are in another version may have no names: ties to them wait for when they come back.
     keeps_ties: ClassVar[bool] = False
     #: What it comes to is looked at before it is kept.

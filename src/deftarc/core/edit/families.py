@@ -22,6 +22,7 @@ from deftarc.core.evaluate import carried_by, pose
 class SetParent(LayersEdit):
     """Layers carried by another, or by none; the picture at ``time`` stays as it is. A ring is refused by name."""
 
+    at_playhead: ClassVar[bool] = True
     kind: Literal["set_parent"] = "set_parent"
     parent: Identity | None = None
     time: Moment
@@ -59,6 +60,7 @@ class SetParent(LayersEdit):
 class GroupLayers(LayersEdit):
     """Layers put into a new group above the topmost of them, its pivot amid theirs. Nothing moves."""
 
+    at_playhead: ClassVar[bool] = True
     kind: Literal["group_layers"] = "group_layers"
     id: Identity = Field(default_factory=new_id)
     name: Name = "Group"
@@ -111,6 +113,7 @@ def gathered(scene: Scene, group: str) -> Scene:
 class Ungroup(LayersEdit):
     """Groups dissolved: their members stay where they are in the picture at ``time``."""
 
+    at_playhead: ClassVar[bool] = True
     kind: Literal["ungroup"] = "ungroup"
     time: Moment
 
@@ -137,6 +140,7 @@ class OrderLayers(LayersEdit):
     With ``regroup`` they also become members of ``group``, or of none, their picture at ``time`` unchanged.
     """
 
+    at_playhead: ClassVar[bool] = True
     reorders: ClassVar[bool] = True
     kind: Literal["order_layers"] = "order_layers"
     before: Identity | None = None

@@ -85,12 +85,15 @@ class SetKeys(EditBase):
     or on ``lanes``, a property of a layer each.
     """
 
+    at_playhead: ClassVar[bool] = True
     kind: Literal["set_keys"] = "set_keys"
     scene: Identity
     layers: Annotated[tuple[Identity, ...], Field(max_length=limits.MAX_LAYERS)] = ()
     properties: tuple[str, ...] = ()
     lanes: Annotated[tuple[Lane, ...], Field(max_length=limits.MAX_KEYS_PER_LANE)] = ()
     time: Moment
+    #: The time is the lanes' own, as they are drawn, and not the playhead's: it differs where a clock runs.
+    own: bool = False
 
     def _wanted(self, scene: Scene) -> dict[str, list[str]]:
         """Properties by layer. A property that a layer does not have is an error only where one layer is asked."""
@@ -168,6 +171,7 @@ class ClearLoose(EditBase):
 class ClearMotion(EditBase):
     """All keys of some properties taken away; the values at a time stay."""
 
+    at_playhead: ClassVar[bool] = True
     kind: Literal["clear_motion"] = "clear_motion"
     scene: Identity
     layers: Annotated[tuple[Identity, ...], Field(min_length=1, max_length=limits.MAX_LAYERS)]
@@ -199,6 +203,7 @@ class WorkBackwards(EditBase):
     The keys here are the ones to be given the start; the motion between is straight until eased.
     """
 
+    at_playhead: ClassVar[bool] = True
     kind: Literal["work_backwards"] = "work_backwards"
     scene: Identity
     layers: Annotated[tuple[Identity, ...], Field(min_length=1, max_length=limits.MAX_LAYERS)]

@@ -43,6 +43,7 @@ class DeleteLayers(LayersEdit):
     picture at ``time``. Their artwork goes to the project's shelf.
     """
 
+    at_playhead: ClassVar[bool] = True
     kind: Literal["delete_layers"] = "delete_layers"
     time: Moment = 0
 

@@ -27,6 +27,7 @@ Index = Annotated[int, Field(ge=0, lt=limits.MAX_OUTLINE_POINTS)]
 
 
 class OutlineEdit(EditBase):
+    at_playhead: ClassVar[bool] = True
     scene: Identity
     layer: Identity
     time: Moment = 0

@@ -91,6 +91,7 @@ class BendPath(PathEdit):
     Constrained, points go level, upright or at 45°, and a handle lies so. ``apart`` leaves the other handle alone.
     """
 
+    at_playhead: ClassVar[bool] = True
     kind: Literal["bend_path"] = "bend_path"
     points: Annotated[Indices, Field(min_length=1)]
     part: Part = "point"
@@ -215,6 +216,7 @@ class TakePath(EditBase):
     motion gets them at ``time`` and at ``end``.
     """
 
+    at_playhead: ClassVar[bool] = True
     brings_paths: ClassVar[bool] = True
     kind: Literal["take_path"] = "take_path"
     scene: Identity

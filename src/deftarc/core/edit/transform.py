@@ -40,6 +40,7 @@ Point = tuple[Number, Number]
 class HandEdit(EditBase):
     """What a hand does to layers on the picture; ``drives`` names the properties that it changes."""
 
+    at_playhead: ClassVar[bool] = True
     drives: ClassVar[tuple[str, ...]] = ()
     scene: Identity
     layers: Annotated[tuple[Identity, ...], Field(min_length=1, max_length=limits.MAX_LAYERS)]
@@ -285,6 +286,7 @@ class Step(Frozen):
 class MoveEach(EditBase):
     """Each layer moved by its own (dx, dy) scene px: what aligning and distributing come to."""
 
+    at_playhead: ClassVar[bool] = True
     kind: Literal["move_each"] = "move_each"
     scene: Identity
     steps: Annotated[tuple[Step, ...], Field(min_length=1, max_length=limits.MAX_LAYERS)]
@@ -315,6 +317,7 @@ class LinkScale(EditBase):
     Unlinking from area keeps it at the keys: between them 1/x has another shape than two handles can give.
     """
 
+    at_playhead: ClassVar[bool] = True
     kind: Literal["link_scale"] = "link_scale"
     scene: Identity
     layer: Identity

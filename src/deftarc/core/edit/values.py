@@ -1,7 +1,7 @@
 """Edits of values: a number typed, dragged or stepped, a colour picked, on one layer or on all that are selected."""
 
 from collections.abc import Iterable
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -34,6 +34,7 @@ class SetValue(EditBase):
     without the property are left alone.
     """
 
+    at_playhead: ClassVar[bool] = True
     kind: Literal["set_value"] = "set_value"
     scene: Identity
     layer: Identity
@@ -221,6 +222,7 @@ class PutKey(LaneEdit):
 class CopyNumbers(EditBase):
     """One layer's numbers at a time given to others: some properties, or all of its transform."""
 
+    at_playhead: ClassVar[bool] = True
     kind: Literal["copy_numbers"] = "copy_numbers"
     scene: Identity
     source: Identity

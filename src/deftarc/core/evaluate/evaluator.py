@@ -8,9 +8,11 @@ import numpy as np
 import numpy.typing as npt
 
 from deftarc.core.base.arrays import Floats, Integers
+from deftarc.core.base.identity import identical
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.artwork import TextShaper
 from deftarc.core.document.shown import shown_values
+from deftarc.core.evaluate.clocks import Clocks, clocks_above, own_clock, under
 from deftarc.core.evaluate.frames import Branch, FrameTable, Group, Leaf
 from deftarc.core.evaluate.graph import Graph
 from deftarc.core.evaluate.layers import Own, Placed, PlacedState, resting_samples
@@ -35,6 +37,8 @@ class Evaluator:
         self._leaves: dict[str, Leaf] = {}
         self._made_from: dict[str, tuple[object, ...]] = {}
         self._as_one: set[str] = set()
+        #: By layer, the clocks of the groups it is in.
+        self._above: dict[str, Clocks] = {}
         self._end = -1
         self._groups: dict[str, tuple[tuple[object, ...], Group]] = {}
         #: Values as they are shown, by layer and property, each with what it was made from.
@@ -50,6 +54,7 @@ class Evaluator:
             self._driven.clear()
             self._state.clear()
             self._as_one.clear()
+            self._above.clear()
             self._leaves.clear()
             self._made_from.clear()
             self._groups.clear()
@@ -100,16 +105,19 @@ class Evaluator:
         """Puts the sources of layers that are new or changed into the graph, and takes out those of layers gone."""
         known_as = self._layers.get
         fresh = [layer for layer in scene.layers if known_as(layer.id) is not layer]
+        above = self._clocks_above(scene, fresh)
         if len(self._layers) + len(fresh) > len(scene.layers):
             here = {layer.id for layer in scene.layers}
             for gone in [name for name in self._layers if name not in here]:
                 self._forget(gone)
         for layer in fresh:
             path = (*self.path, layer.id)
-            driven = sources_of(layer, path)
+            told = above.get(layer.id, ())
+            clocks = (*told, *own_clock(layer))
+            driven = under(clocks, told, sources_of(layer, path))
             for name, source in driven.items():
                 self._graph.put(Node(path, name), source)
-            self._graph.put(Node(path, OWN), Own(layer, path, tuple(driven), self.shape_text))
+            self._graph.put(Node(path, OWN), Own(layer, path, tuple(driven), self.shape_text, clocks))
             carrier = None if layer.parent is None else (*self.path, layer.parent)
             self._graph.put(
                 Node(path, PLACED),
@@ -121,6 +129,22 @@ class Evaluator:
             self._layers[layer.id] = layer
             (self._as_one.add if layer.as_one else self._as_one.discard)(layer.id)
         return {layer.id for layer in fresh}
+
+    def _clocks_above(self, scene: Scene, fresh: list[Layer]) -> dict[str, Clocks]:
+        """By layer, the clocks of the groups it is in, where there are any; layers to which these are others than they
+        were are added to those that are new.
+        """
+        if not self._above and not any(layer.group and "clock" in layer.tracks for layer in scene.layers):
+            return {}
+        by_id = {layer.id: layer for layer in scene.layers}
+        above = {layer.id: told for layer in scene.layers if (told := clocks_above(by_id, layer))}
+        here = {layer.id for layer in fresh}
+        for layer in scene.layers:
+            now, was = above.get(layer.id, ()), self._above.get(layer.id, ())
+            if layer.id not in here and not identical(now, was):
+                fresh.append(layer)
+        self._above = above
+        return above
 
     def _forget(self, name: str) -> None:
         del self._layers[name]

@@ -12,6 +12,7 @@ from deftarc.core.document.artwork import Painted, TextShaper
 from deftarc.core.document.properties import PROPERTIES, SHAPING
 from deftarc.core.document.shown import shown_values
 from deftarc.core.document.track import AnyTrack, NumberTrack, PathTrack
+from deftarc.core.evaluate.clocks import Clocks, inner_times
 from deftarc.core.evaluate.frames import EffectAt
 from deftarc.core.evaluate.source import OWN, PLACED, Node, Path, Read, Source
 from deftarc.core.evaluate.turning import turned
@@ -35,8 +36,10 @@ class OwnState:
 class Own(Source):
     """A layer by itself, made of what its properties show."""
 
-    def __init__(self, layer: Layer, path: Path, driven: tuple[str, ...], shape_text: TextShaper | None) -> None:
-        self.layer, self.path, self.driven, self.shape_text = layer, path, driven, shape_text
+    def __init__(
+        self, layer: Layer, path: Path, driven: tuple[str, ...], shape_text: TextShaper | None, clocks: Clocks = ()
+    ) -> None:
+        self.layer, self.path, self.driven, self.shape_text, self.clocks = layer, path, driven, shape_text, clocks
 
     def needs(self) -> tuple[Node, ...]:
         return tuple(Node(self.path, name) for name in self.driven)
@@ -58,7 +61,8 @@ class Own(Source):
             for each in layer.effects if each.on
         )  # fmt: skip
         opacity = shown_values(layer, "opacity", value["opacity"])[:, 0]
-        return OwnState(own_matrix(layer, value, way_of(layer, value, times)), opacity, look, outline, effects)
+        way = way_of(layer, value, inner_times(self.clocks, times))
+        return OwnState(own_matrix(layer, value, way), opacity, look, outline, effects)
 
 
 def _transform(layer: Layer) -> list[str]:

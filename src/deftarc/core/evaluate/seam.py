@@ -19,6 +19,7 @@ from deftarc.core.document import Layer, Scene
 from deftarc.core.document.properties import PROPERTIES, Property
 from deftarc.core.document.shown import shown_values
 from deftarc.core.document.track import AnyTrack, NumberTrack, PathTrack
+from deftarc.core.evaluate.clocks import Clocks, any_clock, clocks_of, inner_times
 from deftarc.core.evaluate.evaluator import Evaluator
 from deftarc.core.evaluate.layers import resting_samples, way_of
 
@@ -117,6 +118,7 @@ class SeamCheck:
         seen = self._seen(scene, start, end)
         gaps: list[Gap] = []
         moving = 0
+        clocked = any_clock(scene)
         for layer in scene.layers:
             if layer.id not in seen:
                 continue
@@ -125,9 +127,10 @@ class SeamCheck:
                 sign = 1.0 if at_end else -1.0
                 gaps.append(Gap(layer.id, SHOWS, (sign,), (), 100.0, 0.0))
             known = self._kept.get(layer.id)
-            told = (layer, start, end, scene.rate)
+            clocks = clocks_of(scene, layer) if clocked else ()
+            told = (layer, start, end, scene.rate, clocks)
             if known is None or known[0][0] is not layer or known[0][1:] != told[1:]:
-                known = self._kept[layer.id] = (told, *_gaps(layer, start, end, scene.rate.flicks))
+                known = self._kept[layer.id] = (told, *_gaps(layer, start, end, scene.rate.flicks, clocks))
             moving += known[2]
             if at_end or at_start:
                 gaps.extend(known[1])
@@ -173,19 +176,22 @@ def layer_pops(layer: Layer, scene: Scene, start: int, end: int) -> bool:
     return (layer.start <= start < stop) != (layer.start < end <= stop)
 
 
-def _gaps(layer: Layer, start: int, end: int, frame: int) -> tuple[list[Gap], int]:
+def _gaps(layer: Layer, start: int, end: int, frame: int, clocks: Clocks) -> tuple[list[Gap], int]:
     """What of a layer's lanes does not meet, and how many move in the stretch."""
     out = []
     moving = 0
     for name in layer.keyed:
         track = layer.tracks[name]
-        if not _moves(track, start, end):
+        if name == "clock":
+            # What it tells is seen in all else.
+            continue
+        if not (clocks or _moves(track, start, end)):
             continue
         moving += 1
-        gap = lane_gap(layer, name, start, end, frame)
+        gap = lane_gap(layer, name, start, end, frame, clocks)
         if gap is not None:
             out.append(gap)
-    turned = heading_gap(layer, start, end)
+    turned = heading_gap(layer, start, end, clocks)
     if abs(turned) > 1e-9 and "along" not in layer.keyed:
         far = REACH * math.radians(abs(turned))
         if far > UNSEEN:
@@ -210,20 +216,20 @@ def _bulges(track: AnyTrack) -> bool:
     )
 
 
-def lane_gap(layer: Layer, name: str, start: int, end: int, frame: int) -> Gap | None:
+def lane_gap(layer: Layer, name: str, start: int, end: int, frame: int, clocks: Clocks = ()) -> Gap | None:
     """How a lane's end is off its start; None where it meets it, or leaves it by a step, as it is meant to."""
     track, facts = layer.tracks[name], PROPERTIES[name]
     step = max(round(frame * NEAR), 1)
     last = end - frame
     times = np.array([end - 1, end - 1 - step, end - 1 - 2 * step, end, start, start + step, start + 2 * step, last],
                      np.float64)  # fmt: skip
-    rows = shown_values(layer, name, track.motion(times))
+    rows = shown_values(layer, name, track.motion(inner_times(clocks, times)))
     # The limit from before: what is there at the end itself, unless it jumps there.
     jumps = seen_apart(facts, rows[3] - rows[0]) > 20 * UNSEEN
     value = _off(facts, (rows[0] if jumps else rows[3]) - rows[4])
-    if _stepped_into(track, end - 1) and seen_apart(facts, value) > UNSEEN:
+    if not clocks and _stepped_into(track, end - 1) and seen_apart(facts, value) > UNSEEN:
         return None
-    comes, goes = _speeds(layer, name, rows, step, (end - 1, start))
+    comes, goes = _differences(rows, step) if clocks else _speeds(layer, name, rows, step, (end - 1, start))
     far = seen_apart(facts, value)
     off = comes - goes
     a_frame = frame / FLICKS
@@ -232,7 +238,8 @@ def lane_gap(layer: Layer, name: str, start: int, end: int, frame: int) -> Gap |
     kink = 0.0 if kink <= max(UNSEEN, UNFELT * faster) else kink
     near = track.time_near(last, frame // 2)
     doubled = (
-        near in track.key_set
+        not clocks
+        and near in track.key_set
         and not any(near < time <= end for time in track.key_times)
         and not (track.after is not None and track.after.cycles)
         and near > start
@@ -296,6 +303,11 @@ def _speeds(layer: Layer, name: str, rows: Floats, step: int, ends: tuple[int, i
         speeds = np.where(held, 0.0, track.speeds(told))
         both = speeds[:, None] * ([[1.0, layer.scale_ratio]] if linked else [[1.0]])
         return both[0], both[1]
+    return _differences(rows, step)
+
+
+def _differences(rows: Floats, step: int) -> tuple[Floats, Floats]:
+    """Speeds a second from three moments before an end and three after it."""
     per_second = FLICKS / (2 * step)
     late, early = rows[0:3], rows[4:7]
     comes = (3 * late[0] - 4 * late[1] + late[2]) * per_second
@@ -381,9 +393,9 @@ def turns_to_close(name: str, track: AnyTrack) -> int | None:
     return share.denominator if abs(float(share) * 360.0 - float(gain[0])) < 1e-6 else 0
 
 
-def heading_gap(layer: Layer, start: int, end: int) -> float:
+def heading_gap(layer: Layer, start: int, end: int, clocks: Clocks = ()) -> float:
     """By how many degrees what the path turns a layer by is off between the ends of a stretch."""
-    times = np.array([start, end - 1], np.float64)
+    times = inner_times(clocks, np.array([start, end - 1], np.float64))
     samples = {
         name: layer.tracks[name].motion(times) if name in layer.keyed else resting_samples(layer, name)
         for name in ("along", "lean")

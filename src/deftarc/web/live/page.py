@@ -17,13 +17,15 @@ from typing import Any, ClassVar
 from deftarc.app.keyed import described, keyed_since
 from deftarc.app.snapping import snapped
 from deftarc.app.workshop import Workshop
+from deftarc.core.arrange.clocked import at_work
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.time import frame_digits, skips
 from deftarc.core.changes.keys import still_there
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.artwork import FreePath
-from deftarc.core.edit import EditBase, Locked, apply
+from deftarc.core.edit import EditBase, Locked, apply, selected
+from deftarc.core.edit import told as told_of
 from deftarc.core.evaluate import Branch, Evaluator, frame_times, has_loose, pose, still
 from deftarc.core.evaluate.seam import SeamCheck
 from deftarc.core.words import Misread
@@ -149,7 +151,7 @@ class Looking:
             edit, told = snapped(opened.project, look.edit, look.snap, self.shop.materials, table, frame, look.unit)
             head["snapped"] = {"told": told, "edit": edit.model_dump(mode="json") if edit is not None else None}
         project = opened.project if edit is None else apply(opened.project, edit)
-        keys = edit.selects(opened.project, project) if edit is not None else None
+        keys = selected(opened.project, edit, project) if edit is not None else None
         if keys is not None:
             head["selects"] = [ref.model_dump() for ref in keys]
             look = look.changed(keys=tuple(keys))
@@ -320,13 +322,16 @@ class Looking:
     def _told(self, head: dict[str, Any], edit: EditBase | None, before: Project, after: Project) -> None:
         """What a tentative edit that reduces would come to."""
         if edit is not None and edit.looked_at:
-            head["told"] = [note.text for note in edit.notes(before, after)]
+            head["told"] = [note.text for note in told_of(before, edit, after)]
 
     def _values(self, scene: Scene, layer: Layer, frame: int) -> dict[str, tuple[float, ...]]:
         """What each property shows at a frame: from the table, unless a loose value has its say."""
         time = scene.rate.time_of(frame)
-        if has_loose(layer, time):
-            return pose(layer, time)
+        then = at_work(scene, time).layer(layer.id)
+        if has_loose(then, time):
+            # Its clock's own lane is not in what shows just then.
+            now = {"clock": pose(layer, time, ("clock",))["clock"]} if "clock" in layer.tracks else {}
+            return {**pose(then, time), **now}
         values = self.evaluator.values(scene, layer.id, frame_times(scene))
         return {name: tuple(map(float, rows[min(frame, len(rows) - 1)])) for name, rows in values.items()}
 
@@ -334,8 +339,10 @@ class Looking:
         """The picture at the frame shown, where values changed but not keyed have their say in it."""
         scene, frame, head = answering.scene, answering.frame, answering.head
         time = scene.rate.time_of(frame)
-        if answering.chosen is not None and has_loose(answering.chosen, time):
-            head["pose"] = {"position": list(pose(answering.chosen, time, ("position",))["position"])}
+        scene = at_work(scene, time)
+        chosen = None if answering.chosen is None else scene.layer(answering.chosen.id)
+        if chosen is not None and has_loose(chosen, time):
+            head["pose"] = {"position": list(pose(chosen, time, ("position",))["position"])}
         loose = {layer.id for layer in scene.layers if has_loose(layer, time)}
         if loose:
             # What a loosely changed layer carries goes where it goes.

@@ -10,6 +10,9 @@ _SKEW = Property("", "", "°", (0.0,), low=-89.0, high=89.0, row="Skew")
 _ALONG = replace(_SHARE, row="Path turn", traits=frozenset(("rare",)))
 
 for facts in (
+    # What a layer shows when: its own time over the scene's. One that has no clock has none of it.
+    Property("clock", "Clock", "s", (0.0,), drives="time", decimals=2, row="Clock", step=0.02, speed="× speed",
+             traits=frozenset(("rare",))),
     Property("position", "Position", "px", (0.0, 0.0), components=("x", "y"), kind="path", row="Position"),
     Property("position_x", "Position x", "px", (0.0,), row="Position"),
     Property("position_y", "Position y", "px", (0.0,), beside="position_x"),

@@ -7,6 +7,7 @@ from typing import Any, ClassVar
 from markupsafe import Markup
 
 from deftarc.core.arrange.axes import position_in
+from deftarc.core.arrange.clocked import View
 from deftarc.core.curves.knots import OwnEase
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.blend import BLENDS
@@ -14,6 +15,7 @@ from deftarc.core.document.effects import EFFECTS
 from deftarc.core.edit.eases import segments_of
 from deftarc.core.edit.effects import treatable
 from deftarc.core.evaluate import has_loose
+from deftarc.core.evaluate.clocks import any_clock
 from deftarc.fonts.faces import FACES
 from deftarc.web.context import fragment
 from deftarc.web.look import Look
@@ -53,6 +55,7 @@ class Figuring:
         time = scene.rate.time_of(frame)
         rows: list[Row] = []
         effects: list[EffectRows] = []
+        loose = False
         # What has no look of its own is treated below its motion.
         has_look = chosen is not None and bool(chosen.artwork.keyable)
         treats = chosen is not None and (
@@ -65,8 +68,11 @@ class Figuring:
         if chosen is not None:
             if look.axes != "parent":
                 values = {**values, **_told_in(look, scene, chosen, values, time)}
-            rows = rows_of(chosen, time, values, look.page, scene.half)
-            effects = effects_of(chosen, time, values, scene.half) if treats else []
+            # Whether a key stands here is a matter of where the clocks show it.
+            then = View(scene, time).scene.layer(chosen.id) if any_clock(scene) else chosen
+            rows = rows_of(then, time, values, look.page, scene.half)
+            effects = effects_of(then, time, values, scene.half) if treats else []
+            loose = has_loose(then, time)
         key, segment = self._key(look, project, scene, chosen, everywhere)
         tiles = _tiles(segment.choices) if segment is not None else ""
         out = {
@@ -81,12 +87,7 @@ class Figuring:
             _shape(rows), [(each.id, each.on, _shape(each.rows)) for each in effects], span, look.page, look.axes,
             len(look.layers), look.points, chosen and chosen.blend,
         )  # fmt: skip
-        if (
-            (look.edit is not None or look.light)
-            and shape == self.shape
-            and chosen is not None
-            and not has_loose(chosen, time)
-        ):
+        if (look.edit is not None or look.light) and shape == self.shape and chosen is not None and not loose:
             return out
         self.shape = shape
         panel = fragment(

@@ -232,6 +232,7 @@ export function wireLanes(select, openMenu) {
         layers: [layer],
         properties: [property],
         time: timeOf(frame),
+        own: true,
       });
       if (answer) selectKeys(answer.selects || [{ layer, property, time: timeOf(frame) }], select);
     } else if (under?.closest("#lanes .bead"))

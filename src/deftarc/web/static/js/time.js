@@ -52,6 +52,28 @@ export function showFrame({ picture = true, over = true } = {}) {
   if (!state.playing) tellWhere();
   showNumbers();
   showReadings(x);
+  showOwnTimes();
+}
+
+// In lanes that lie in a clock's time, where that is now.
+function showOwnTimes() {
+  for (const mark of document.querySelectorAll("#lanes .own-now"))
+    if (!state.columns[`own ${mark.closest(".lane").dataset.layer}`]) mark.remove();
+  for (const [name, column] of Object.entries(state.columns)) {
+    if (!name.startsWith("own ")) continue;
+    const x = xOf(timeOf(columnAt(column, state.frame)[0]));
+    for (const lane of document.querySelectorAll(`#lanes .lane[data-layer="${name.slice(4)}"] svg.track-area`)) {
+      if (lane.closest(".lane").dataset.property === "clock") continue;
+      let mark = lane.querySelector(".own-now");
+      if (!mark) {
+        mark = document.createElementNS("http://www.w3.org/2000/svg", "path");
+        mark.setAttribute("class", "own-now");
+        lane.append(mark);
+      }
+      const d = `M${x.toFixed(1)} 0v60M${(x - 4).toFixed(1)} 0h8l-4 5z`;
+      if (mark.getAttribute("d") !== d) mark.setAttribute("d", d);
+    }
+  }
 }
 
 // How long the scene is, and where in it we are.

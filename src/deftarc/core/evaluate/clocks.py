@@ -1,0 +1,93 @@
+"""Clocks: the time at which a layer is shown, over the scene's. A group's clock is that of all that is in it.
+
+A clock is a lane like any other, its value in seconds; everything else of the layer lies in the time it tells.
+"""
+
+import numpy as np
+
+from deftarc.core.base.arrays import Floats
+from deftarc.core.base.limits import FURTHEST
+from deftarc.core.base.time import FLICKS
+from deftarc.core.document import Layer, Scene
+from deftarc.core.document.track import AnyTrack, NumberTrack
+from deftarc.core.evaluate.source import Read, Source
+
+#: From the outermost group inwards.
+Clocks = tuple[NumberTrack, ...]
+
+
+def own_clock(layer: Layer) -> Clocks:
+    track = layer.tracks.get("clock")
+    return (track,) if isinstance(track, NumberTrack) and track.keys else ()
+
+
+def clocks_above(scene_layers: dict[str, Layer], layer: Layer) -> Clocks:
+    """The clocks of the groups a layer is in, the outermost first."""
+    out: Clocks = ()
+    above = layer.parent
+    while above is not None:
+        each = scene_layers[above]
+        if each.group:
+            out = (*own_clock(each), *out)
+        above = each.parent
+    return out
+
+
+def clocks_of(scene: Scene, layer: Layer) -> Clocks:
+    """All clocks that tell a layer's time, its own the last."""
+    if layer.parent is None:
+        return own_clock(layer)
+    return (*clocks_above({each.id: each for each in scene.layers}, layer), *own_clock(layer))
+
+
+def inner_times(clocks: Clocks, times: Floats) -> Floats:
+    """Moments (n,) in flicks as some clocks tell them."""
+    for track in clocks:
+        told = track.motion(times)[:, 0] * FLICKS
+        # A step of a hair is no other moment: what stands on a frame stays on it.
+        times = np.clip(np.where(np.abs(told - np.round(told)) < 0.01, np.round(told), told), -FURTHEST, FURTHEST)
+    return times
+
+
+def inner_time(clocks: Clocks, time: int) -> int:
+    """One moment in flicks as some clocks tell it."""
+    return round(float(inner_times(clocks, np.array([float(time)]))[0])) if clocks else time
+
+
+class Clocked(Source):
+    """The keys of a track under clocks."""
+
+    __slots__ = ("clocks", "track")
+
+    def __init__(self, track: AnyTrack, clocks: Clocks) -> None:
+        self.track, self.clocks = track, clocks
+
+    def __eq__(self, other: object) -> bool:
+        return (
+            isinstance(other, Clocked)
+            and other.track is self.track
+            and len(other.clocks) == len(self.clocks)
+            and all(a is b for a, b in zip(self.clocks, other.clocks, strict=True))
+        )
+
+    def __hash__(self) -> int:
+        return hash((id(self.track), *map(id, self.clocks)))
+
+    def sample(self, times: Floats, read: Read) -> Floats:
+        return self.track.motion(inner_times(self.clocks, times))
+
+
+def under(clocks: Clocks, above: Clocks, sources: dict[str, Source]) -> dict[str, Source]:
+    """The sources of a layer's keys as its clocks tell their time; its own clock's lane lies in that of the groups."""
+    if not clocks:
+        return sources
+    out: dict[str, Source] = {}
+    for name, source in sources.items():
+        told = above if name == "clock" else clocks
+        track = getattr(source, "track", None)
+        out[name] = Clocked(track, told) if track is not None and told else source
+    return out
+
+
+def any_clock(scene: Scene) -> bool:
+    return any("clock" in layer.tracks for layer in scene.layers)
