@@ -25,6 +25,10 @@ export interface Told {
     | ChangeArtwork
     | ReplaceArtwork
     | TakeApart
+    | MoveSpans
+    | TrimSpan
+    | SetSpanLength
+    | CoverKeys
     | GiveClock
     | FreezeClock
     | BakeClock
@@ -105,10 +109,6 @@ export interface Told {
     | ShiftPeak
     | KeepWithin
     | SetCurve
-    | MoveSpans
-    | TrimSpan
-    | SetSpanLength
-    | CoverKeys
     | Stagger
     | StretchKeys
     | NewTake
@@ -428,6 +428,57 @@ export interface Part {
   name: string;
   artwork: Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text;
   at?: unknown[];
+}
+/**
+ * Spans moved in time by flicks: with their keys the layers play later as they are, without them only the window
+ * moves. An open end becomes the scene's when the start moves.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "MoveSpans".
+ */
+export interface MoveSpans {
+  scene: string;
+  layers: string[];
+  kind: "move_spans";
+  by: number;
+  keys?: boolean;
+}
+/**
+ * The start or the end of spans put at a time; keys stay where they are.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "TrimSpan".
+ */
+export interface TrimSpan {
+  scene: string;
+  layers: string[];
+  kind: "trim_span";
+  start?: number | null;
+  end?: number | null;
+}
+/**
+ * Several spans given one length from their starts; with ``keys`` their keys stretch in proportion.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SetSpanLength".
+ */
+export interface SetSpanLength {
+  scene: string;
+  layers: string[];
+  kind: "set_span_length";
+  length: number;
+  keys?: boolean;
+}
+/**
+ * Spans stretched over keys that lie outside them.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "CoverKeys".
+ */
+export interface CoverKeys {
+  scene: string;
+  layers: string[];
+  kind: "cover_keys";
 }
 /**
  * Layers given a clock of their own that runs at a rate from the start of their span on: 1 is the scene's, 0.5 half
@@ -2070,57 +2121,6 @@ export interface SetCurve {
   evenly?: boolean | null;
 }
 /**
- * Spans moved in time by flicks: with their keys the layers play later as they are, without them only the window
- * moves. An open end becomes the scene's when the start moves.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "MoveSpans".
- */
-export interface MoveSpans {
-  scene: string;
-  layers: string[];
-  kind: "move_spans";
-  by: number;
-  keys?: boolean;
-}
-/**
- * The start or the end of spans put at a time; keys stay where they are.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "TrimSpan".
- */
-export interface TrimSpan {
-  scene: string;
-  layers: string[];
-  kind: "trim_span";
-  start?: number | null;
-  end?: number | null;
-}
-/**
- * Several spans given one length from their starts; with ``keys`` their keys stretch in proportion.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "SetSpanLength".
- */
-export interface SetSpanLength {
-  scene: string;
-  layers: string[];
-  kind: "set_span_length";
-  length: number;
-  keys?: boolean;
-}
-/**
- * Spans stretched over keys that lie outside them.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "CoverKeys".
- */
-export interface CoverKeys {
-  scene: string;
-  layers: string[];
-  kind: "cover_keys";
-}
-/**
  * Layers, with all their keys, or lanes, begun one after the other from where the first of them begins. ``step`` is
  * from one to the next, ``total`` from the first to the last, ``end`` a gap from the end of the one before (below 0
  * they overlap). ``ease`` spaces the steps unevenly.
@@ -2576,6 +2576,10 @@ export interface Look {
         | ChangeArtwork
         | ReplaceArtwork
         | TakeApart
+        | MoveSpans
+        | TrimSpan
+        | SetSpanLength
+        | CoverKeys
         | GiveClock
         | FreezeClock
         | BakeClock
@@ -2656,10 +2660,6 @@ export interface Look {
         | ShiftPeak
         | KeepWithin
         | SetCurve
-        | MoveSpans
-        | TrimSpan
-        | SetSpanLength
-        | CoverKeys
         | Stagger
         | StretchKeys
         | NewTake
