@@ -690,6 +690,7 @@ export interface Scene {
   markers?: Marker[];
   takes?: TakeSet[];
   ties?: Tie[];
+  staggers?: StaggerRecord[];
   guides?: Guide[];
   guides_locked?: boolean;
   grid?: number;
@@ -992,6 +993,31 @@ export interface Anchor {
   property?: string | null;
 }
 /**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "StaggerRecord".
+ */
+export interface StaggerRecord {
+  layers?: string[];
+  lanes?: Lane[];
+  by?: "step" | "total" | "end";
+  far: number;
+  order?: "listed" | "reversed" | "middle" | "ends" | "across" | "down" | "shuffled";
+  seed?: number;
+  ease?: string;
+  strength?: number;
+  spans?: boolean;
+  begins: number;
+  starts: number[];
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Lane".
+ */
+export interface Lane {
+  layer: string;
+  property: string;
+}
+/**
  * A line across the picture: ``x`` stands at an x, ``y`` lies at a y, in scene px.
  *
  * This interface was referenced by `Told`'s JSON-Schema
@@ -1215,14 +1241,6 @@ export interface SetKeys {
   lanes?: Lane[];
   time: number;
   own?: boolean;
-}
-/**
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "Lane".
- */
-export interface Lane {
-  layer: string;
-  property: string;
 }
 /**
  * This interface was referenced by `Told`'s JSON-Schema
@@ -2129,8 +2147,6 @@ export interface SetCurve {
  * via the `definition` "Stagger".
  */
 export interface Stagger {
-  kind: "stagger";
-  scene: string;
   layers?: string[];
   lanes?: Lane[];
   by?: "step" | "total" | "end";
@@ -2140,7 +2156,10 @@ export interface Stagger {
   ease?: string;
   strength?: number;
   spans?: boolean;
+  kind: "stagger";
+  scene: string;
   time?: number;
+  begins?: number | null;
 }
 /**
  * Keys stretched about a moment and a value: times by ``longer``, values by ``taller``.

@@ -37,7 +37,15 @@ def test_rows_of_times_are_staggered_live_with_choices_and_kept_by_enter(card):
     assert (first // FRAME, third // FRAME) == (18, 38)
     card.press("Enter")
     assert starts(card) == [18, 28, 38]
-    card.press("Control+z")
+    # Again, it is what it was made with, and can be changed.
+    card.press("z")
+    expect(bar.locator('[data-trial="far"]')).to_have_value("10")
+    expect(bar.locator('[data-trial="order"]')).to_have_value("reversed")
+    bar.locator('[data-trial="far"]').fill("3")
+    card.settle()
+    card.press("Enter")
+    assert starts(card) == [18, 21, 24]
+    card.press("Control+z", "Control+z")
     assert starts(card) == [18, 24, 30]
 
 

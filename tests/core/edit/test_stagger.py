@@ -6,6 +6,7 @@ import pytest
 
 from deftarc.core.base.errors import Refusal
 from deftarc.core.edit import EDIT, apply
+from deftarc.core.edit.stagger import remembered
 from tests.scenes import at, layer, numbers, positions, project
 
 PLACES = {"a": (300, 10), "b": (100, 40), "c": (200, 20), "d": (400, 30)}
@@ -68,3 +69,32 @@ def test_lanes_are_staggered_alone_and_spans_go_along_where_they_are_to():
 def test_one_thing_alone_is_not_staggered():
     with pytest.raises(Refusal, match="two layers or lanes"):
         starts(layers=["a"])
+
+
+def again(made):
+    return list(remembered(made.scene("crossing")))
+
+
+def test_a_stagger_is_changed_with_what_it_was_made_with_until_something_is_moved_by_hand():
+    told = {"kind": "stagger", "scene": "crossing", "layers": list("abcd"), "far": -at(2), "order": "middle"}
+    made = apply(rows(), EDIT.validate_python(told))
+    (edit,) = again(made)
+    assert (edit.far, edit.order, edit.begins) == (-at(2), "middle", at(5))
+    # Changed it begins where it began, whatever began first meanwhile.
+    other = apply(made, edit.changed(far=at(4), order="listed"))
+    assert [other.scene("crossing").layer(n).track("rotation").key_times[0] // at(1) for n in "abcd"] == [5, 9, 13, 17]
+    assert [each.far for each in again(other)] == [at(4)]
+    # It stays through other edits, and ends with one that moves a layer of it.
+    turned = apply(
+        other,
+        EDIT.validate_python(
+            {"kind": "turn_layers", "scene": "crossing", "layers": ["a"], "degrees": 9, "time": at(40), "keying": True}
+        ),
+    )
+    assert len(again(turned)) == 1
+    moved = apply(
+        other, EDIT.validate_python({"kind": "move_spans", "scene": "crossing", "layers": ["b"], "by": at(1)})
+    )
+    assert again(moved) == []
+    gone = apply(other, EDIT.validate_python({"kind": "delete_layers", "scene": "crossing", "layers": ["b"]}))
+    assert again(gone) == []

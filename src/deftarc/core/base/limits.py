@@ -39,6 +39,8 @@ MAX_MARKERS = 2_000
 MAX_TAKES = 40
 MAX_TAKE_SETS = 200
 MAX_TIES = 1_000
+#: Staggers that a scene remembers.
+MAX_STAGGERS = 60
 MAX_EFFECTS = 24
 #: Artwork of deleted layers that a project keeps for reuse.
 MAX_SHELF = 120

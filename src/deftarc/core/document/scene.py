@@ -10,6 +10,7 @@ from deftarc.core.base.model import Colour, Frozen, Identity, Moment, Name, Numb
 from deftarc.core.base.time import FrameRate
 from deftarc.core.document.layer import Layer, new_id
 from deftarc.core.document.marker import Marker, check_markers
+from deftarc.core.document.staggered import StaggerRecord
 from deftarc.core.document.takes import TakeSet, check_takes
 from deftarc.core.document.ties import Tie, check_ties
 
@@ -47,6 +48,8 @@ class Scene(Frozen):
     takes: tuple[TakeSet, ...] = Field(default=(), max_length=limits.MAX_TAKE_SETS)
     #: Timings that hold together.
     ties: tuple[Tie, ...] = Field(default=(), max_length=limits.MAX_TIES)
+    #: What staggers were made with, the newest first.
+    staggers: tuple[StaggerRecord, ...] = Field(default=(), max_length=limits.MAX_STAGGERS)
     guides: tuple[Guide, ...] = Field(default=(), max_length=limits.MAX_GUIDES)
     guides_locked: bool = False
     #: Px between the lines of the grid.

@@ -6,10 +6,11 @@ from pydantic import Field
 
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal, unknown
-from deftarc.core.base.model import Frozen, Identity, Moment
+from deftarc.core.base.model import Identity, Moment
 from deftarc.core.changes.keys import KeyRef, change_value, cleared, delete_keys, set_key
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.properties import PROPERTIES, property_named
+from deftarc.core.document.staggered import Lane as Lane
 from deftarc.core.document.track import AnyTrack
 from deftarc.core.edit.base import EditBase, LaneName, quoted
 from deftarc.core.evaluate import pose
@@ -73,11 +74,6 @@ class KeysEdit(EditBase):
     def of_what(self, project: Project) -> str:
         """“3 keys of Gull”."""
         return lane_names(project, self.scene, self.keys)
-
-
-class Lane(Frozen):
-    layer: Identity
-    property: str
 
 
 class SetKeys(EditBase):

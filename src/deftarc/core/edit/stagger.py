@@ -1,11 +1,10 @@
 """Layers or lanes begun one after the other: by a step, over a total, or each where the one before ends."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from random import Random
-from typing import Annotated, ClassVar, Literal
+from typing import ClassVar, Literal
 
 import numpy as np
-from pydantic import Field
 
 from deftarc.core.base import limits
 from deftarc.core.base.arrays import Floats
@@ -17,14 +16,12 @@ from deftarc.core.changes.retime import motion_retimed, shifted_span, span_of, t
 from deftarc.core.curves.curve import TimeCurve
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.eases import ease_named, sides
+from deftarc.core.document.staggered import Staggered, StaggerRecord
 from deftarc.core.edit.base import EditBase, quoted
-from deftarc.core.edit.keys import Lane
 from deftarc.core.evaluate import carried_by, pose
 
-Order = Literal["listed", "reversed", "middle", "ends", "across", "down", "shuffled"]
 
-
-class Stagger(EditBase):
+class Stagger(EditBase, Staggered):
     """Layers, with all their keys, or lanes, begun one after the other from where the first of them begins. ``step`` is
     from one to the next, ``total`` from the first to the last, ``end`` a gap from the end of the one before (below 0
     they overlap). ``ease`` spaces the steps unevenly.
@@ -33,19 +30,10 @@ class Stagger(EditBase):
     looked_at: ClassVar[bool] = True
     kind: Literal["stagger"] = "stagger"
     scene: Identity
-    layers: Annotated[tuple[Identity, ...], Field(max_length=limits.MAX_LAYERS)] = ()
-    lanes: Annotated[tuple[Lane, ...], Field(max_length=limits.MAX_KEYS_PER_LANE)] = ()
-    by: Literal["step", "total", "end"] = "step"
-    #: The step, the total or the gap, in flicks.
-    far: Moment
-    order: Order = "listed"
-    seed: Annotated[int, Field(ge=0, le=9_999)] = 1
-    ease: Annotated[str, Field(max_length=20)] = "straight"
-    strength: Annotated[float, Field(ge=0, le=100)] = 50.0
-    #: Whether the spans of layers go with their keys.
-    spans: bool = False
     #: Where they are looked at for an order by place.
     time: Moment = 0
+    #: When the first of them begins, where that is not when the first does now.
+    begins: Moment | None = None
 
     def _items(self, scene: Scene) -> list[tuple[Layer, tuple[str, ...]]]:
         """What is staggered, in the order of the list: a layer with the lanes that move."""
@@ -90,7 +78,7 @@ class Stagger(EditBase):
         """Each item with by how many flicks it moves."""
         rows = self._items(scene)
         spans = [self._span(scene, layer, names) for layer, names in rows]
-        base = min(start for start, _ in spans)
+        base = min(start for start, _ in spans) if self.begins is None else self.begins
         order = self._ordered(scene, len(rows), rows)
         offsets = self._offsets(scene, [spans[n][1] - spans[n][0] for n in order])
         return [(*rows[n], base + offset - spans[n][0]) for n, offset in zip(order, offsets, strict=True)]
@@ -124,7 +112,20 @@ class Stagger(EditBase):
                 if self.spans:
                     now = shifted_span(now.changed(end=span_of(now, before.length)[1]), by)
             scene = scene.with_layer(now)
-        return project.with_scene(scene)
+        return project.with_scene(self._remembered(before, scene))
+
+    def _remembered(self, before: Scene, scene: Scene) -> Scene:
+        """The scene with what it was made with, in place of what was made of the same before."""
+        base = min(self._span(before, *item)[0] for item in self._items(before)) if self.begins is None else self.begins
+        told = {name: getattr(self, name) for name in Staggered.model_fields}
+        record = StaggerRecord(**told, begins=base, starts=self.stand(scene))
+        same = (record.layers, record.lanes)
+        rest = [each for each in scene.staggers if (each.layers, each.lanes) != same]
+        return scene.changed(staggers=(record, *rest)[: limits.MAX_STAGGERS])
+
+    def stand(self, scene: Scene) -> tuple[int, ...]:
+        """When each of its items begins, in the order of the list."""
+        return tuple(self._span(scene, layer, names)[0] for layer, names in self._items(scene))
 
     def label(self, project: Project) -> str:
         scene = project.scene(self.scene)
@@ -139,6 +140,23 @@ class Stagger(EditBase):
             for name in names
             for time in layer.track(name).key_times
         ][: limits.MAX_KEYS_PER_LANE]
+
+
+def remembered(scene: Scene) -> Iterator[Stagger]:
+    """The staggers that stand as they were made, each as the edit that would make it again."""
+    here = {layer.id for layer in scene.layers}
+    for record in scene.staggers:
+        names = (*record.layers, *(lane.layer for lane in record.lanes))
+        if not here.issuperset(names):
+            continue
+        told = {name: getattr(record, name) for name in Staggered.model_fields}
+        edit = Stagger(scene=scene.id, **told, begins=record.begins)
+        try:
+            stands = edit.stand(scene) == record.starts
+        except Refusal:
+            continue
+        if stands:
+            yield edit
 
 
 def _later(by: int) -> Callable[[int], int]:

@@ -14,7 +14,7 @@ from deftarc.core.document.eases import EASES
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.edit import EditBase
 from deftarc.core.edit.paste import PasteKeys
-from deftarc.core.edit.stagger import Stagger
+from deftarc.core.edit.stagger import Stagger, remembered
 from deftarc.web.context import fragment
 from deftarc.web.panels.panel import PANELS, Panel, Part, Showing
 
@@ -142,12 +142,18 @@ class TrialPanel(Panel):
         #: Whether the page shows it: that stays so, whatever else it is to be told anew.
         self.told = False
 
+    def _again(self, showing: Showing) -> dict[str, Any]:
+        """Staggers that can be changed: told where nothing is tried."""
+        if showing.look.edit is not None or not showing.scene.staggers:
+            return {"staggers": []} if showing.look.edit is None else {}
+        return {"staggers": [edit.model_dump(mode="json") for edit in remembered(showing.scene)]}
+
     def answer(self, showing: Showing) -> Part:
         edit = showing.look.edit
         make = TRIALS.get(type(edit)) if edit is not None else None
         if make is None:
             told, self.told = self.told, False
-            return Part(head={"trial": None}, fragments={"trial-choices": ""} if told else {})
+            return Part(head={"trial": None, **self._again(showing)}, fragments={"trial-choices": ""} if told else {})
         self.told = True
         trial = make(edit, showing.scene)
         html = fragment("parts/trial.html", trial=trial, frames=lambda flicks: told_frames(flicks, showing.scene.rate))

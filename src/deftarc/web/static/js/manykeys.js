@@ -4,6 +4,7 @@ import { showKeyBox, stretchAbout } from "./keybox.js";
 import { commit, look, momentOf } from "./link.js";
 import { ask, say } from "./notice.js";
 import { typedNumber } from "./numbers.js";
+import { receives } from "./receivers.js";
 import { like, liked, state, timeNow, toldFrame } from "./state.js";
 import { tryInPlace } from "./trial.js";
 
@@ -104,8 +105,16 @@ function stagger() {
   const lanes = new Map(state.keys.map(({ layer, property }) => [`${layer} ${property}`, { layer, property }]));
   const of =
     lanes.size > 1 && state.layers.length < lanes.size ? { lanes: [...lanes.values()] } : { layers: state.layers };
-  tryInPlace({ kind: "stagger", scene: scene(), ...of, far: 4 * state.scene.flicks, time: timeNow() });
+  // One that stands as it was made is changed, with what it was made with.
+  const again = staggers.find((each) => sameItems(each, of));
+  const fresh = { kind: "stagger", scene: scene(), ...of, far: 4 * state.scene.flicks };
+  tryInPlace({ ...(again || fresh), time: timeNow() });
 }
+
+let staggers = [];
+const named = ({ layers = [], lanes = [] }) =>
+  [...layers, ...lanes.map(({ layer, property }) => `${layer} ${property}`)].sort().join();
+const sameItems = (one, other) => named(one) === named(other);
 
 const two = { can: several, refused: "Select two keys or more." };
 /** @type {Record<string, [any, any]>} */
@@ -152,6 +161,9 @@ for (const about of ["end", "middle", "playhead"])
   does(`stretch-about-${about}`, () => choose("stretchAbout", about), { on: () => liked.stretchAbout === about });
 
 export function wireManyKeys() {
+  receives("staggers", (told) => {
+    staggers = told;
+  });
   const place = document.getElementById("many-keys");
   place.addEventListener("change", ({ target }) => {
     if (target.matches("[data-many-length]")) typeLength(target.value);
