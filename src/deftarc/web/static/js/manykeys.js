@@ -106,7 +106,7 @@ function stagger() {
   const of =
     lanes.size > 1 && state.layers.length < lanes.size ? { lanes: [...lanes.values()] } : { layers: state.layers };
   // One that stands as it was made is changed, with what it was made with.
-  const again = staggers.find((each) => sameItems(each, of));
+  const again = staggers.find((each) => sameItems(each, of) || sameItems(each, { layers: state.layers }));
   const fresh = { kind: "stagger", scene: scene(), ...of, far: 4 * state.scene.flicks };
   tryInPlace({ ...(again || fresh), time: timeNow() });
 }
