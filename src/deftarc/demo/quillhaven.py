@@ -9,6 +9,7 @@ import numpy as np
 from PIL import Image
 
 from deftarc.core.base.time import FrameRate
+from deftarc.core.changes.clip import copied
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import (
     Artwork,
@@ -26,17 +27,24 @@ from deftarc.core.document.artwork import Carrier
 from deftarc.core.document.craft import Settle
 from deftarc.core.document.effects.blur import Blur
 from deftarc.core.document.effects.shadow import Shadow
+from deftarc.core.document.marker import Marker
 from deftarc.core.edit import EditBase, apply
 from deftarc.core.edit.add import AddLayer
 from deftarc.core.edit.beyond import SetBeyond
+from deftarc.core.edit.clocks import GiveClock
 from deftarc.core.edit.eases import EaseKeys, MakeCraft
 from deftarc.core.edit.effects import AddEffect, BlendLayers
 from deftarc.core.edit.families import GroupLayers, SetParent
 from deftarc.core.edit.keys import Lane, SetKeys
+from deftarc.core.edit.markers import SetMarkers
 from deftarc.core.edit.outlines import DragPoints
+from deftarc.core.edit.paste import PasteHow, PasteKeys
 from deftarc.core.edit.paths import ClosePath, JoinPath
 from deftarc.core.edit.samples import SplitAxes
 from deftarc.core.edit.scenes import AddFont
+from deftarc.core.edit.stagger import Stagger
+from deftarc.core.edit.takes import NewTake, RenameTake, ShowTake
+from deftarc.core.edit.ties import AnchorAsked, TieAsked, TieTimings
 from deftarc.core.edit.values import SetValue
 from deftarc.demo.signal_font import signal_font
 from deftarc.formats.read import Asset, bring_in
@@ -119,6 +127,18 @@ class _Builder:
         """Lets a lane go on for ever, before its keys and after them."""
         self.do(SetBeyond(scene=self.scene.id, lanes=(Lane(layer=layer, property=name),), side="both", how=how))
 
+    def leave_as_it_came(self, layer: str, frame: float) -> None:
+        """All keys of a layer again at a frame, played backwards."""
+        here = self.project.scene(self.scene.id)
+        found = here.layer(layer)
+        keys = tuple(
+            KeyRef(layer=layer, property=name, time=time)
+            for name in found.keyed
+            for time in found.track(name).key_times
+        )
+        how = PasteHow(reversed=True)
+        self.do(PasteKeys(scene=here.id, clip=copied(here, keys), layers=(layer,), time=self.time(frame), how=how))
+
     def ease(self, layer: str, name: str, frames: list[float], ease: str, strength: float = 50) -> None:
         keys = tuple(KeyRef(layer=layer, property=name, time=self.time(frame)) for frame in frames)
         self.do(EaseKeys(scene=self.scene.id, keys=keys, ease=ease, strength=strength))
@@ -194,6 +214,8 @@ def _crossing(b: _Builder) -> None:
 
 
 def _card(b: _Builder) -> None:
+    """A loop: all arrives, the rows one after the other, and leaves as it came, so that the end is the beginning."""
+    away = 90
     b.shape("paper", "Card", Rectangle(width=900, height=1500, radius=48, fill=CREAM), (540, 1010))
     b.art("sign", "Sign", "pennant.svg", (540, 330))
     b.key("sign", "scale", {0: 0, 26: 100})
@@ -201,15 +223,43 @@ def _card(b: _Builder) -> None:
     head = Text(text="Quay to Lantern Isle", size=76, fill=INK, font="bricolage-grotesque-800")
     b.shape("head", "Heading", head, (540, 660))
     b.key("head", "opacity", {8: 0, 22: 100})
-    for row, words in enumerate(("07:10   07:30   07:50", "08:10   08:30   08:50", "09:10   09:30   09:50")):
+    rows = ("row1", "row2", "row3")
+    for n, words in enumerate(("07:10   07:30   07:50", "08:10   08:30   08:50", "09:10   09:30   09:50")):
         text = Text(text=words, size=64, fill=SEA, font="atkinson-hyperlegible-mono-400")
-        name, start, y = f"row{row + 1}", 18 + 6 * row, 840 + 170 * row
-        b.shape(name, f"Times {row + 1}", text, (540, y))
-        b.key(name, "position", {start: (540, y + 120), start + 16: (540, y)})
-        b.ease(name, "position", [start, start + 16], "slow-stop", 80)
-        b.key(name, "opacity", {start: 0, start + 10: 100})
+        name, y = rows[n], 840 + 170 * n
+        b.shape(name, f"Times {n + 1}", text, (540, y))
+        b.key(name, "position", {18: (540, y + 120), 34: (540, y)})
+        b.ease(name, "position", [18, 34], "slow-stop", 80)
+        b.key(name, "opacity", {18: 0, 28: 100})
+    # The list is from the top down, and the last row is the topmost layer: from its end on the first one begins.
+    b.do(Stagger(scene=b.scene.id, layers=rows, far=b.time(6), order="reversed"))
     bar = Rectangle(width=640, height=12, radius=6, fill=OCHRE)
     b.shape("bar", "Rule", bar, (540, 1390))
+    b.key("bar", "width", {0: 12, 60: 640})
+    b.ease("bar", "width", [0, 60], "slow-ends")
+    # One motion, played there and back by its clock, which stands for a moment where it turns round.
+    b.do(GiveClock(scene=b.scene.id, layers=("bar",)))
+    b.key("bar", "clock", {0: 0.0, 52: 2.0, 70: 2.0, b.scene.frames: 0.0})
+    b.ease("bar", "clock", [0, 52], "slow-ends")
+    b.ease("bar", "clock", [70, b.scene.frames], "slow-ends")
+    leaves = {"sign": away + 4, "head": away + 2} | {row: away + 2 * n for n, row in enumerate(reversed(rows))}
+    for layer, frame in leaves.items():
+        b.leave_as_it_came(layer, frame)
+    marks = ((26, "Sign stands", "sea"), (away, "Away", "brick"))
+    b.do(SetMarkers(scene=b.scene.id, markers=tuple(
+        Marker(id=f"m{frame}", time=b.time(frame), name=name, tag=tag) for frame, name, tag in marks
+    )))  # fmt: skip
+    # The heading goes when its marker says so.
+    key = AnchorAsked(layer="head", of="key", property="opacity", time=b.time(away + 2))
+    mark = AnchorAsked(of="marker", id=f"m{away}")
+    b.do(
+        TieTimings(scene=b.scene.id, ties=(TieAsked(what=key, to=mark, offset=None, id="leave", ids=("gone", "left")),))
+    )
+    # Another take of how the sign comes: without a swing.
+    b.do(NewTake(scene=b.scene.id, layers=("sign",), name="Calm", id="calm", set="signs", first="springs"))
+    b.ease("sign", "scale", [0], "slow-stop", 80)
+    b.do(RenameTake(scene=b.scene.id, set="signs", take="springs", name="Springs"))
+    b.do(ShowTake(scene=b.scene.id, set="signs", take="springs"))
 
 
 def _pennant(b: _Builder) -> None:
@@ -236,10 +286,14 @@ def _buoy(b: _Builder) -> None:
     b.shape("moon", "Moon", Ellipse(width=150, height=150, fill="#f3e3b4"), (830, 220))
     bottle = Rectangle(width=92, height=30, radius=15, fill="#8fb9a8")
     b.shape("bottle", "Bottle", bottle, (-80, 770))
-    b.key("bottle", "position", {0: (160, 770), last: (900, 770)})
+    # Its drift takes twice as long as its bob: x and y each go on by themselves.
+    b.key("bottle", "position", {0: (160, 770), 48: (900, 752)})
     b.do(SplitAxes(scene=b.scene.id, layer="bottle", split=True))
-    b.key("bottle", "position_y", {24: 752, 48: 770, 72: 752})
-    b.ease("bottle", "position_y", [0, 24, 48, 72, last], "slow-ends")
+    b.key("bottle", "position_y", {24: 752, 48: 770})
+    b.ease("bottle", "position_x", [0, 48], "slow-ends")
+    b.ease("bottle", "position_y", [0, 24, 48], "slow-ends")
+    b.go_on("bottle", "position_x", "alternate")
+    b.go_on("bottle", "position_y", "repeat")
     hull = Polygon(sides=3, outer=190, roundness=0.12, fill=BRICK)
     b.shape("hull", "Hull", hull, (540, 690))
     b.shape("band", "Band", Rectangle(width=250, height=34, radius=17, fill=CREAM), (540, 720))
