@@ -68,7 +68,6 @@ def daily(page: Page, url: str, shot: Callable[[str], None]) -> None:
     settle(page)
     page.mouse.click(*at(page, 620, 430))
     settle(page)
-    shot("points")
     for key_pressed in ("Escape", "Escape", "Delete"):
         page.keyboard.press(key_pressed)
         settle(page)
@@ -142,6 +141,51 @@ def again(page: Page, url: str, shot: Callable[[str], None]) -> None:
     page.request.delete(f"{url}/api/projects/{made}")
 
 
+def otherwise(page: Page, url: str, shot: Callable[[str], None]) -> None:
+    """The seam of a loop, takes, the history: on a copy of the demo."""
+    made = copied(page, url)
+    page.keyboard.press("Shift+E")
+    page.wait_for_timeout(600)
+    settle(page)
+    shot("seam")
+    page.keyboard.press("Escape")
+    page.locator('[data-select="gull"]').click()
+    settle(page)
+    page.keyboard.press("Shift+N")
+    settle(page)
+    box = page.locator('#lanes .bead[data-layer="gull"][data-property="position"]').nth(1).locator(".hit").bounding_box()
+    assert box is not None
+    spot = (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    drag(page, spot, (spot[0] + 36, spot[1]))
+    page.locator("[data-ease=slow-ends]").first.click()
+    page.locator('[data-select="gull"]').click()
+    settle(page)
+    go(page, "0:02:02")
+    page.keyboard.press("Shift+D")
+    page.wait_for_timeout(600)
+    settle(page)
+    page.locator("#notices button").first.click()
+    shot("takes")
+    page.keyboard.press("Shift+D")
+    for _ in range(2):
+        page.keyboard.press("Control+z")
+        settle(page)
+    page.locator('[data-select="title"]').click()
+    settle(page)
+    page.keyboard.press("Shift+O")
+    settle(page)
+    page.keyboard.press("Shift+H")
+    settle(page)
+    page.locator("#drawer summary").first.click()
+    page.locator("[data-name-state]").first.click()
+    page.locator("#ask-dialog input").fill("Lettering goes on")
+    page.keyboard.press("Enter")
+    settle(page)
+    shot("history")
+    page.keyboard.press("Escape")
+    page.request.delete(f"{url}/api/projects/{made}")
+
+
 def pair(page: Page, url: str, shot: Callable[[str], None]) -> None:
     """The pair at work, on a copy of the demo."""
     made = copied(page, url)
@@ -180,9 +224,6 @@ def pair(page: Page, url: str, shot: Callable[[str], None]) -> None:
     page.locator('[data-craft="settle"]').click()
     page.get_by_role("menuitem", name="between the two keys").click()
     settle(page)
-    page.keyboard.press("f")
-    go(page, "0:04:02")
-    shot("pair-path")
     page.keyboard.press("Control+z")
     settle(page)
     page.keyboard.press("a")
@@ -287,6 +328,7 @@ def views(page: Page, url: str) -> None:
     pair(page, url, shot)
     paths(page, url, shot)
     again(page, url, shot)
+    otherwise(page, url, shot)
     page.evaluate("localStorage.setItem('deftarc.theme', 'night')")
     page.goto(f"{url}/projects/quillhaven?scene=pennant")
     settle(page)
@@ -298,12 +340,6 @@ def views(page: Page, url: str) -> None:
     page.goto(f"{url}/projects/{made}")
     settle(page)
     shot("empty")
-    page.set_viewport_size({"width": 1920, "height": 1080})
-    page.goto(f"{url}/projects/quillhaven?scene=crossing")
-    settle(page)
-    key(page, "title", "scale", 1)
-    go(page, "0:01:07")
-    shot("workbench-1920")
 
 
 def main() -> None:
