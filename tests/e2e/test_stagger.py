@@ -54,11 +54,12 @@ def test_a_negative_step_a_total_and_escape(card):
     bar = card.tab.locator("#trial")
     bar.locator('[data-trial="by"]').select_option("end")
     card.settle()
-    # Each stays for some eighty frames before it leaves again.
+    # Each stays for some eighty frames before it leaves again; as they were made, from the bottom up.
+    expect(bar.locator('[data-trial="order"]')).to_have_value("reversed")
     bar.locator('[data-trial="far"]').fill("-70")
     card.settle()
-    ends = [int(card.bead(f"row{n}", "position", 3).get_attribute("data-time")) // FRAME for n in (3, 2)]
-    begins = [int(card.bead(f"row{n}", "position", 0).get_attribute("data-time")) // FRAME for n in (2, 1)]
+    ends = [int(card.bead(f"row{n}", "position", 3).get_attribute("data-time")) // FRAME for n in (1, 2)]
+    begins = [int(card.bead(f"row{n}", "position", 0).get_attribute("data-time")) // FRAME for n in (2, 3)]
     assert [b - e for b, e in zip(begins, ends, strict=True)] == [-70, -70]
     card.press("Escape")
     expect(bar).to_be_hidden()
