@@ -22,20 +22,20 @@ def test_any_step_is_gone_to_named_found_and_opened_as_a_copy(bench):
     mark(bench, 40)
     bench.press("Shift+H")
     drawer = bench.tab.locator("#drawer")
-    rows = drawer.locator(".states > li.state")
+    rows = drawer.locator(".states > li.step")
     expect(rows).to_have_count(3)
     expect(rows.nth(0).locator("[aria-current]")).to_have_count(1)
     # What was undone and overwritten hangs where it was left: its last step brings all three back.
     drawer.locator("summary").click()
-    branch = drawer.locator(".branch li.state")
+    branch = drawer.locator(".branch li.step")
     expect(branch).to_have_count(3)
     branch.nth(0).locator("[data-go-state]").click()
     bench.settle()
     assert markers(bench) == [10, 20, 30]
     assert bench.track("gull", "rotation").loose is not None
-    expect(drawer.locator(".branch li.state")).to_have_count(1)
+    expect(drawer.locator(".branch li.step")).to_have_count(1)
     # By the keyboard: the step below, which undo leads to as well; redo goes on.
-    drawer.locator(".states > li.state [data-go-state]").nth(0).focus()
+    drawer.locator(".states > li.step [data-go-state]").nth(0).focus()
     bench.press("ArrowDown", "ArrowDown", "ArrowDown", "Enter")
     assert markers(bench) == [10, 20]
     bench.press("Escape")
@@ -56,7 +56,7 @@ def test_any_step_is_gone_to_named_found_and_opened_as_a_copy(bench):
     search = drawer.locator("[data-drawer-find]")
     search.fill("bells")
     bench.settle()
-    expect(drawer.locator(".states li.state")).to_have_count(1)
+    expect(drawer.locator(".states li.step")).to_have_count(1)
     drawer.locator("[data-copy-state]").click()
     expect(bench.tab.locator("#notices")).to_contain_text("project of its own")
     search.fill("rotation")
