@@ -16,6 +16,8 @@ from pydantic_core import CoreSchema
 
 from deftarc.core.base import limits
 
+#: What a model holds besides its fields once all that is asked of them together was checked.
+CHECKED = "_checked"
 #: A frozen model is filled past its own guard.
 _put = object.__setattr__
 

@@ -5,6 +5,7 @@ from typing import TypeVar
 
 import numpy as np
 
+from deftarc.core.base.model import CHECKED
 from deftarc.core.curves.sides import Side
 from deftarc.core.document.keys import BlendKey, KeyBase, NumberKey, PathKey
 from deftarc.core.document.track import AnyTrack, BlendTrack, ColourTrack, NumberTrack, OutlineTrack, PathTrack
@@ -23,7 +24,10 @@ def rebuilt(track: T, keys: Iterable[KeyBase], points: Iterable[PathPoint | tupl
         told["points"] = tuple(points)
     if isinstance(track, PathTrack) and track.closed:
         told["closed"] = is_closed(told["points"])
-    return type(track)(**told)
+    made = type(track)(**told)
+    # It was checked as a whole just now, and need not be again: see soundness. What is changed of it is another one.
+    made.__dict__[CHECKED] = True
+    return made
 
 
 def is_closed(points: Sequence[PathPoint | tuple[float, float]]) -> bool:

@@ -1,5 +1,7 @@
 """A scene: its size, its rate and length, its guides, and its layers from the top down."""
 
+from collections.abc import Mapping
+from functools import cached_property
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
@@ -80,21 +82,31 @@ class Scene(Frozen):
         """The scene's duration in flicks."""
         return self.rate.time_of(self.frames)
 
+    @cached_property
+    def _by_id(self) -> dict[str, Layer]:
+        return {layer.id: layer for layer in self.layers}
+
     def layer(self, layer_id: str) -> Layer:
-        for layer in self.layers:
-            if layer.id == layer_id:
-                return layer
-        raise unknown("layer", layer_id)
+        found = self._by_id.get(layer_id)
+        if found is None:
+            raise unknown("layer", layer_id)
+        return found
 
     def with_layer(self, changed: Layer) -> "Scene":
         """This scene with one layer in place of the one that has its id."""
         return self.changed(layers=tuple(changed if layer.id == changed.id else layer for layer in self.layers))
 
+    def with_layers(self, changed: Mapping[str, Layer]) -> "Scene":
+        """This scene with some layers in place of those that have their ids."""
+        if not changed:
+            return self
+        return self.changed(layers=tuple(changed.get(layer.id, layer) for layer in self.layers))
+
     def ancestors(self, layer: Layer) -> list[Layer]:
         """Who carries a layer, the nearest first."""
         if layer.parent is None:
             return []
-        by_id = {each.id: each for each in self.layers}
+        by_id = self._by_id
         out: list[Layer] = []
         while layer.parent is not None:
             layer = by_id[layer.parent]

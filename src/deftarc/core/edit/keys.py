@@ -53,17 +53,16 @@ class KeysEdit(EditBase):
     keys: KeyRefs
 
     def apply(self, project: Project) -> Project:
-        scene = before = project.scene(self.scene)
-        done = False
+        scene = project.scene(self.scene)
+        fresh: dict[str, Layer] = {}
         for (layer_id, name), times in by_lane(scene, self.keys).items():
-            layer = scene.layer(layer_id)
-            made = self.on_lane(before, (layer_id, name), layer.track(name), times)
+            layer = fresh.get(layer_id) or scene.layer(layer_id)
+            made = self.on_lane(scene, (layer_id, name), layer.track(name), times)
             if made is not None:
-                done = True
-                scene = scene.with_layer(layer.with_track(name, made))
-        if not done and self.nothing:
+                fresh[layer_id] = layer.with_track(name, made)
+        if not fresh and self.nothing:
             raise Refusal(self.nothing)
-        return project.with_scene(scene)
+        return project.with_scene(scene.with_layers(fresh))
 
     def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack | None:
         """A lane's track after this edit of its keys at some times; None where there is nothing for it to do. The scene

@@ -12,7 +12,7 @@ from deftarc.core.base.model import Moment, Number
 from deftarc.core.changes.keys import KeyRef, delete_keys, move_keys
 from deftarc.core.changes.raise_values import raised
 from deftarc.core.changes.retime import shifted_span, span_of
-from deftarc.core.document import Project, Scene
+from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import AnyTrack
 from deftarc.core.edit.base import Note
@@ -193,11 +193,12 @@ class MoveKeys(PushingEdit):
         for ref in (*self.keys, *later):
             checked_time(ref.time + by)
         told = {(ref.layer, ref.property, ref.time) for ref in self.keys}
+        fresh: dict[str, Layer] = {}
         for (layer_id, name), times in by_lane(scene, (*self.keys, *later)).items():
-            layer = scene.layer(layer_id)
+            layer = fresh.get(layer_id) or scene.layer(layer_id)
             mine = [time for time in times if (layer_id, name, time) in told]
-            scene = scene.with_layer(layer.with_track(name, self._moved(layer.track(name), name, times, mine, by)))
-        return project.with_scene(self.spans_pushed(scene, by))
+            fresh[layer_id] = layer.with_track(name, self._moved(layer.track(name), name, times, mine, by))
+        return project.with_scene(self.spans_pushed(scene.with_layers(fresh), by))
 
     def _moved(self, track: AnyTrack, name: str, times: list[int], mine: list[int], by: int) -> AnyTrack:
         if self.lift:

@@ -7,7 +7,7 @@ from pydantic import Field
 from deftarc.core.base.model import Moment, Number
 from deftarc.core.changes.keys import KeyRef, delete_keys, move_keys
 from deftarc.core.changes.raise_values import raised
-from deftarc.core.document import Project, Scene
+from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import AnyTrack
 from deftarc.core.edit.base import LaneName
@@ -75,13 +75,15 @@ class StretchKeys(PushingEdit):
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
         lanes = by_lane(scene, self.keys)
+        fresh: dict[str, Layer] = {}
         for (layer_id, name), moves in self.moves(scene).items():
-            layer = scene.layer(layer_id)
+            layer = fresh.get(layer_id) or scene.layer(layer_id)
             mine = lanes.get((layer_id, name), [])
             made = self._stretched(layer.track(name), name, mine, moves)
-            scene = scene.with_layer(layer.with_track(name, made))
+            fresh[layer_id] = layer.with_track(name, made)
         last = max(ref.time for ref in self.keys)
-        return project.with_scene(self.spans_pushed(scene, self._to(scene, last) - last))
+        made_scene = scene.with_layers(fresh)
+        return project.with_scene(self.spans_pushed(made_scene, self._to(scene, last) - last))
 
     def _stretched(self, track: AnyTrack, name: str, mine: list[int], moves: dict[int, int]) -> AnyTrack:
         if self.taller != 1.0 and mine:

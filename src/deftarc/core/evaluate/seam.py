@@ -105,8 +105,14 @@ class SeamCheck:
         self._kept: dict[str, tuple[tuple[object, ...], list[Gap], int]] = {}
         self._last: tuple[Scene, Seam] | None = None
 
-    def seam(self, scene: Scene, start: int | None = None, end: int | None = None) -> Seam:
-        """The seam of a stretch of a scene, in flicks; of what loops where none is told."""
+    def seam(self, scene: Scene, start: int | None = None, end: int | None = None, at_most: int | None = None) -> Seam:
+        """The seam of a stretch of a scene, in flicks; of what loops where none is told. Where more layers than
+        ``at_most`` would have to be looked at anew, it is what was told last.
+        """
+        if at_most is not None and self._last is not None:
+            kept = self._kept
+            if sum(1 for each in scene.layers if each.id in kept and kept[each.id][0][0] is not each) > at_most:
+                return self._last[1]
         low, high = stretch_of(scene)
         start, end = low if start is None else start, high if end is None else end
         if (

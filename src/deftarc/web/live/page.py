@@ -42,6 +42,8 @@ from deftarc.web.panels.path import MOST_PATHS, path_told
 
 #: How much of what is measured last counts in what is expected next.
 SMOOTH = 0.2
+#: While a hand drags more layers than this, the seam is told once it lets go.
+SEEN_LIVE = 8
 #: Seconds an answer may take for the next one like it to be made at once, while all else waits.
 AT_ONCE = 0.05
 
@@ -174,7 +176,7 @@ class Looking:
             look, self.shop, answering.opened, answering.project, scene, chosen, answering.frame, axis, set(folded),
             frame_times(scene), self.evaluator, self.columns,
             lambda: self._values(scene, chosen, answering.frame) if chosen else {},
-            ghosts_of(look, scene), lambda: self.seams.seam(scene),
+            ghosts_of(look, scene), lambda: self.seams.seam(scene, at_most=SEEN_LIVE if look.held else None),
         )  # fmt: skip
         parts = [panel.answer(showing) for panel in self.panels.values() if panel.light or not look.light]
         for part in parts:

@@ -47,6 +47,8 @@ from deftarc.web.panels.pair.handles import (
 
 #: Share of the height that the value curve gets.
 VALUE_SHARE = 0.6
+#: Of more curves than this, all but the main one are drawn without handles while a hand drags many keys.
+CROWDED = 8
 #: Colours there are for curves beside the main one, as classes.
 COLOURS = 6
 #: Rows the gutter lists at most.
@@ -189,7 +191,7 @@ def pair_of(
     light = bool(kept) and sum(len(each.track.keys) for each in made) > MOST_WHOLE
     curves = [
         _drawn(scene, each, axis, axes[_id(each)], unit, colours.get(_id(each), n), n == 0, value_height, bool(kept),
-               light, by_frame)
+               light, len(made) > CROWDED, by_frame)
         for n, each in enumerate(made)
     ]  # fmt: skip
     first, main = made[0], curves[0]
@@ -318,6 +320,7 @@ def _drawn(
     value_height: float,
     held: bool,
     light: bool,
+    crowded: bool,
     by_frame: ByFrame | None,
 ) -> Drawn:
     curve, track = each.curve, each.track
@@ -329,11 +332,13 @@ def _drawn(
     ]
     row = beads(scene, each.layer, each.name, track, axis, 0.0, unit, words=not light)
     index = {int(time): k for k, time in enumerate(curve.times)}
-    shown = sides_shown(track, each.selected)
+    # Of many curves under a hand only the main one has what could be taken hold of next.
+    whole = main or not light or not crowded
+    shown = sides_shown(track, each.selected) if whole else []
     # The curve as its handles make it, where it is kept within its keys and so drawn otherwise.
     plain = scaled(track.bare, each.units.factor) if track.within else curve
     ends = end_speeds(plain, each.factor)
-    near = sorted({k + i for k in each.selected for i in (-1, 0)} & set(range(len(curve.times) - 1)))
+    near = sorted({k + i for k in each.selected for i in (-1, 0)} & set(range(len(curve.times) - 1))) if whole else []
     facts = PROPERTIES[each.name]
     return Drawn(
         layer=each.layer.id,
@@ -367,13 +372,13 @@ def _drawn(
             )
             for b in row
         ],
-        speed_beads=speed_halves(track, plain, ends, axis, speed_axis, each.units, words=not light),
+        speed_beads=speed_halves(track, plain, ends, axis, speed_axis, each.units, words=not light) if whole else [],
         handles=handles(track, plain, shown, axis, value_axis),
         speed_handles=speed_handles(track, plain, ends, shown, axis, speed_axis),
         peaks=peaks(curve, near, axis, speed_axis, each.units, each.factor),
         # Nobody points at a segment while the hand holds something.
         segments=[] if held else segments(scene, curve, each.speeds, axis, value_axis, each.units, each.factor),
-        past=past_keys(curve, each.peaks, axis, value_axis, each.units),
+        past=past_keys(curve, each.peaks, axis, value_axis, each.units) if whole else [],
         within=track.within,
         chosen=frozenset(track.keys[k].time for k in each.selected) if light else None,
     )

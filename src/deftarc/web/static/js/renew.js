@@ -41,7 +41,10 @@ function renewAttributes(live, fresh) {
     if (live.getAttribute(name) !== value) live.setAttribute(name, value);
   }
   const had = live.getAttributeNames();
-  if (had.length > names.length) for (const name of had) if (!fresh.hasAttribute(name)) live.removeAttribute(name);
+  // What somebody unfolded stays unfolded.
+  const keeps = (name) => name === "open" && live.matches("details");
+  if (had.length > names.length)
+    for (const name of had) if (!fresh.hasAttribute(name) && !keeps(name)) live.removeAttribute(name);
 }
 
 // Written only where it differs: the browser lays out and paints anew whatever is written, the same words too.
