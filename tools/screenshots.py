@@ -153,7 +153,8 @@ def otherwise(page: Page, url: str, shot: Callable[[str], None]) -> None:
     settle(page)
     page.keyboard.press("Shift+N")
     settle(page)
-    box = page.locator('#lanes .bead[data-layer="gull"][data-property="position"]').nth(1).locator(".hit").bounding_box()
+    bead = page.locator('#lanes .bead[data-layer="gull"][data-property="position"]').nth(1)
+    box = bead.locator(".hit").bounding_box()
     assert box is not None
     spot = (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
     drag(page, spot, (spot[0] + 36, spot[1]))
