@@ -245,7 +245,7 @@ def _card(b: _Builder) -> None:
     leaves = {"sign": away + 4, "head": away + 2} | {row: away + 2 * n for n, row in enumerate(reversed(rows))}
     for layer, frame in leaves.items():
         b.leave_as_it_came(layer, frame)
-    marks = ((26, "Sign stands", "sea"), (away, "Away", "brick"))
+    marks = ((26, "Sign stands", "sea"), (away, "Away", "ochre"))
     b.do(SetMarkers(scene=b.scene.id, markers=tuple(
         Marker(id=f"m{frame}", time=b.time(frame), name=name, tag=tag) for frame, name, tag in marks
     )))  # fmt: skip
