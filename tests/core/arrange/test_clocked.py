@@ -194,3 +194,14 @@ def test_a_seam_is_what_the_clock_shows():
     bob = layer("Bob", rotation=turn, clock=there_and_back)
     assert SeamCheck().seam(scene(bob)).state == "perfect"
     assert SeamCheck().seam(scene(bob.changed(tracks={"rotation": turn}))).state == "open"
+
+
+def test_a_clock_that_tells_the_furthest_moment_still_shows_and_refuses_only_what_it_cannot_do():
+    far = numbers((0, 1e7), (100, -1e7))
+    before = project(layer("Bob", rotation=numbers((0, 0), (50, 100), (80_000 * 25, 3)), clock=far))
+    here = before.scene("crossing")
+    assert np.isfinite(shown(here)).all()
+    assert at_work(here, at(99)).layer("bob").name == "Bob"
+    edit = SetValue(scene="crossing", layer="bob", property="rotation", value=5.0, time=at(99), keying=True)
+    with pytest.raises(Refusal, match="24 hours"):
+        apply(before, edit)

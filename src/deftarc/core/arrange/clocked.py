@@ -5,6 +5,7 @@ then all that has a clock is put back into its own time. So no edit has to know 
 stands where the clock says.
 """
 
+from deftarc.core.base.errors import Refusal
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.changes.retime import track_retimed
 from deftarc.core.document import Layer, Scene
@@ -12,9 +13,11 @@ from deftarc.core.evaluate.clocks import any_clock, clocks_of, inner_time
 
 
 class View:
-    """A scene as its clocks show it at a moment, in flicks; with ``bare`` without the clocks themselves."""
+    """A scene as its clocks show it at a moment, in flicks; with ``bare`` without the clocks themselves. Refusal where
+    keys would come to lie further out than any may; ``to_look`` leaves such layers as they are.
+    """
 
-    def __init__(self, scene: Scene, time: int, bare: bool = False) -> None:
+    def __init__(self, scene: Scene, time: int, bare: bool = False, to_look: bool = False) -> None:
         self.whole = scene
         #: By how much each layer's keys, and its clock's own, were moved.
         self.by: dict[str, tuple[int, int]] = {}
@@ -25,7 +28,12 @@ class View:
             if clocks:
                 above = clocks[:-1] if "clock" in layer.tracks else clocks
                 by = (time - inner_time(clocks, time), time - inner_time(above, time))
-                moved = shifted(layer, *by)
+                try:
+                    moved = shifted(layer, *by)
+                except Refusal:
+                    if not to_look:
+                        raise
+                    by, moved = (0, 0), layer
                 if bare:
                     moved = moved.changed(tracks={n: t for n, t in moved.tracks.items() if n != "clock"})
                 self.by[layer.id] = by
@@ -74,4 +82,4 @@ def shifted(layer: Layer, by: int, clock: int) -> Layer:
 
 def at_work(scene: Scene, time: int) -> Scene:
     """A scene without clocks that shows at a moment what this one does with them, loose values of then included."""
-    return View(scene, time, bare=True).scene if any_clock(scene) else scene
+    return View(scene, time, bare=True, to_look=True).scene if any_clock(scene) else scene

@@ -69,7 +69,7 @@ class Figuring:
             if look.axes != "parent":
                 values = {**values, **_told_in(look, scene, chosen, values, time)}
             # Whether a key stands here is a matter of where the clocks show it.
-            then = View(scene, time).scene.layer(chosen.id) if any_clock(scene) else chosen
+            then = View(scene, time, to_look=True).scene.layer(chosen.id) if any_clock(scene) else chosen
             rows = rows_of(then, time, values, look.page, scene.half)
             effects = effects_of(then, time, values, scene.half) if treats else []
             loose = has_loose(then, time)
