@@ -6,7 +6,7 @@ from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from deftarc.core.base.errors import Refusal
-from deftarc.core.changes.clip import Clip, copied
+from deftarc.core.changes.clip import Clip, CopiedLane, copied
 from deftarc.core.changes.deviation import motion_of
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.changes.pieces import played, taken
@@ -194,6 +194,16 @@ def test_what_does_not_fit_is_said_and_what_can_be_converted_is_offered():
     )
     after = apply(before, way).scene("crossing").layer("target")
     assert [k.value for k in after.track("position_x").keys] == [0, 0, 40]
+    # And x with its y onto a path: the one alone says what is missing.
+    tracks = {"position_x": numbers((0, 0), (10, 40), (20, 10)), "position_y": numbers((0, 9), (20, 60))}
+    lanes = tuple(CopiedLane(layer="Bob", property=name, track=track) for name, track in tracks.items())
+    two = way.changed(clip=Clip(lanes=lanes))
+    whole = project(layer("Target", position=positions(value=(5, 5)), opacity=numbers(value=1)))
+    made = apply(whole, two).scene("crossing").layer("target").position
+    motion = made.motion(np.array([at(f) for f in (20, 30, 35, 40)], float))
+    assert motion == pytest.approx(np.array([(0, 9), (40, 34.5), (25, 47.25), (10, 60)]), abs=0.06)
+    with pytest.raises(Refusal, match="Position x: Target has none"):
+        apply(whole, two.changed(clip=Clip(lanes=lanes[:1])))
     red = ColourTrack(value=(1, 0, 0, 1), keys=({"time": 0, "value": (1, 0, 0, 1)},))
     with pytest.raises(Refusal, match="Fill does not fit Opacity"):
         apply(before, edit.changed(clip=clip_of(red, "fill")))

@@ -23,7 +23,7 @@ from deftarc.core.changes.pieces import (
 )
 from deftarc.core.changes.retime import span_of
 from deftarc.core.changes.shapes_of_ways import shapes_laid, shapes_taken
-from deftarc.core.changes.split import apart
+from deftarc.core.changes.split import apart, together
 from deftarc.core.changes.weave import woven
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.properties import PROPERTIES, Property, property_named
@@ -105,7 +105,7 @@ class PasteKeys(EditBase):
         out: list[Landing] = []
         missed: list[str] = []
         taken: set[tuple[str, str]] = set()
-        for lane, layer in self._pairs(scene):
+        for lane, layer in self._as_paths(scene, self._pairs(scene)):
             for name, track in self._fitting(scene, lane, layer, missed):
                 if (layer.id, name) in taken:
                     missed.append(f"{PROPERTIES[lane.property].label}: {layer.name} has one {PROPERTIES[name].label}")
@@ -113,6 +113,27 @@ class PasteKeys(EditBase):
                 taken.add((layer.id, name))
                 out.append(Landing(lane, layer, name, self._turned(scene, layer, name, track)))
         return out, list(dict.fromkeys(missed))
+
+    def _as_paths(self, scene: Scene, pairs: list[tuple[CopiedLane, Layer]]) -> list[tuple[CopiedLane, Layer]]:
+        """The same, with x and y that were copied together put together as a path where a layer's position is one."""
+        if self.onto_property is not None:
+            return pairs
+        axes: dict[tuple[int, str], dict[str, CopiedLane]] = {}
+        for lane, layer in pairs:
+            if lane.property in ("position_x", "position_y") and not layer.axes_split:
+                axes.setdefault((lane.of, layer.id), {})[lane.property] = lane
+        out = []
+        for lane, layer in pairs:
+            both = axes.get((lane.of, layer.id), {}) if lane.property in ("position_x", "position_y") else {}
+            if len(both) < 2:
+                out.append((lane, layer))
+            elif lane.property == "position_x":
+                x, y = both["position_x"].track, both["position_y"].track
+                assert isinstance(x, NumberTrack)
+                assert isinstance(y, NumberTrack)
+                path = together(x, y, scene.rate.flicks, NEAR)
+                out.append((lane.changed(property="position", track=path), layer))
+        return out
 
     def _fitting(self, scene: Scene, lane: CopiedLane, layer: Layer, missed: list[str]) -> list[tuple[str, AnyTrack]]:
         """The properties of a layer that take a copied lane, with it as they take it."""
