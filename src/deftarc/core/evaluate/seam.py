@@ -18,17 +18,19 @@ from deftarc.core.base.time import FLICKS
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.properties import PROPERTIES, Property
 from deftarc.core.document.shown import shown_values
-from deftarc.core.document.track import AnyTrack, NumberTrack, PathTrack
+from deftarc.core.document.track import AnyTrack, BlendTrack, NumberTrack
 from deftarc.core.evaluate.clocks import Clocks, any_clock, clocks_of, inner_times
 from deftarc.core.evaluate.evaluator import Evaluator
+from deftarc.core.evaluate.frames import Leaf
 from deftarc.core.evaluate.layers import resting_samples, way_of
 
 #: What is off by less, in px, is not seen; a speed in px a frame, or by this share of the faster side.
 UNSEEN, UNFELT = 0.05, 0.02
 #: How far from its pivot a layer is thought to be seen turning and growing, in px.
 REACH = 100.0
-#: Speeds at an end are told by three moments so far apart, as a share of a frame.
-NEAR = 1 / 1000
+#: Speeds at an end are told by three moments so far apart, as a share of a frame: a hair, so that what is eased hard
+#: has hardly begun to change, and enough that distances along a path, exact to a millionth of a px, tell them well.
+NEAR = 1 / 4000
 #: A turn that adds up so many degrees comes round after so many turns at most.
 MOST_TURNS = 720
 #: A lane that is no lane: whether the layer shows.
@@ -103,6 +105,9 @@ class SeamCheck:
     def __init__(self, evaluator: Evaluator | None = None) -> None:
         self.evaluator = evaluator or Evaluator()
         self._kept: dict[str, tuple[tuple[object, ...], list[Gap], int]] = {}
+        #: By lane, what was found of it and of what; by layer, which of its leaves is seen at either end.
+        self._lanes: dict[tuple[str, str], tuple[tuple[object, ...], Gap | None, bool]] = {}
+        self._leaves: dict[str, tuple[Leaf, tuple[bool, bool]]] = {}
         self._last: tuple[Scene, Seam] | None = None
 
     def seam(self, scene: Scene, start: int | None = None, end: int | None = None, at_most: int | None = None) -> Seam:
@@ -136,13 +141,15 @@ class SeamCheck:
             clocks = clocks_of(scene, layer) if clocked else ()
             told = (layer, start, end, scene.rate, clocks)
             if known is None or known[0][0] is not layer or known[0][1:] != told[1:]:
-                known = self._kept[layer.id] = (told, *_gaps(layer, start, end, scene.rate.flicks, clocks))
+                known = self._kept[layer.id] = (told, *self._gaps(layer, start, end, scene.rate.flicks, clocks))
             moving += known[2]
             if at_end or at_start:
                 gaps.extend(known[1])
         if len(self._kept) > 2 * len(scene.layers) + 20:
             here = {layer.id for layer in scene.layers}
             self._kept = {name: kept for name, kept in self._kept.items() if name in here}
+            self._lanes = {lane: kept for lane, kept in self._lanes.items() if lane[0] in here}
+            self._leaves = {name: kept for name, kept in self._leaves.items() if name in here}
         # The worst first; of what is alike, as listed.
         made = Seam(start, end, tuple(sorted(gaps, key=lambda gap: -gap.weight)), moving)
         self._last = (scene, made)
@@ -158,11 +165,10 @@ class SeamCheck:
         for leaf in table.leaves:
             if leaf.layer not in shown:
                 continue
-            for row, place in ((1, 0), (0, 1)):
-                opacity = float(leaf.opacity[min(row, len(leaf.opacity) - 1)])
-                matrix = leaf.matrix[min(row, len(leaf.matrix) - 1)]
-                flat = abs(float(np.linalg.det(matrix[:2, :2]))) < 1e-12
-                seen[leaf.layer][place] = leaf.shows[0] <= row < leaf.shows[1] and opacity > 1e-6 and not flat
+            known = self._leaves.get(leaf.layer)
+            if known is None or known[0] is not leaf:
+                known = self._leaves[leaf.layer] = (leaf, (_leaf_seen(leaf, 1), _leaf_seen(leaf, 0)))
+            seen[leaf.layer][:] = known[1]
         for layer in scene.layers:
             if any(seen[layer.id]):
                 for each in scene.ancestors(layer):
@@ -175,6 +181,30 @@ class SeamCheck:
             if name in shown and (not shown[name].artwork.empty or name in carrying)
         }
 
+    def _gaps(self, layer: Layer, start: int, end: int, frame: int, clocks: Clocks) -> tuple[list[Gap], int]:
+        """What of a layer's lanes does not meet, and how many move in the stretch."""
+        out = []
+        moving = 0
+        for name in layer.keyed:
+            if name == "clock":
+                # What it tells is seen in all else.
+                continue
+            told = (layer.tracks[name], start, end, frame, clocks, layer.scale_link, layer.scale_ratio)
+            known = self._lanes.get((layer.id, name))
+            if known is None or known[0][0] is not told[0] or known[0][1:] != told[1:]:
+                moves = bool(clocks) or _moves(layer.tracks[name], start, end)
+                gap = lane_gap(layer, name, start, end, frame, clocks) if moves else None
+                known = self._lanes[layer.id, name] = (told, gap, moves)
+            moving += known[2]
+            if known[1] is not None:
+                out.append(known[1])
+        if "along" not in layer.keyed and ("along" in layer.tracks or "lean" in layer.tracks):
+            turned = heading_gap(layer, start, end, clocks)
+            far = REACH * math.radians(abs(turned))
+            if far > UNSEEN:
+                out.append(Gap(layer.id, "along", (turned,), (), far, 0.0))
+        return out, moving
+
 
 def layer_pops(layer: Layer, scene: Scene, start: int, end: int) -> bool:
     """Whether its span, not its opacity, is why a layer shows at one end of a stretch alone."""
@@ -182,36 +212,18 @@ def layer_pops(layer: Layer, scene: Scene, start: int, end: int) -> bool:
     return (layer.start <= start < stop) != (layer.start < end <= stop)
 
 
-def _gaps(layer: Layer, start: int, end: int, frame: int, clocks: Clocks) -> tuple[list[Gap], int]:
-    """What of a layer's lanes does not meet, and how many move in the stretch."""
-    out = []
-    moving = 0
-    for name in layer.keyed:
-        track = layer.tracks[name]
-        if name == "clock":
-            # What it tells is seen in all else.
-            continue
-        if not (clocks or _moves(track, start, end)):
-            continue
-        moving += 1
-        gap = lane_gap(layer, name, start, end, frame, clocks)
-        if gap is not None:
-            out.append(gap)
-    turned = heading_gap(layer, start, end, clocks)
-    if abs(turned) > 1e-9 and "along" not in layer.keyed:
-        far = REACH * math.radians(abs(turned))
-        if far > UNSEEN:
-            out.append(Gap(layer.id, "along", (turned,), (), far, 0.0))
-    return out, moving
+def _leaf_seen(leaf: Leaf, row: int) -> bool:
+    """Whether anything of a leaf can be seen in a row of its table."""
+    (a, b), (c, d) = leaf.matrix[min(row, len(leaf.matrix) - 1)][:2, :2].tolist()
+    opacity = float(leaf.opacity[min(row, len(leaf.opacity) - 1)])
+    return leaf.shows[0] <= row < leaf.shows[1] and opacity > 1e-6 and abs(a * d - b * c) >= 1e-12
 
 
 def _moves(track: AnyTrack, start: int, end: int) -> bool:
     times = track.key_times
     if len(times) < 2 or (not track.lasts and (times[0] >= end or times[-1] <= start)):
         return False
-    values = track.measures() if isinstance(track, NumberTrack) else track.sampled(
-        np.array(times, np.float64), track.measures()
-    )  # fmt: skip
+    values = track.rows if isinstance(track, BlendTrack) else track.measures()
     return bool(np.ptp(values, axis=0).max() > 0) or _bulges(track)
 
 
@@ -295,16 +307,11 @@ def _speeds(layer: Layer, name: str, rows: Floats, step: int, ends: tuple[int, i
     each, by one-sided differences that are exact for parabolas.
     """
     track, facts = layer.tracks[name], PROPERTIES[name]
-    told = np.array(ends, np.float64)
-    if isinstance(track, PathTrack):
-        way = np.deg2rad(track.headings(told))
-        comes, goes = track.speeds(told)[:, None] * np.stack([np.cos(way), np.sin(way)], axis=1)
-        return comes, goes
     linked = name == "scale" and layer.scale_link == "linked"
     if isinstance(track, NumberTrack) and not track.evenly and (rows.shape[1] == 1 or linked):
-        values = track.motion(told)[:, 0]
-        held = np.zeros(2, bool)
+        told, held = np.array(ends, np.float64), np.zeros(2, bool)
         if facts.low is not None or facts.high is not None:
+            values = track.motion(told)[:, 0]
             held = values != np.clip(values, facts.low, facts.high)
         speeds = np.where(held, 0.0, track.speeds(told))
         both = speeds[:, None] * ([[1.0, layer.scale_ratio]] if linked else [[1.0]])

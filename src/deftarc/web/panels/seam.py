@@ -27,6 +27,8 @@ SIGNS = {
 }
 
 
+#: Of more layers than this the seam is looked at once the page shows them.
+AT_ONCE = 30
 TITLES = {
     "still": "nothing moves here", "perfect": "a perfect loop", "meets": "it meets, but not in speed",
     "open": "it does not close",
@@ -167,6 +169,9 @@ class SeamPanel(Panel):
     id: ClassVar[str] = "seam"
 
     def answer(self, showing: Showing) -> Part:
+        if showing.look.fresh and len(showing.scene.layers) > AT_ONCE:
+            # The picture first: the page asks again when it has that.
+            return Part(head={"seam_due": True}, fragments={"seam-sign": ""})
         seam, axis = showing.seam(), showing.axis
         if seam.state == "still":
             return Part(fragments={"seam-sign": ""})

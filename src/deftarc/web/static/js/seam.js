@@ -5,6 +5,7 @@ import { http } from "./http.js";
 import { markSelected } from "./keys.js";
 import { commit, look, revealRow } from "./link.js";
 import { paint } from "./painter.js";
+import { receives } from "./receivers.js";
 import { choose, focusOn, state, unfold } from "./state.js";
 import { goTo } from "./time.js";
 import { grown, unpackCandidates } from "./table.js";
@@ -88,6 +89,7 @@ does("close-cycle", () => close({ own: true }), lane);
 export function wireSeam(find, chooseLayers) {
   drawingOf = find;
   select = chooseLayers;
+  receives("seam_due", () => setTimeout(look, 60));
   listIn("seam", { shown: showPictures });
   goesBy(goToLane);
   document.getElementById("seam-sign").addEventListener("click", (event) => {
