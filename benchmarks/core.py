@@ -1,5 +1,7 @@
 """The first three rows, and the last: curves and scenes, in the core alone."""
 
+import gc
+
 import numpy as np
 from scipy.interpolate import CubicSpline
 from tests.large import large_scene
@@ -14,6 +16,7 @@ from deftarc.core.document.track import NumberTrack
 from deftarc.core.edit import apply
 from deftarc.core.edit.stretch_keys import StretchKeys
 from deftarc.core.evaluate import Evaluator, evaluate, frame_times
+from deftarc.web.tidying import HELD
 
 
 def random_curve(count: int, seed: int = 3) -> TimeCurve:
@@ -102,11 +105,13 @@ def again_rows() -> None:
         edit = StretchKeys(scene="large", keys=tuple(keys[:count]), about=0, longer=0.9)
         runs = [seconds(lambda edit=edit: apply(project, edit.changed(longer=0.9))) for _ in range(15)]
         took = float(np.median(runs)) * 1e3
-        bar = 33 if count == 500 else 100
+        bar = 33 if count == 500 else 30
         told(f"stretching {count:,} keys of 200 layers, worked out", f"{took:.0f} ms", f"≤ {bar} ms", took <= bar)
 
 
 def main() -> None:
+    # As the server has it.
+    gc.set_threshold(*HELD)
     again_rows()
     curve_row()
     scene_rows()

@@ -1,5 +1,6 @@
 """Keys moved together in time and value, over others or beside them, with all that is later where they push it."""
 
+import operator
 from collections.abc import Iterable, Sequence
 from typing import ClassVar, Literal
 
@@ -43,10 +44,12 @@ def kept_apart(moves: dict[int, int], staying: set[int], frame: int) -> dict[int
 
     The order of the keys that move stays theirs.
     """
-    out: dict[int, int] = {}
+    out = dict(sorted(moves.items()))
+    if staying.isdisjoint(landing := list(out.values())) and all(map(operator.lt, landing, landing[1:])):
+        return out
     taken = set(staying)
     last = None
-    for old, new in sorted(moves.items()):
+    for old, new in out.items():
         n = 0
         while new in taken or (last is not None and new <= last):
             n += 1

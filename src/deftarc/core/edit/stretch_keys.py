@@ -47,9 +47,11 @@ class StretchKeys(PushingEdit):
                 later.setdefault((ref.layer, ref.property), []).append(ref.time)
         last = max(ref.time for ref in self.keys)
         by = self._to(scene, last) - last
+        # Lanes have their keys at the same times more often than not.
+        to = {time: self._to(scene, time) for time in {time for times in lanes.values() for time in times}}
         out = {}
         for lane in {**lanes, **later}:
-            mine = {time: self._to(scene, time) for time in lanes.get(lane, ())}
+            mine = {time: to[time] for time in lanes.get(lane, ())}
             if self.push == "lane" and mine:
                 by = mine[max(mine)] - max(mine)
             mine |= {time: checked_time(time + by) for time in later.get(lane, ())}
@@ -74,7 +76,7 @@ class StretchKeys(PushingEdit):
 
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
-        lanes = by_lane(scene, self.keys)
+        lanes = by_lane(scene, self.keys) if self.taller != 1.0 else {}
         fresh: dict[str, Layer] = {}
         for (layer_id, name), moves in self.moves(scene).items():
             layer = fresh.get(layer_id) or scene.layer(layer_id)
