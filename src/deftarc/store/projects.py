@@ -261,35 +261,42 @@ class ProjectStore:
         return self._step(project_id, revision, 1, "There is nothing to redo.", edit_id)
 
     def _step(self, project_id: str, revision: int, by: int, otherwise: str, edit_id: str | None) -> OpenProject:
-        with self._lock:
-            with self.sessions.begin() as session:
-                opened = self._opened(session, project_id)
-                if edit_id and session.get(EditIdRow, (project_id, edit_id)) is not None:
-                    return replace(opened, notes=(), selects=None, came_from=None, repeated=True)
-                self._check(session, opened, revision)
-                if (opened.undo if by < 0 else opened.redo) is None:
-                    raise Refusal(otherwise)
-                moved = self._moved(session, opened.id, opened.cursor + by, revision + 1, opened.index)
-                if edit_id:
-                    self._note_id(session, moved, edit_id)
-            opened.index.replace(opened.project, moved.project)
-            stepped = (opened.undo if by < 0 else opened.redo) or ""
-            return replace(self._keep(moved), came_from=opened.project, stepped=stepped)
+        def beside(session: Session, opened: OpenProject) -> int:
+            if (opened.undo if by < 0 else opened.redo) is None:
+                raise Refusal(otherwise)
+            return opened.cursor + by
+
+        return self._elsewhere(
+            project_id, revision, beside, lambda left, now: (left.undo if by < 0 else left.redo) or "", edit_id
+        )
 
     def go(self, project_id: str, revision: int, state: int, edit_id: str | None = None) -> OpenProject:
         """To any state of the history, on its line or beside it; see history.py. Refusal where there is none such."""
+        return self._elsewhere(
+            project_id, revision, lambda session, opened: put_on_line(session, project_id, state),
+            lambda left, now: now.undo or "the beginning", edit_id,
+        )  # fmt: skip
+
+    def _elsewhere(
+        self,
+        project_id: str,
+        revision: int,
+        number: Callable[[Session, OpenProject], int],
+        stepped: Callable[[OpenProject, OpenProject], str],
+        edit_id: str | None,
+    ) -> OpenProject:
+        """To another state of the line of steps: what it is told by is looked up once the revision is checked."""
         with self._lock:
             with self.sessions.begin() as session:
                 opened = self._opened(session, project_id)
                 if edit_id and session.get(EditIdRow, (project_id, edit_id)) is not None:
                     return replace(opened, notes=(), selects=None, came_from=None, repeated=True)
                 self._check(session, opened, revision)
-                number = put_on_line(session, project_id, state)
-                moved = self._moved(session, opened.id, number, revision + 1, opened.index)
+                moved = self._moved(session, opened.id, number(session, opened), revision + 1, opened.index)
                 if edit_id:
                     self._note_id(session, moved, edit_id)
             opened.index.replace(opened.project, moved.project)
-            return replace(self._keep(moved), came_from=opened.project, stepped=moved.undo or "the beginning")
+            return replace(self._keep(moved), came_from=opened.project, stepped=stepped(opened, moved))
 
     def states(self, project_id: str) -> list[State]:
         """All states of the history, in the order in which they were made."""

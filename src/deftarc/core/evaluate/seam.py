@@ -250,10 +250,7 @@ def lane_gap(layer: Layer, name: str, start: int, end: int, frame: int, clocks: 
     comes, goes = _differences(rows, step) if clocks else _speeds(layer, name, rows, step, (end - 1, start))
     far = seen_apart(facts, value)
     off = comes - goes
-    a_frame = frame / FLICKS
-    kink = seen_apart(facts, off) * a_frame
-    faster = max(seen_apart(facts, comes), seen_apart(facts, goes)) * a_frame
-    kink = 0.0 if kink <= max(UNSEEN, UNFELT * faster) else kink
+    kink = _kink(facts, off, comes, goes, frame)
     near = track.time_near(last, frame // 2)
     doubled = (
         not clocks
@@ -293,13 +290,18 @@ def cycle_gap(layer: Layer, name: str, frame: int) -> Gap | None:
         off = comes - goes
     if track.keys[max(b - 1, 0)].stepped:
         return None
-    a_frame = frame / FLICKS
-    far, kink = seen_apart(facts, value), seen_apart(facts, off) * a_frame
-    faster = max(seen_apart(facts, comes), seen_apart(facts, goes)) * a_frame
-    kink = 0.0 if kink <= max(UNSEEN, UNFELT * faster) else kink
+    far, kink = seen_apart(facts, value), _kink(facts, off, comes, goes, frame)
     if far <= UNSEEN and not kink:
         return None
     return Gap(layer.id, name, tuple(map(float, value)), tuple(map(float, off)), far, kink, goes_on=True)
+
+
+def _kink(facts: Property, off: Floats, comes: Floats, goes: Floats, frame: int) -> float:
+    """How far a change of speed is seen in a frame, in px; 0 where beside the faster of the two it is not felt."""
+    a_frame = frame / FLICKS
+    faster = max(seen_apart(facts, comes), seen_apart(facts, goes)) * a_frame
+    kink = seen_apart(facts, off) * a_frame
+    return 0.0 if kink <= max(UNSEEN, UNFELT * faster) else kink
 
 
 def _speeds(layer: Layer, name: str, rows: Floats, step: int, ends: tuple[int, int]) -> tuple[Floats, Floats]:
