@@ -83,6 +83,60 @@ def test_a_page_that_lived_through_edits_paints_what_a_fresh_one_paints(bench, b
         assert bench.tab.evaluate(PICTURE) == beside(bench), act.__name__
 
 
+ROWS = """() => [...document.querySelectorAll("#lanes .row-line, #marks .pennant, #tie-lines .tie")].map((row) => [
+  row.id || row.dataset.mark || "tie", Math.round(row.getBoundingClientRect().y),
+  ...[...row.querySelectorAll(".bead, .pennant, .take-ghost")].map((each) => each.dataset.time || each.dataset.mark),
+].join(" ")).sort()"""
+
+
+def begin_take(bench):
+    bench.press("Shift+N")
+    bench.go(30)
+    bench.type("rotation", "40")
+
+
+def show_other_take(bench):
+    bench.press("Shift+A")
+
+
+def mark_both(bench):
+    bench.press("'", '"')
+
+
+def give_clock(bench):
+    bench.press("Shift+G")
+
+
+def key_under_it(bench):
+    bench.bead("mast", "clock", 1).click()
+    bench.press("Alt+ArrowLeft")
+    type_mast(bench)
+
+
+@pytest.mark.parametrize("window", ["second", "reloaded"])
+def test_markers_takes_and_clocks_of_what_is_carried_show_in_another_window_as_here(bench, served, window):
+    scene(bench, "Buoy")
+    bench.select("mast")
+    path = f"/projects/quillhaven?scene={bench.tab.evaluate('window.deftarc.state.scene.id')}"
+    page = bench.tab.context.new_page()
+    other = Workbench(page, served, path)
+    other.select("mast")
+    before = bench.tab.evaluate(ROWS)
+    for act in (mark_both, begin_take, show_other_take, give_clock, key_under_it, back):
+        bench.tab.bring_to_front()
+        act(bench)
+        here = bench.tab.evaluate(ROWS)
+        page.bring_to_front()
+        if window == "reloaded":
+            other.open(path)
+            other.select("mast")
+        other.go(bench.tab.locator("#clock").input_value())
+        other.until(lambda here=here: other.tab.evaluate(ROWS) == here)
+        assert other.tab.evaluate(PICTURE) == bench.tab.evaluate(PICTURE), act.__name__
+    assert here != before
+    page.close()
+
+
 def test_while_a_carrier_is_dragged_what_it_carries_goes_along(bench):
     scene(bench, "Buoy")
     bench.select("mast")

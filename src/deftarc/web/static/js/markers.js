@@ -5,6 +5,7 @@ import { isOpen, listIn, toggleDrawer } from "./drawer.js";
 import { hand, listen } from "./hands.js";
 import { snapFor } from "./keys.js";
 import { attempt, attempted, commit, momentOf, putBack } from "./link.js";
+import { lists } from "./lists.js";
 import { ask, hint, say } from "./notice.js";
 import { typedNumber } from "./numbers.js";
 import { receives } from "./receivers.js";
@@ -149,10 +150,13 @@ does("keys-to-marks", () => commit({ kind: "keys_to_markers", scene: scene(), ke
   refused: "Select the keys that are to be brought to markers.",
 });
 does("name-mark", nameIt, one);
-for (const tag of ["plum", "sea", "pine", "brick", "ochre", "slate"])
-  does(`mark-in-${tag}`, () => change({ tag: /** @type {any} */ (tag) }), {
-    can: () => one.can() && told(state.marks[0])?.tag !== tag,
-  });
+for (const { id } of lists.actions.list)
+  if (id.startsWith("mark-in-")) {
+    const tag = id.slice("mark-in-".length);
+    does(id, () => change({ tag: /** @type {any} */ (tag) }), {
+      can: () => one.can() && told(state.marks[0])?.tag !== tag,
+    });
+  }
 does("delete-marks", deleteMarks, one);
 
 // A press on a pennant selects it, a drag moves all that are selected; let go where it was pressed, it is gone to.
