@@ -52,6 +52,44 @@ def test_undo_goes_to_another_scene_and_to_the_frame_and_says_so(bench):
     assert told["frame"] < 100
 
 
+def test_scenes_changed_while_an_answer_is_on_its_way_never_have_two_looks_under_way(bench):
+    """Two would take each other's answers for their own, and show the scene that was left."""
+    bench.tab.evaluate("""() => {
+        const send = WebSocket.prototype.send;
+        const heard = new WeakSet();
+        window.underWay = { now: 0, most: 0, asked: 0 };
+        WebSocket.prototype.send = function (told) {
+            if (!heard.has(this)) {
+                heard.add(this);
+                // Told after the page's own hearing of the same message, in which it may have asked again.
+                const hear = this.onmessage;
+                this.onmessage = (event) => { window.underWay.now -= 1; hear(event); };
+            }
+            window.underWay.now += 1;
+            window.underWay.asked += 1;
+            window.underWay.most = Math.max(window.underWay.most, window.underWay.now);
+            send.call(this, told);
+        };
+    }""")
+    for name in ("Buoy", "Crossing", "Buoy"):
+        bench.tab.evaluate(
+            """async (name) => {
+                const scene = document.getElementById("scene");
+                const go = () => scene.dispatchEvent(new Event("change", { bubbles: true }));
+                window.deftarc.look({ fresh: true });
+                scene.value = [...scene.options].find((option) => option.textContent.trim() === name).value;
+                go();
+                window.deftarc.look();
+            }""",
+            name,
+        )
+        bench.settle()
+        assert place(bench)["scene"] == name.lower()
+    told = bench.tab.evaluate("window.underWay")
+    assert told["asked"] >= 6
+    assert (told["most"], told["now"]) == (1, 0)
+
+
 def test_undo_keeps_the_selection_of_what_still_exists(bench):
     bench.select("gull")
     bench.bead("gull", "rotation", 0).click()

@@ -120,8 +120,9 @@ export function look({ fresh = false, light = false } = {}) {
     edit: state.tentative,
   };
   if (!socket || socket.readyState !== WebSocket.OPEN) return;
-  if (flying) waiting = next;
-  else ask(next);
+  // Whatever was to be asked next goes with this one: two looks under way would mistake each other's answers.
+  waiting = flying ? next : null;
+  if (!flying) ask(next);
 }
 
 let listWindow = { top: 0, height: 700 };
