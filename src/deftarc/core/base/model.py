@@ -1,6 +1,7 @@
 """The frozen base of every document model, and the checked scalar types they share."""
 
-from typing import Annotated, Any, ClassVar, Self
+from collections.abc import Iterable, Sequence
+from typing import Annotated, Any, ClassVar, Self, TypeVar
 
 from pydantic import (
     BaseModel,
@@ -18,8 +19,14 @@ from deftarc.core.base import limits
 
 #: What a model holds besides its fields once all that is asked of them together was checked.
 CHECKED = "_checked"
-#: A frozen model is filled past its own guard.
+#: A frozen model is filled past its own guard, and as directly as can be: an edit makes thousands of keys.
 _put = object.__setattr__
+_put_set, _put_extra, _put_private = (
+    BaseModel.__dict__[name].__set__
+    for name in ("__pydantic_fields_set__", "__pydantic_extra__", "__pydantic_private__")
+)
+#: The names of all fields of a kind of model, shared by what is copied of it.
+_ALL: dict[type, set[str]] = {}
 
 
 class Frozen(BaseModel):
@@ -42,16 +49,39 @@ class Frozen(BaseModel):
         (``model_copy`` would carry cached properties along.) Edits use it for what they have checked themselves.
         """
         kind = type(self)
-        here = self.__dict__
-        told = {name: here[name] for name in kind.__pydantic_fields__}
+        names = _ALL.get(kind)
+        if names is None:
+            names = _ALL[kind] = set(kind.__pydantic_fields__)
+        told = self.__dict__.copy()
+        if len(told) > len(names):
+            told = {name: told[name] for name in kind.__pydantic_fields__}
         told.update(fields)
         # As model_construct does it, without what that looks up anew for each of thousands of keys.
         made = kind.__new__(kind)
         _put(made, "__dict__", told)
-        _put(made, "__pydantic_fields_set__", set(told))
-        _put(made, "__pydantic_extra__", None)
-        _put(made, "__pydantic_private__", None)
+        _put_set(made, names)
+        _put_extra(made, None)
+        _put_private(made, None)
         return made
+
+
+T = TypeVar("T", bound=Frozen)
+
+
+def each_with(things: Sequence[T], field: str, values: Iterable[Any]) -> list[T]:
+    """Copies of things, which have worked out nothing, with one field replaced in each: ``changed`` for thousands."""
+    made = []
+    for thing, value in zip(things, values, strict=True):
+        kind = type(thing)
+        told = thing.__dict__.copy()
+        told[field] = value
+        copy = kind.__new__(kind)
+        _put(copy, "__dict__", told)
+        _put_set(copy, thing.__pydantic_fields_set__)
+        _put_extra(copy, None)
+        _put_private(copy, None)
+        made.append(copy)
+    return made
 
 
 class Told(Frozen):

@@ -5,17 +5,18 @@ Plain functions from track to track; the edits call them. “Motion” is the va
 
 import itertools
 from collections.abc import Iterable, Mapping, Sequence
+from operator import lt
 from typing import TypeVar
 
 import numpy as np
 
 from deftarc.core.base.arrays import Floats
 from deftarc.core.base.errors import Refusal
-from deftarc.core.base.model import Frozen
+from deftarc.core.base.model import Frozen, each_with
 from deftarc.core.base.time import FLICKS
 from deftarc.core.changes.insert import insert_key
 from deftarc.core.changes.places import ends_together, pinned, settled, without_points
-from deftarc.core.changes.rebuild import Value, concrete, key_with, rebuilt, value_of
+from deftarc.core.changes.rebuild import Value, concrete, key_with, rebuilt, retimed, value_of
 from deftarc.core.curves.sides import Side, mirrored
 from deftarc.core.document import Scene
 from deftarc.core.document.keys import KeyBase, LooseBlend, LooseNumber, LoosePosition, PathKey
@@ -243,13 +244,19 @@ def move_keys(track: T, moves: Mapping[int, int]) -> T:
     points do too, so each goes on showing its own value at its own time.
     """
     present = track.key_times
+    landing = [moves.get(time, time) for time in present]
+    if all(map(lt, landing, landing[1:])):
+        # In the order they were in, as mostly.
+        keys: list[KeyBase] = each_with(track.keys, "time", landing)
+        keys = [old if old.time == new.time else new for old, new in zip(track.keys, keys, strict=True)]
+        return retimed(_parts_moved(track, moves), mended(keys, range(len(keys))))
     target = {k: moves.get(time, time) for k, time in enumerate(present)}
     moved = {k for k, time in enumerate(present) if time in moves}
-    landing = {target[k] for k in moved}
-    if len(landing) < len(moved):
+    taken = {target[k] for k in moved}
+    if len(taken) < len(moved):
         raise Refusal("Two keys of one lane would stand at the same time. Move them by less.")
-    order = sorted((k for k in target if k in moved or target[k] not in landing), key=lambda k: target[k])
-    keys: list[KeyBase] = [track.keys[k].changed(time=target[k]) for k in order]
+    order = sorted((k for k in target if k in moved or target[k] not in taken), key=lambda k: target[k])
+    keys = [track.keys[k].changed(time=target[k]) for k in order]
     track = _parts_moved(track, moves)
     if not isinstance(track, PathTrack) or order == list(range(len(present))):
         return rebuilt(track, mended(keys, range(len(keys))))

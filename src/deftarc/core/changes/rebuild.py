@@ -1,13 +1,15 @@
 """What every change of a track is made with: the track rebuilt from other keys, and a key's value and sides."""
 
 from collections.abc import Iterable, Sequence
-from typing import TypeVar
+from typing import Any, TypeVar
 
 import numpy as np
 
+from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import CHECKED
 from deftarc.core.curves.sides import Side
 from deftarc.core.document.keys import BlendKey, KeyBase, NumberKey, PathKey
+from deftarc.core.document.soundness import sound
 from deftarc.core.document.track import AnyTrack, BlendTrack, ColourTrack, NumberTrack, OutlineTrack, PathTrack
 from deftarc.core.spaces.points import PathPoint
 
@@ -18,15 +20,29 @@ _SIDES = ("time", "arriving", "leaving", "hold", "steps", "joint", "automatic", 
 
 def rebuilt(track: T, keys: Iterable[KeyBase], points: Iterable[PathPoint | tuple[float, float]] | None = None) -> T:
     """The track with other keys (and points, which the keys' places count in), checked."""
-    told = {name: getattr(track, name) for name in type(track).model_fields}
-    told["keys"] = tuple(keys)
-    if isinstance(track, PathTrack) and points is not None:
-        told["points"] = tuple(points)
+    fresh: dict[str, Any] = {"keys": tuple(keys)}
     if isinstance(track, PathTrack) and track.closed:
-        told["closed"] = is_closed(told["points"])
-    made = type(track)(**told)
-    # It was checked as a whole just now, and need not be again: see soundness. What is changed of it is another one.
-    made.__dict__[CHECKED] = True
+        fresh["closed"] = is_closed(track.points if points is None else tuple(points))
+    if isinstance(track, PathTrack) and points is not None:
+        told = {name: getattr(track, name) for name in type(track).model_fields}
+        made = type(track)(**{**told, **fresh, "points": tuple(points)})
+    else:
+        # Its keys are sound one by one, as whoever made them made them, and are not read through once more.
+        made = track.changed(**fresh)
+        try:
+            sound(made)
+        except ValueError as error:
+            raise Refusal(f"This: {error}") from None
+    return made
+
+
+def retimed(track: T, keys: Iterable[KeyBase]) -> T:
+    """The track with its keys at other times, rising, in the order they were in and with the reaches they had: what is
+    asked of them together holds as it did.
+    """
+    made = track.changed(keys=tuple(keys))
+    if CHECKED in track.__dict__:
+        made.__dict__[CHECKED] = True
     return made
 
 

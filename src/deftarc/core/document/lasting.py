@@ -25,7 +25,7 @@ class Lasting(Kinded):
     if TYPE_CHECKING:
         keys: Any
 
-        @property
+        @cached_property
         def key_times(self) -> list[int]: ...
         @property
         def curve(self) -> TimeCurve: ...

@@ -1,6 +1,7 @@
 """A layer: its artwork, its place among the others, and the tracks of what moves."""
 
 import secrets
+from collections.abc import Mapping
 from functools import cached_property
 from typing import Annotated, Literal, Self
 
@@ -181,6 +182,15 @@ class Layer(Frozen):
             rest = {kept: each for kept, each in self.tracks.items() if kept != name}
             return self.changed(tracks=rest).with_keeper(with_field(keeper, facts, track.resting()))
         return self.changed(tracks={**self.tracks, name: track})
+
+    def with_tracks(self, tracks: Mapping[str, AnyTrack]) -> "Layer":
+        """This layer with several other tracks."""
+        if all(track.keys for track in tracks.values()):
+            return self.changed(tracks={**self.tracks, **tracks})
+        layer = self
+        for name, track in tracks.items():
+            layer = layer.with_track(name, track)
+        return layer
 
     @property
     def keyed(self) -> tuple[str, ...]:

@@ -15,6 +15,7 @@ from deftarc.core.document.marker import Marker, check_markers
 from deftarc.core.document.staggered import StaggerRecord
 from deftarc.core.document.takes import TakeSet, check_takes
 from deftarc.core.document.ties import Tie, check_ties
+from deftarc.core.document.track import AnyTrack
 
 #: Sizes offered for a new scene.
 PRESETS = {
@@ -101,6 +102,13 @@ class Scene(Frozen):
         if not changed:
             return self
         return self.changed(layers=tuple(changed.get(layer.id, layer) for layer in self.layers))
+
+    def with_tracks(self, tracks: Mapping[tuple[str, str], AnyTrack]) -> "Scene":
+        """This scene with other tracks, by layer and property."""
+        of_layer: dict[str, dict[str, AnyTrack]] = {}
+        for (layer_id, name), track in tracks.items():
+            of_layer.setdefault(layer_id, {})[name] = track
+        return self.with_layers({layer_id: self.layer(layer_id).with_tracks(of) for layer_id, of in of_layer.items()})
 
     def ancestors(self, layer: Layer) -> list[Layer]:
         """Who carries a layer, the nearest first."""

@@ -6,10 +6,13 @@ check costs what the edit touched.
 """
 
 import json
-from collections.abc import Iterable
-from typing import Any, TypeVar
+from collections.abc import Callable, Sequence
+from functools import cache
+from operator import attrgetter, is_, itemgetter
+from typing import Annotated, Any, TypeVar
 
-from pydantic import TypeAdapter, ValidationError
+from pydantic import ConfigDict, TypeAdapter, ValidationError
+from pydantic.fields import FieldInfo
 
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
@@ -22,6 +25,12 @@ from deftarc.core.document.track import AnyTrack
 _ROWS = {"keys": limits.MAX_KEYS_PER_LANE, "points": limits.MAX_KEYS_PER_LANE}
 T = TypeVar("T", bound=Frozen)
 _ADAPTERS: dict[type, TypeAdapter[Any]] = {}
+_COLUMNS: dict[type, dict[str, TypeAdapter[Any]] | None] = {}
+_HELD = attrgetter("__dict__")
+#: So many values are read rather than looked for among those that are known; numbers always are.
+_FEW, _SMALL = 16, (int, float)
+#: As the models themselves have it.
+_NUMBERS = ConfigDict(allow_inf_nan=False, ser_json_inf_nan="constants")
 
 
 def refuse_unsound(before: Project, after: Project) -> None:
@@ -69,13 +78,20 @@ def _layer(was: Layer | None, layer: Layer, rows: "_Rows") -> None:
 
 def _track(was: AnyTrack | None, track: AnyTrack, where: str, rows: "_Rows") -> None:
     for row, most in _ROWS.items():
-        entries = getattr(track, row, ())
+        entries = track.__dict__.get(row, ())
         if len(entries) > most:
             raise Refusal(f"{where} would have {len(entries):,} {row}; it has at most {most:,}.")
-        known = set(map(id, getattr(was, row, ()))) if was is not None else set()
-        rows.add([entry for entry in entries if id(entry) not in known], where)
+        old = was.__dict__.get(row, ()) if was is not None else ()
+        if entries is not old:
+            rows.add(*_new(old, entries), where)
     _head(was, track, ("keys", "points", "closed"), where)
     _rules(track, where)
+
+
+def _new(old: Sequence[Any], entries: Sequence[Any]) -> tuple[list[Any], list[Any]]:
+    """The entries that were not there before, and those that are there no more: one for one where they were replaced."""
+    known, here = set(map(id, old)), set(map(id, entries))
+    return [each for each in entries if id(each) not in known], [each for each in old if id(each) not in here]
 
 
 def row_adapter(entry: type) -> TypeAdapter[Any]:
@@ -85,26 +101,67 @@ def row_adapter(entry: type) -> TypeAdapter[Any]:
     return _ADAPTERS[entry]
 
 
+def _columns(entry: type[Frozen]) -> dict[str, TypeAdapter[Any]] | None:
+    """Reads and writes the values of each field of a kind of entry; None where an entry is more than its fields."""
+    if entry not in _COLUMNS:
+        told = entry.__pydantic_decorators__
+        rules = (told.validators, told.field_validators, told.root_validators, told.model_validators,
+                 told.field_serializers, told.model_serializers)  # fmt: skip
+        _COLUMNS[entry] = None if any(rules) else {
+            name: TypeAdapter(tuple[_typed(info), ...], config=_NUMBERS)  # type: ignore[misc]
+            for name, info in entry.model_fields.items()
+        }  # fmt: skip
+    return _COLUMNS[entry]
+
+
+def _typed(info: FieldInfo) -> Any:
+    return Annotated[info.annotation, *info.metadata] if info.metadata else info.annotation
+
+
+def _by_columns(every: Sequence[Frozen], known: Sequence[Frozen], columns: dict[str, TypeAdapter[Any]]) -> None:
+    """Reads entries back field by field: what many share but once, what ``known`` ones have in that field not at all.
+    ValueError where one would not be read back.
+    """
+    # Through what they hold: thousands of keys have a dozen fields each.
+    held, theirs = list(map(_HELD, every)), list(map(_HELD, known))
+    for name, adapter in columns.items():
+        field = itemgetter(name)
+        now, old = list(map(field, held)), list(map(field, theirs))
+        # Entry by entry the same, as of keys that were only moved all is but their times.
+        if len(now) == len(old) and all(map(is_, now, old)):
+            continue
+        distinct = dict(zip(map(id, now), now, strict=True))
+        if len(distinct) > _FEW and not isinstance(now[0], _SMALL):
+            for number in distinct.keys() & set(map(id, old)):
+                del distinct[number]
+        if distinct:
+            adapter.validate_json(adapter.dump_json(tuple(distinct.values())))
+
+
 class _Rows:
     """The entries that are new, of all rows together: one reading of thousands costs far less than thousands of a
     few.
     """
 
     def __init__(self) -> None:
-        self._of: dict[type, list[tuple[list[Any], str]]] = {}
+        self._of: dict[type, list[tuple[list[Any], Sequence[Any], str]]] = {}
 
-    def add(self, entries: list[Any], where: str) -> None:
+    def add(self, entries: list[Any], known: Sequence[Any], where: str) -> None:
         if entries:
-            self._of.setdefault(type(entries[0]), []).append((entries, where))
+            self._of.setdefault(type(entries[0]), []).append((entries, known, where))
 
     def refuse_unsound(self) -> None:
         for entry, rows in self._of.items():
-            adapter, every = row_adapter(entry), tuple(each for entries, _ in rows for each in entries)
+            columns, every = _columns(entry), tuple(each for entries, _, _ in rows for each in entries)
             try:
-                adapter.validate_json(adapter.dump_json(every, exclude_defaults=True))
+                if columns is None:
+                    adapter = row_adapter(entry)
+                    adapter.validate_json(adapter.dump_json(every, exclude_defaults=True))
+                else:
+                    _by_columns(every, [each for _, known, _ in rows for each in known], columns)
             except ValueError:
                 # One of them: row by row it is found, and told where it stands.
-                for entries, where in rows:
+                for entries, _, where in rows:
                     _entries(entries, where)
                 raise
 
@@ -127,18 +184,26 @@ def _again(thing: Frozen, where: str) -> None:
 
 
 def _head(
-    was: Frozen | None, thing: Frozen, rows: Iterable[str], where: str, stand_in: dict[str, Any] | None = None
+    was: Frozen | None, thing: Frozen, rows: tuple[str, ...], where: str, stand_in: dict[str, Any] | None = None
 ) -> None:
     """Checks all of a thing but its rows, where any of that is new."""
-    names = [name for name in type(thing).model_fields if name not in rows]
-    if type(was) is type(thing) and all(getattr(was, name) is getattr(thing, name) for name in names):
-        return
+    if was is not None and type(was) is type(thing):
+        fields = _but(type(thing), rows)
+        if all(map(is_, fields(was.__dict__), fields(thing.__dict__))):
+            return
     try:
         told = thing.model_dump(mode="json", exclude=set(rows), exclude_defaults=True)
         # As JSON, which is what will be read.
         type(thing).model_validate_json(json.dumps({**told, **(stand_in or {})}))
     except ValueError as error:
         raise _refusal(error, where) from None
+
+
+@cache
+def _but(kind: type[Frozen], rows: tuple[str, ...]) -> Callable[[dict[str, Any]], tuple[Any, ...]]:
+    """Gets the values of all fields of a kind of thing but some."""
+    one, *more = (name for name in kind.model_fields if name not in rows)
+    return itemgetter(one, *more)
 
 
 def sound(thing: T) -> T:

@@ -17,7 +17,7 @@ from pydantic import Field, model_validator
 
 from deftarc.core.base import limits
 from deftarc.core.base.arrays import Floats, Integers
-from deftarc.core.base.model import Number
+from deftarc.core.base.model import CHECKED, Number
 from deftarc.core.curves.curve import THIRD, TimeCurve
 from deftarc.core.curves.inverse import is_monotone
 from deftarc.core.curves.joints import automatic_speeds, within_keys
@@ -41,6 +41,7 @@ _SHAPE, _HANDLE = attrgetter("leaving", "arriving", "hold", "steps", "joint"), a
 _STRAIGHT = (THIRD, NOWHERE)
 #: A key of a corner with straight sides and no steps.
 _PLAIN = (None, None, False, None, "corner")
+_BENT, _STRAIGHT_SIDES = attrgetter("leaving", "arriving"), (None, None)
 _TIME, _VALUE, _PLACE = attrgetter("time"), attrgetter("value"), attrgetter("at", "past")
 
 
@@ -52,8 +53,9 @@ class TrackBase(Lasting):
     #: What settles and bounces were made from: see craft.py.
     crafts: tuple[Craft, ...] = Field(default=(), max_length=limits.MAX_CRAFTS)
 
-    @property
+    @cached_property
     def key_times(self) -> list[int]:
+        """When its keys are, in flicks, rising; one list for all who ask, not to be changed."""
         return list(map(_TIME, self.keys))
 
     @cached_property
@@ -165,6 +167,11 @@ class TrackBase(Lasting):
         )
         return arriving[1:-1], leaving[1:-1]
 
+    def _found_sound(self) -> Self:
+        """Itself, remembered to be sound as a whole: what is changed of it is another one."""
+        self.__dict__[CHECKED] = True
+        return self
+
     def _check_times(self) -> None:
         for told in (self.before, self.after):
             if told is not None and told.value and len(told.value) != self.width:
@@ -173,6 +180,8 @@ class TrackBase(Lasting):
         # Compared as wholes: a lane may have thousands, and is checked at every edit of it.
         if not all(map(lt, times, times[1:])):
             raise ValueError("The keys of a lane stand at rising times, one at each.")
+        if list(map(_BENT, self.keys)).count(_STRAIGHT_SIDES) == len(times):
+            return
         for left, right in zip(self.keys, self.keys[1:], strict=False):
             if left.leaving is None and right.arriving is None:
                 continue
@@ -196,7 +205,7 @@ class NumberTrack(TrackBase):
         self._check_times()
         if self.evenly and any(key.value <= 0 for key in self.keys):
             raise ValueError("What grows evenly has values above nought at all its keys.")
-        return self
+        return self._found_sound()
 
     def measures(self) -> Floats:
         values = np.fromiter(map(_VALUE, self.keys), np.float64, len(self.keys))
@@ -261,7 +270,7 @@ class PathTrack(TrackBase):
             raise ValueError("A point of a path cannot lie that far out.")
         if self.closed and (last < 2 or self.points[0].spot != self.points[-1].spot):
             raise ValueError("A closed path comes back to where it began, through one point more at least.")
-        return self
+        return self._found_sound()
 
     @property
     def spots(self) -> tuple[tuple[float, float], ...]:
@@ -363,7 +372,7 @@ class BlendTrack(TrackBase):
             raise ValueError("All keys of a colour or an outline have as many numbers as it has.")
         if self.loose is not None and len(self.loose.value) != len(self.value):
             raise ValueError("What was changed but not keyed of a colour or an outline has as many numbers as it has.")
-        return self
+        return self._found_sound()
 
     def measures(self) -> Floats:
         return np.arange(len(self.keys), dtype=np.float64)

@@ -1,5 +1,7 @@
 """Edits of keys: set, delete, clear, turn back."""
 
+from itertools import groupby
+from operator import attrgetter
 from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
@@ -17,12 +19,15 @@ from deftarc.core.evaluate import pose
 
 KeyRefs = Annotated[tuple[KeyRef, ...], Field(min_length=1, max_length=limits.MAX_KEYS_PER_LANE)]
 
+_LANE, _TIME = attrgetter("layer", "property"), attrgetter("time")
+
 
 def grouped(keys: tuple[KeyRef, ...]) -> dict[tuple[str, str], list[int]]:
     """Key times by (layer, property)."""
     lanes: dict[tuple[str, str], list[int]] = {}
-    for ref in keys:
-        lanes.setdefault((ref.layer, ref.property), []).append(ref.time)
+    # Those of a lane mostly stand together.
+    for lane, refs in groupby(keys, _LANE):
+        lanes.setdefault(lane, []).extend(map(_TIME, refs))
     return lanes
 
 
@@ -31,9 +36,9 @@ def by_lane(scene: Scene, keys: tuple[KeyRef, ...]) -> dict[tuple[str, str], lis
     lanes = grouped(keys)
     for (layer_id, name), times in lanes.items():
         layer = scene.layer(layer_id)
-        missing = set(times) - set(layer.track(property_named(name).id).key_times)
-        if missing:
-            raise unknown("key", f"{layer.name}, {name} at {min(missing)}")
+        here = layer.track(property_named(name).id).key_set
+        if not here.issuperset(times):
+            raise unknown("key", f"{layer.name}, {name} at {min(set(times) - here)}")
     return lanes
 
 
@@ -54,15 +59,14 @@ class KeysEdit(EditBase):
 
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
-        fresh: dict[str, Layer] = {}
-        for (layer_id, name), times in by_lane(scene, self.keys).items():
-            layer = fresh.get(layer_id) or scene.layer(layer_id)
-            made = self.on_lane(scene, (layer_id, name), layer.track(name), times)
+        fresh: dict[LaneName, AnyTrack] = {}
+        for lane, times in by_lane(scene, self.keys).items():
+            made = self.on_lane(scene, lane, scene.layer(lane[0]).track(lane[1]), times)
             if made is not None:
-                fresh[layer_id] = layer.with_track(name, made)
+                fresh[lane] = made
         if not fresh and self.nothing:
             raise Refusal(self.nothing)
-        return project.with_scene(scene.with_layers(fresh))
+        return project.with_scene(scene.with_tracks(fresh))
 
     def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack | None:
         """A lane's track after this edit of its keys at some times; None where there is nothing for it to do. The scene

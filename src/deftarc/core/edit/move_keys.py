@@ -13,10 +13,10 @@ from deftarc.core.base.model import Moment, Number
 from deftarc.core.changes.keys import KeyRef, delete_keys, move_keys
 from deftarc.core.changes.raise_values import raised
 from deftarc.core.changes.retime import shifted_span, span_of
-from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.document import Project, Scene
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import AnyTrack
-from deftarc.core.edit.base import Note
+from deftarc.core.edit.base import LaneName, Note
 from deftarc.core.edit.keys import KeysEdit, by_lane
 
 #: So far a free frame is looked for beside a key that stands where another would land.
@@ -196,12 +196,11 @@ class MoveKeys(PushingEdit):
         for ref in (*self.keys, *later):
             checked_time(ref.time + by)
         told = {(ref.layer, ref.property, ref.time) for ref in self.keys}
-        fresh: dict[str, Layer] = {}
+        fresh: dict[LaneName, AnyTrack] = {}
         for (layer_id, name), times in by_lane(scene, (*self.keys, *later)).items():
-            layer = fresh.get(layer_id) or scene.layer(layer_id)
             mine = [time for time in times if (layer_id, name, time) in told]
-            fresh[layer_id] = layer.with_track(name, self._moved(layer.track(name), name, times, mine, by))
-        return project.with_scene(self.spans_pushed(scene.with_layers(fresh), by))
+            fresh[layer_id, name] = self._moved(scene.layer(layer_id).track(name), name, times, mine, by)
+        return project.with_scene(self.spans_pushed(scene.with_tracks(fresh), by))
 
     def _moved(self, track: AnyTrack, name: str, times: list[int], mine: list[int], by: int) -> AnyTrack:
         if self.lift:

@@ -7,7 +7,7 @@ from pydantic import Field
 from deftarc.core.base.model import Moment, Number
 from deftarc.core.changes.keys import KeyRef, delete_keys, move_keys
 from deftarc.core.changes.raise_values import raised
-from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.document import Project, Scene
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import AnyTrack
 from deftarc.core.edit.base import LaneName
@@ -48,16 +48,17 @@ class StretchKeys(PushingEdit):
         last = max(ref.time for ref in self.keys)
         by = self._to(scene, last) - last
         # Lanes have their keys at the same times more often than not.
-        to = {time: self._to(scene, time) for time in {time for times in lanes.values() for time in times}}
+        to = {time: self._to(scene, time) for time in {ref.time for ref in self.keys}}
         out = {}
         for lane in {**lanes, **later}:
             mine = {time: to[time] for time in lanes.get(lane, ())}
             if self.push == "lane" and mine:
                 by = mine[max(mine)] - max(mine)
             mine |= {time: checked_time(time + by) for time in later.get(lane, ())}
-            staying = set(scene.layer(lane[0]).track(lane[1]).key_times) - set(mine)
-            apart = set() if self.onto == "replace" else staying
-            out[lane] = mine if self.longer == 1.0 else kept_apart(mine, apart, scene.rate.flicks)
+            if self.longer != 1.0:
+                staying = scene.layer(lane[0]).track(lane[1]).key_set.difference(mine)
+                mine = kept_apart(mine, set() if self.onto == "replace" else set(staying), scene.rate.flicks)
+            out[lane] = mine
         return out
 
     def _to(self, scene: Scene, time: int) -> int:
@@ -77,14 +78,12 @@ class StretchKeys(PushingEdit):
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
         lanes = by_lane(scene, self.keys) if self.taller != 1.0 else {}
-        fresh: dict[str, Layer] = {}
-        for (layer_id, name), moves in self.moves(scene).items():
-            layer = fresh.get(layer_id) or scene.layer(layer_id)
-            mine = lanes.get((layer_id, name), [])
-            made = self._stretched(layer.track(name), name, mine, moves)
-            fresh[layer_id] = layer.with_track(name, made)
+        fresh = {
+            (layer, name): self._stretched(scene.layer(layer).track(name), name, lanes.get((layer, name), []), moves)
+            for (layer, name), moves in self.moves(scene).items()
+        }
         last = max(ref.time for ref in self.keys)
-        made_scene = scene.with_layers(fresh)
+        made_scene = scene.with_tracks(fresh)
         return project.with_scene(self.spans_pushed(made_scene, self._to(scene, last) - last))
 
     def _stretched(self, track: AnyTrack, name: str, mine: list[int], moves: dict[int, int]) -> AnyTrack:
