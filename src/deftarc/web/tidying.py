@@ -10,8 +10,9 @@ from collections.abc import Callable
 
 #: Seconds without a look after which the hand is taken to rest.
 REST = 1.5
-#: Thresholds of the three generations: the young ones as cheaply as ever, all of it only where nobody ever rests.
-HELD = (5_000, 20, 1_000)
+#: Thresholds of the three generations. The young ones are looked through when there are so many more than before: an
+#: edit of thousands of keys makes that many and lets as many go. All of it only where nobody ever rests.
+HELD = (50_000, 20, 1_000)
 
 
 class Tidying:

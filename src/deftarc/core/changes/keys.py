@@ -248,7 +248,6 @@ def move_keys(track: T, moves: Mapping[int, int]) -> T:
     if all(map(lt, landing, landing[1:])):
         # In the order they were in, as mostly.
         keys: list[KeyBase] = each_with(track.keys, "time", landing)
-        keys = [old if old.time == new.time else new for old, new in zip(track.keys, keys, strict=True)]
         return retimed(_parts_moved(track, moves), mended(keys, range(len(keys))))
     target = {k: moves.get(time, time) for k, time in enumerate(present)}
     moved = {k for k, time in enumerate(present) if time in moves}

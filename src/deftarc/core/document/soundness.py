@@ -7,7 +7,7 @@ check costs what the edit touched.
 
 import json
 from collections.abc import Callable, Sequence
-from functools import cache
+from functools import cache, lru_cache
 from operator import attrgetter, is_, itemgetter
 from typing import Annotated, Any, TypeVar
 
@@ -65,15 +65,18 @@ def _scene(was: Scene | None, scene: Scene, rows: "_Rows") -> None:
 
 
 def _layer(was: Layer | None, layer: Layer, rows: "_Rows") -> None:
+    others = was.tracks if was is not None else {}
+    alike = was is not None and was.artwork is layer.artwork and others.keys() == layer.tracks.keys()
     for name, track in layer.tracks.items():
-        before = was.tracks.get(name) if was is not None else None
+        before = others.get(name)
         if before is not track:
-            facts = PROPERTIES.get(name)
-            _track(before, track, f"{layer.name}: {facts.label if facts is not None else name}", rows)
+            alike = alike and before is not None and before.kind == track.kind and before.value is track.value
+            _track(before, track, f"{layer.name}: {_label(name)}", rows)
     if was is None or was.artwork is not layer.artwork:
         _again(layer.artwork, layer.name)
-    _head(was, layer, ("tracks", "artwork"), layer.name, {"artwork": {"kind": "carrier"}})
-    _rules(layer, layer.name)
+    alike &= _head(was, layer, ("tracks", "artwork"), layer.name, {"artwork": {"kind": "carrier"}})
+    if not alike:
+        _rules(layer, layer.name)
 
 
 def _track(was: AnyTrack | None, track: AnyTrack, where: str, rows: "_Rows") -> None:
@@ -90,6 +93,9 @@ def _track(was: AnyTrack | None, track: AnyTrack, where: str, rows: "_Rows") -> 
 
 def _new(old: Sequence[Any], entries: Sequence[Any]) -> tuple[list[Any], list[Any]]:
     """The entries that were not there before, and those that are there no more: one for one where they were replaced."""
+    if len(old) == len(entries):
+        both = list(zip(entries, old, strict=True))
+        return [now for now, was in both if now is not was], [was for now, was in both if now is not was]
     known, here = set(map(id, old)), set(map(id, entries))
     return [each for each in entries if id(each) not in known], [each for each in old if id(each) not in here]
 
@@ -126,13 +132,13 @@ def _by_columns(every: Sequence[Frozen], known: Sequence[Frozen], columns: dict[
     held, theirs = list(map(_HELD, every)), list(map(_HELD, known))
     for name, adapter in columns.items():
         field = itemgetter(name)
-        now, old = list(map(field, held)), list(map(field, theirs))
         # Entry by entry the same, as of keys that were only moved all is but their times.
-        if len(now) == len(old) and all(map(is_, now, old)):
+        if len(held) == len(theirs) and all(map(is_, map(field, held), map(field, theirs))):
             continue
+        now = list(map(field, held))
         distinct = dict(zip(map(id, now), now, strict=True))
         if len(distinct) > _FEW and not isinstance(now[0], _SMALL):
-            for number in distinct.keys() & set(map(id, old)):
+            for number in distinct.keys() & set(map(id, map(field, theirs))):
                 del distinct[number]
         if distinct:
             adapter.validate_json(adapter.dump_json(tuple(distinct.values())))
@@ -185,18 +191,25 @@ def _again(thing: Frozen, where: str) -> None:
 
 def _head(
     was: Frozen | None, thing: Frozen, rows: tuple[str, ...], where: str, stand_in: dict[str, Any] | None = None
-) -> None:
-    """Checks all of a thing but its rows, where any of that is new."""
+) -> bool:
+    """Checks all of a thing but its rows, where any of that is new; returns whether none is."""
     if was is not None and type(was) is type(thing):
         fields = _but(type(thing), rows)
         if all(map(is_, fields(was.__dict__), fields(thing.__dict__))):
-            return
+            return True
     try:
         told = thing.model_dump(mode="json", exclude=set(rows), exclude_defaults=True)
         # As JSON, which is what will be read.
         type(thing).model_validate_json(json.dumps({**told, **(stand_in or {})}))
     except ValueError as error:
         raise _refusal(error, where) from None
+    return False
+
+
+@lru_cache(maxsize=4_096)
+def _label(name: str) -> str:
+    facts = PROPERTIES.get(name)
+    return facts.label if facts is not None else name
 
 
 @cache

@@ -9,7 +9,7 @@ import numpy as np
 from deftarc.core.arrange.family import members
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
-from deftarc.core.base.model import Moment, Number
+from deftarc.core.base.model import Moment, Number, each_with
 from deftarc.core.changes.keys import KeyRef, delete_keys, move_keys
 from deftarc.core.changes.raise_values import raised
 from deftarc.core.changes.retime import shifted_span, span_of
@@ -214,4 +214,4 @@ class MoveKeys(PushingEdit):
 
     def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         by, _ = self.landing(before.scene(self.scene))
-        return [ref.changed(time=ref.time + by) for ref in self.keys]
+        return each_with(self.keys, "time", (ref.time + by for ref in self.keys))

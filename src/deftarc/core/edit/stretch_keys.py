@@ -4,7 +4,7 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
-from deftarc.core.base.model import Moment, Number
+from deftarc.core.base.model import Moment, Number, each_with
 from deftarc.core.changes.keys import KeyRef, delete_keys, move_keys
 from deftarc.core.changes.raise_values import raised
 from deftarc.core.document import Project, Scene
@@ -49,14 +49,24 @@ class StretchKeys(PushingEdit):
         by = self._to(scene, last) - last
         # Lanes have their keys at the same times more often than not.
         to = {time: self._to(scene, time) for time in {ref.time for ref in self.keys}}
-        out = {}
+        out: dict[LaneName, dict[int, int]] = {}
+        whole: dict[tuple[int, ...], dict[int, int]] = {}
         for lane in {**lanes, **later}:
-            mine = {time: to[time] for time in lanes.get(lane, ())}
+            track = scene.layer(lane[0]).track(lane[1])
+            times = tuple(lanes.get(lane, ()))
+            if not later and len(set(times)) == len(track.keys):
+                # All keys of a lane go alike in every lane that has them then.
+                if times not in whole:
+                    mine = {time: to[time] for time in times}
+                    whole[times] = mine if self.longer == 1.0 else kept_apart(mine, set(), scene.rate.flicks)
+                out[lane] = whole[times]
+                continue
+            mine = {time: to[time] for time in times}
             if self.push == "lane" and mine:
                 by = mine[max(mine)] - max(mine)
             mine |= {time: checked_time(time + by) for time in later.get(lane, ())}
             if self.longer != 1.0:
-                staying = scene.layer(lane[0]).track(lane[1]).key_set.difference(mine)
+                staying = track.key_set.difference(mine)
                 mine = kept_apart(mine, set() if self.onto == "replace" else set(staying), scene.rate.flicks)
             out[lane] = mine
         return out
@@ -98,4 +108,4 @@ class StretchKeys(PushingEdit):
 
     def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         moves = self.moves(before.scene(self.scene))
-        return [ref.changed(time=moves[ref.layer, ref.property][ref.time]) for ref in self.keys]
+        return each_with(self.keys, "time", (moves[ref.layer, ref.property][ref.time] for ref in self.keys))
