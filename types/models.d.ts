@@ -2553,6 +2553,8 @@ export interface CopyNumbers {
 /**
  * What a page shows. ``n`` numbers the looks; ``fresh`` asks for everything anew.
  *
+ * On the wire ``keys``, and those of the edit, are null where they are the ones that were told last: see SameKeys.
+ *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "Look".
  */
@@ -2705,6 +2707,7 @@ export interface Look {
         | CopyNumbers
       )
     | null;
+  brief?: boolean;
   ahead?: boolean;
   snap?: SnapAsked | null;
 }

@@ -1,6 +1,6 @@
 """A drag drawn to what lies near: its edit is changed before it is tried, so that what shows is what is kept."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from typing import Any
 
 import numpy as np
@@ -79,13 +79,19 @@ def together(boxes: Iterable[Box]) -> Box | None:
 
 
 def snapped(
-    project: Project, edit: EditBase, snap: SnapAsked, materials: Materials, table: FrameTable, frame: int, unit: str
+    project: Project,
+    edit: EditBase,
+    snap: SnapAsked,
+    materials: Materials,
+    frames: Callable[[], FrameTable],
+    frame: int,
+    unit: str,
 ) -> tuple[EditBase, dict[str, Any] | None]:
-    """The edit of a look as it snaps, and what to draw of it."""
+    """The edit of a look as it snaps, and what to draw of it. ``frames`` works out the table where it is looked at."""
     if isinstance(edit, MoveLayers):
-        return _on_picture(project, edit, snap, materials, table, frame)
+        return _on_picture(project, edit, snap, materials, frames(), frame)
     if isinstance(edit, DragPoints):
-        return _point(project.scene(edit.scene), edit, snap, table, frame)
+        return _point(project.scene(edit.scene), edit, snap, frames(), frame)
     if isinstance(edit, MoveKeys | MoveSpans | TrimSpan | ChangeMarkers):
         return _in_time(project.scene(edit.scene), edit, snap, frame, unit)
     if isinstance(edit, StretchKeys):
@@ -96,7 +102,7 @@ def snapped(
 def _stretched(project: Project, edit: StretchKeys) -> dict[str, Any]:
     """How long keys last once they are stretched and stand on frames: what a hand is told is what it sees."""
     before = [ref.time for ref in edit.keys]
-    after = [ref.time for ref in edit.selects(project, project) or edit.keys]
+    after = edit.lands(project)
     long, made = max(before) - min(before), max(after) - min(after)
     frames = made / project.scene(edit.scene).rate.flicks
     passed = edit.passed(project.scene(edit.scene))

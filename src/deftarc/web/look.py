@@ -78,7 +78,10 @@ class GhostAsked(Frozen):
 
 
 class Look(Frozen):
-    """What a page shows. ``n`` numbers the looks; ``fresh`` asks for everything anew."""
+    """What a page shows. ``n`` numbers the looks; ``fresh`` asks for everything anew.
+
+    On the wire ``keys``, and those of the edit, are null where they are the ones that were told last: see SameKeys.
+    """
 
     n: int = 0
     scene: str
@@ -120,6 +123,8 @@ class Look(Frozen):
     #: Only what depends on the frame: figures, and loose values.
     light: bool = False
     edit: Edit | None = None
+    #: The hand that tries the edit moves in the lanes: where much follows, these alone will do until it rests.
+    brief: bool = False
     #: The hand that tries the edit is on the picture: it goes ahead of the rest of the answer.
     ahead: bool = False
     snap: SnapAsked | None = None

@@ -69,8 +69,8 @@ T = TypeVar("T", bound=Frozen)
 
 
 def each_with(things: Sequence[T], field: str, values: Iterable[Any]) -> list[T]:
-    """Things, which have worked out nothing, with one field replaced in each, or as they are where they have that value:
-    ``changed`` for thousands.
+    """``changed`` for thousands: things, which have worked out nothing, with one field replaced in each; those
+    that have that value already as they are.
     """
     made = []
     for thing, value in zip(things, values, strict=True):

@@ -25,15 +25,13 @@ def rebuilt(track: T, keys: Iterable[KeyBase], points: Iterable[PathPoint | tupl
         fresh["closed"] = is_closed(track.points if points is None else tuple(points))
     if isinstance(track, PathTrack) and points is not None:
         told = {name: getattr(track, name) for name in type(track).model_fields}
-        made = type(track)(**{**told, **fresh, "points": tuple(points)})
-    else:
-        # Its keys are sound one by one, as whoever made them made them, and are not read through once more.
-        made = track.changed(**fresh)
-        try:
-            sound(made)
-        except ValueError as error:
-            raise Refusal(f"This: {error}") from None
-    return made
+        return type(track)(**{**told, **fresh, "points": tuple(points)})
+    # Its keys are sound one by one, as whoever made them made them, and are not read through once more.
+    made = track.changed(**fresh)
+    try:
+        return sound(made)
+    except ValueError as error:
+        raise Refusal(f"This: {error}") from None
 
 
 def retimed(track: T, keys: Iterable[KeyBase]) -> T:

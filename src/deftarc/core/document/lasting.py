@@ -1,6 +1,7 @@
 """A lane's motion at any time: within its keys as its curve says, before and after them as is told of that."""
 
 from collections.abc import Callable
+from functools import cached_property
 from typing import TYPE_CHECKING, Any
 
 import numpy as np

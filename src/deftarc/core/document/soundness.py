@@ -92,7 +92,7 @@ def _track(was: AnyTrack | None, track: AnyTrack, where: str, rows: "_Rows") -> 
 
 
 def _new(old: Sequence[Any], entries: Sequence[Any]) -> tuple[list[Any], list[Any]]:
-    """The entries that were not there before, and those that are there no more: one for one where they were replaced."""
+    """The entries that were not there before, and those that are gone: one for one where they were replaced."""
     if len(old) == len(entries):
         both = list(zip(entries, old, strict=True))
         return [now for now, was in both if now is not was], [was for now, was in both if now is not was]
@@ -114,7 +114,7 @@ def _columns(entry: type[Frozen]) -> dict[str, TypeAdapter[Any]] | None:
         rules = (told.validators, told.field_validators, told.root_validators, told.model_validators,
                  told.field_serializers, told.model_serializers)  # fmt: skip
         _COLUMNS[entry] = None if any(rules) else {
-            name: TypeAdapter(tuple[_typed(info), ...], config=_NUMBERS)  # type: ignore[misc]
+            name: TypeAdapter(tuple[_typed(info), ...], config=_NUMBERS)  # type: ignore[arg-type,misc]
             for name, info in entry.model_fields.items()
         }  # fmt: skip
     return _COLUMNS[entry]

@@ -68,6 +68,10 @@ class EditBase(Kinded):
         """The keys of ``project`` selected once it is made of ``before``; None leaves the selection alone."""
         return None
 
+    def lands(self, before: Project) -> Sequence[int] | None:
+        """When its own keys come to stand, in their order, if that is all that becomes of them; None otherwise."""
+        return None
+
     def notes(self, before: Project, after: Project) -> Sequence[Note]:
         """What is to be told once it is done."""
         return ()
@@ -83,6 +87,13 @@ class EditBase(Kinded):
     def faces(self) -> Iterable[str]:
         """The ids of faces that it sets texts in."""
         return ()
+
+    @property
+    def by_lanes(self) -> bool:
+        """Whether it does to each lane of its keys what it would do to that one alone: a hand that holds thousands of
+        them is shown those in view first.
+        """
+        return False
 
     def keyed(self) -> Iterable[LaneName]:
         """The lanes it keys because *Keying changes* is on; none where it is not."""

@@ -109,6 +109,10 @@ class PushingEdit(KeysEdit):
             if time > end and (layer_id, name, time) not in told
         ]
 
+    @property
+    def by_lanes(self) -> bool:
+        return self.push in ("none", "lane")
+
     def spans_pushed(self, scene: Scene, by: int) -> Scene:
         """With the whole scene pushed, layers that begin later than the keys go along."""
         if self.push != "scene" or not by:
@@ -212,6 +216,9 @@ class MoveKeys(PushingEdit):
     def label(self, project: Project) -> str:
         return f"Move {self.of_what(project)}"
 
-    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
+    def lands(self, before: Project) -> list[int]:
         by, _ = self.landing(before.scene(self.scene))
-        return each_with(self.keys, "time", (ref.time + by for ref in self.keys))
+        return [ref.time + by for ref in self.keys]
+
+    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
+        return each_with(self.keys, "time", self.lands(before))

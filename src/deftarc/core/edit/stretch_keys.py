@@ -82,6 +82,7 @@ class StretchKeys(PushingEdit):
         return [
             KeyRef(layer=layer, property=name, time=time)
             for (layer, name), moves in self.moves(scene).items()
+            if len(moves) < len(scene.layer(layer).track(name).keys)
             for time in passed_by(scene.layer(layer).track(name), moves)
         ]
 
@@ -106,6 +107,14 @@ class StretchKeys(PushingEdit):
     def label(self, project: Project) -> str:
         return f"Stretch {self.of_what(project)}"
 
+    def lands(self, before: Project) -> list[int]:
+        # Told while it is tried, and told again with what it comes to.
+        moves, kept = self.moves(before.scene(self.scene)), self.__dict__.get("_lands")
+        if kept is None or kept[0] is not moves:
+            lands = [moves[ref.layer, ref.property][ref.time] for ref in self.keys]
+            kept = self.__dict__["_lands"] = (moves, lands)
+        found: list[int] = kept[1]
+        return found
+
     def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
-        moves = self.moves(before.scene(self.scene))
-        return each_with(self.keys, "time", (moves[ref.layer, ref.property][ref.time] for ref in self.keys))
+        return each_with(self.keys, "time", self.lands(before))

@@ -41,7 +41,7 @@ class Answering:
 def kind_of(look: Look) -> tuple[str, str] | None:
     """What is dragged in which scene, or that only the frame is another; None for what shows the page anew."""
     what = look.edit.kind if look.edit is not None else "light" if look.light and not look.fresh else None
-    return None if what is None else (look.scene, what)
+    return None if what is None else (look.scene, f"{what}, brief" if look.brief else what)
 
 
 def folded_of(look: Look, scene: Scene) -> list[str]:

@@ -9,8 +9,10 @@ paths, then what follows from it, lanes, curves and figures. They tell of one st
 follows is quickly made, as one answer it is all there sooner: the page lays out and paints itself once.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
+from itertools import compress
+from operator import attrgetter, is_
 from time import perf_counter
 from typing import Any, ClassVar
 
@@ -20,13 +22,14 @@ from deftarc.app.workshop import Workshop
 from deftarc.core.arrange.clocked import at_work
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
+from deftarc.core.base.model import each_with
 from deftarc.core.base.time import frame_digits, skips
-from deftarc.core.changes.keys import still_there
+from deftarc.core.changes.keys import KeyRef, still_there
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.artwork import FreePath
 from deftarc.core.edit import EditBase, Locked, apply, selected
 from deftarc.core.edit import told as told_of
-from deftarc.core.evaluate import Branch, Evaluator, frame_times, has_loose, pose, still
+from deftarc.core.evaluate import Branch, Evaluator, FrameTable, frame_times, has_loose, pose, still
 from deftarc.core.evaluate.seam import SeamCheck
 from deftarc.core.words import Misread
 from deftarc.formats.wire import pack, table_parts
@@ -38,6 +41,7 @@ from deftarc.web.look import Look
 from deftarc.web.panels import PANELS, Panel, Showing
 from deftarc.web.panels.columns import Columns
 from deftarc.web.panels.drawings import drawing_key, drawing_told
+from deftarc.web.panels.list.panel import ListPanel
 from deftarc.web.panels.path import MOST_PATHS, path_told
 
 #: How much of what is measured last counts in what is expected next.
@@ -46,6 +50,11 @@ SMOOTH = 0.2
 SEEN_LIVE = 8
 #: Seconds an answer may take for the next one like it to be made at once, while all else waits.
 AT_ONCE = 0.05
+#: A hand in the lanes that moves more keys than this, or whose whole answers take longer than so many seconds, is shown
+#: what lies under it until it rests; with keys of more lanes than this without the picture.
+MANY_KEYS, PATIENT, LANES_LIVE = 200, 0.016, 30
+#: What a key is of.
+LANE = attrgetter("layer", "property")
 
 
 @dataclass
@@ -73,13 +82,20 @@ class Looking:
     #: What was looked at last, and how long its whole answer took.
     looked: tuple[str, str] | None = None
     took: float = 0.0
+    #: The same of what a hand held last, where its answer was a whole one.
+    whole: tuple[tuple[str, str] | None, float] | None = None
     #: Seconds that may take before the picture goes ahead of it.
     patience: ClassVar[float] = 0.008
+
+    lanes: ListPanel = field(init=False)
 
     def __post_init__(self) -> None:
         self.evaluator = Evaluator(self.shop.materials.shaper.form)
         self.seams = SeamCheck(Evaluator(self.shop.materials.shaper.form))
         self.by_lines = frozenset(name for panel in self.panels.values() for name in panel.by_lines)
+        lanes = self.panels[ListPanel.id]
+        assert isinstance(lanes, ListPanel)
+        self.lanes = lanes
 
     def answer(self, look: Look) -> bytes:
         """The packed answer to a look; a refusal is told in its head, with the last good state left standing."""
@@ -90,16 +106,18 @@ class Looking:
     def begin(self, look: Look) -> tuple[bytes, Callable[[], bytes] | None]:
         """The packed answer to a look; or its first part, and what works out the other one."""
         began = perf_counter()
-        self.looked = None
+        brief, self.looked = look.brief and self._heavy(look), None
         try:
+            if brief:
+                return self._brief(look, began), None
+            # One that asks for less, and is answered whole, asked for all.
+            look = look.changed(brief=False) if look.brief else look
             answering = self._picture(look)
             if not (answering.ahead and self.followed > self.patience):
                 return self._timed(answering, began), None
         except Refusal as refusal:
             return _refused(look, refusal), None
-        head: dict[str, Any] = {**answering.head, "ahead": True, "fragments": {}}
-        head["columns"], parts = self.columns.answer(answering.names, more=True)
-        first = pack(head, [*answering.blobs, *parts])
+        first = self._packed(answering, ahead=True)
         answering.head = {name: answering.head[name] for name in ("n", "revision", "tentative", "frame")} | {
             "rest": True
         }
@@ -114,6 +132,48 @@ class Looking:
 
         return first, rest
 
+    def _packed(self, answering: Answering, **more: object) -> bytes:
+        """What is told of the picture by itself."""
+        head: dict[str, Any] = {**answering.head, **more, "fragments": {}}
+        head["columns"], parts = self.columns.answer(answering.names, more=True)
+        return pack(head, [*answering.blobs, *parts])
+
+    def _heavy(self, look: Look) -> bool:
+        """Whether a hand that moves keys in the lanes would have to wait for all that follows."""
+        slow = (
+            self.whole is not None and self.whole[0] == kind_of(look.changed(brief=False)) and self.whole[1] > PATIENT
+        )
+        return look.held and not look.fresh and (slow or len(getattr(look.edit, "keys", ())) > MANY_KEYS)
+
+    def _brief(self, look: Look, began: float) -> bytes:
+        """What lies under a hand in the lanes: the rows in view, and with few lanes the picture. Of many only those in
+        view are worked out. What it is about stands on the page; all else is asked for when the hand rests.
+        """
+        opened = self.shop.projects.open(self.project_id)
+        here = next((scene for scene in opened.project.scenes if scene.id == look.scene), None)
+        if here is None or here.id != self.scene_id or look.edit is None:
+            return self._timed(self._picture(look.changed(brief=False)), began)
+        listing, folded = self.lanes.listing, set(folded_of(look, here))
+        edit, head = self._snapped(look, opened, here)
+        seen = listing.lanes_seen(look, here, folded)
+        keys: tuple[KeyRef, ...] = getattr(edit, "keys", ())
+        times = edit.lands(opened.project) if edit.by_lanes and len(set(map(LANE, keys))) > LANES_LIVE else None
+        if times is None:
+            answering = self._picture(look)
+        else:
+            head |= {"n": look.n, "revision": opened.revision, "tentative": True, "frame": look.frame}
+            if _alike(keys, look.keys):
+                head["moved"] = times
+            within = list(map(seen.__contains__, map(LANE, keys)))
+            some = tuple(compress(keys, within))
+            tried = apply(opened.project, edit.changed(keys=some)) if some else opened.project
+            look = look.changed(keys=tuple(each_with(some, "time", compress(times, within))))
+            answering = Answering(look, opened, tried, tried.scene(here.id), None, look.frame, edit, head)
+        answering.head |= self.lanes.answer(self._showing(answering)).head
+        made = self._packed(answering, brief=True)
+        self.looked, self.took = kind_of(look), perf_counter() - began
+        return made
+
     def _timed(self, answering: Answering, began: float) -> bytes:
         start = perf_counter()
         made = self._rest(answering)
@@ -121,6 +181,7 @@ class Looking:
         # Smoothed: a single slow answer is no reason to send the next one otherwise.
         self.followed = self.followed + SMOOTH * (now - start - self.followed) if answering.ahead else 0.0
         self.looked, self.took = kind_of(answering.look), now - began
+        self.whole = (self.looked, self.took) if answering.look.held else None
         return made
 
     def at_once(self, look: Look) -> bool:
@@ -147,16 +208,13 @@ class Looking:
                 look = look.changed(keys=tuple(kept))
         frame = min(max(look.frame, 0), here.frames - 1)
         head["frame"] = frame
-        edit: EditBase | None = look.edit
-        if look.edit is not None and look.snap is not None and look.edit.snaps:
-            table = self.evaluator.table(here, frame_times(here))
-            edit, told = snapped(opened.project, look.edit, look.snap, self.shop.materials, table, frame, look.unit)
-            head["snapped"] = {"told": told, "edit": edit.model_dump(mode="json") if edit is not None else None}
-        project = opened.project if edit is None else apply(opened.project, edit)
-        keys = selected(opened.project, edit, project) if edit is not None else None
-        if keys is not None:
-            head["selects"] = [ref.model_dump() for ref in keys]
-            look = look.changed(keys=tuple(keys))
+        edit: EditBase | None = None
+        project = opened.project
+        if look.edit is not None:
+            edit, told = self._snapped(look, opened, here)
+            head |= told
+            project = apply(project, edit)
+            look = self._selects(head, look, edit, opened.project, project)
         scene = project.scene(look.scene)
         chosen = next((layer for name in look.layers for layer in scene.layers if layer.id == name), None)
         answering = Answering(look, opened, project, scene, chosen, frame, edit, head)
@@ -168,24 +226,56 @@ class Looking:
             self._over_picture(answering)
         return answering
 
-    def _rest(self, answering: Answering) -> bytes:
-        """What follows from the picture: lanes, curves, figures. Packed, with what of it is not yet sent."""
-        look, scene, chosen, head = answering.look, answering.scene, answering.chosen, answering.head
-        axis, folded = axis_of(look, scene), folded_of(look, scene)
-        showing = Showing(
-            look, self.shop, answering.opened, answering.project, scene, chosen, answering.frame, axis, set(folded),
-            frame_times(scene), self.evaluator, self.columns,
+    def _snapped(self, look: Look, opened: OpenProject, here: Scene) -> tuple[EditBase, dict[str, Any]]:
+        """What is tried, drawn to what lies near where that is asked for, and what is told of that."""
+        edit = look.edit
+        assert edit is not None
+        if look.snap is None or not edit.snaps:
+            return edit, {}
+        frame, form = min(max(look.frame, 0), here.frames - 1), self.shop.materials
+        made, told = snapped(opened.project, edit, look.snap, form, lambda: self._frames(here), frame, look.unit)
+        # Keys that are those that were told need not be told again.
+        same = {"keys"} if getattr(made, "keys", ()) is getattr(edit, "keys", None) else set()
+        return made, {"snapped": {"told": told, "edit": made.model_dump(mode="json", exclude=same)}}
+
+    def _frames(self, scene: Scene) -> FrameTable:
+        return self.evaluator.table(scene, frame_times(scene))
+
+    def _selects(self, head: dict[str, Any], look: Look, edit: EditBase, before: Project, after: Project) -> Look:
+        """The look with the keys selected that are once the edit is made; told by their times, where only these are
+        others.
+        """
+        keys = selected(before, edit, after)
+        if keys is None:
+            return look
+        if _alike(keys, look.keys):
+            head["moved"] = [ref.time for ref in keys]
+        else:
+            head["selects"] = [ref.model_dump() for ref in keys]
+        return look.changed(keys=tuple(keys))
+
+    def _showing(self, answering: Answering) -> Showing:
+        look, scene, chosen = answering.look, answering.scene, answering.chosen
+        return Showing(
+            look, self.shop, answering.opened, answering.project, scene, chosen, answering.frame, axis_of(look, scene),
+            set(folded_of(look, scene)), frame_times(scene), self.evaluator, self.columns,
             lambda: self._values(scene, chosen, answering.frame) if chosen else {},
             ghosts_of(look, scene), lambda: self.seams.seam(scene, at_most=SEEN_LIVE if look.held else None),
         )  # fmt: skip
+
+    def _rest(self, answering: Answering) -> bytes:
+        """What follows from the picture: lanes, curves, figures. Packed, with what of it is not yet sent."""
+        look, scene, head = answering.look, answering.scene, answering.head
+        showing = self._showing(answering)
         parts = [panel.answer(showing) for panel in self.panels.values() if panel.light or not look.light]
         for part in parts:
             head.update(part.head)
         if not look.light:
             opened = answering.opened
             head["history"] = {"undo": opened.undo, "redo": opened.redo, "steps": opened.cursor}
+            axis = showing.axis
             head["axis"] = {"start": axis.start, "end": axis.end, "width": axis.width}
-            head["folded"] = folded
+            head["folded"] = folded_of(look, scene)
             names = answering.names + [name for part in parts for name in part.columns]
             head["columns"], blobs = self.columns.answer(names)
             head["good"] = names
@@ -351,6 +441,11 @@ class Looking:
             loose |= {x.id for x in scene.layers if any(each.id in loose for each in scene.ancestors(x))}
             head["still"], parts = table_parts(still(scene, time, self.shop.materials.shaper.form), frame, loose)
             answering.blobs.extend(parts)
+
+
+def _alike(one: Sequence[KeyRef], other: Sequence[KeyRef]) -> bool:
+    """Whether two rows of keys are of the same lanes, one by one."""
+    return len(one) == len(other) and (all(map(is_, one, other)) or list(map(LANE, one)) == list(map(LANE, other)))
 
 
 def _refused(look: Look, refusal: Refusal) -> bytes:

@@ -16,6 +16,7 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.edit import sentence
 from deftarc.formats.wire import pack
 from deftarc.web.live.page import Looking
+from deftarc.web.live.same_keys import SameKeys
 from deftarc.web.look import Look
 from deftarc.web.strict import read_json
 
@@ -36,7 +37,7 @@ async def live(socket: WebSocket, project_id: str) -> None:
         await socket.send_bytes(pack({"refused": str(refusal), "gone": True}, []))
         await socket.close()
         return
-    looking = Looking(shop, project_id)
+    looking, same = Looking(shop, project_id), SameKeys()
     news: asyncio.Queue[int] = asyncio.Queue()
     heard = shop.listeners.setdefault(project_id, set())
     listener = news.put_nowait
@@ -49,7 +50,7 @@ async def live(socket: WebSocket, project_id: str) -> None:
                 break
             message = told.get("text") or told.get("bytes") or ""
             socket.app.state.tidying.stir()
-            look = _read(message) if len(message) < SMALL else await run_in_threadpool(_read, message)
+            look = _read(message, same) if len(message) < SMALL else await run_in_threadpool(_read, message, same)
             if isinstance(look, bytes):
                 await socket.send_bytes(look)
                 continue
@@ -82,13 +83,15 @@ async def _here(call: Callable[..., Any], *given: Any) -> Any:
     return call(*given)
 
 
-def _read(message: str | bytes) -> Look | bytes:
+def _read(message: str | bytes, same: SameKeys) -> Look | bytes:
     """The look a message asks for; or why it is none, packed as the answer."""
     number = 0
     try:
         data = read_json(message)
         told = data.get("n", 0) if isinstance(data, dict) else 0
         number = told if isinstance(told, int) else 0
+        if isinstance(data, dict):
+            same.fill(data)
         return Look.model_validate(data)
     except ValidationError as error:
         return pack({"n": number, "refused": sentence(error) + "."}, [])

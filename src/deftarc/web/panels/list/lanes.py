@@ -1,5 +1,6 @@
 """Layers and their lanes in When: spans, beads, pace bands, dotted holds."""
 
+from collections.abc import Container
 from dataclasses import dataclass
 
 import numpy as np
@@ -84,11 +85,22 @@ class LayerRow:
     pennants: tuple[Pennant, ...] = ()
     #: Its span in another take.
     ghost: str = ""
+    #: Where it is keyed, as path data, under a hand that moves many: what stays, and what is moved.
+    dots: tuple[str, str] = ("", "")
 
 
 def layer_row(
-    scene: Scene, layer: Layer, depth: int, axis: TimeAxis, selected: bool, folded: bool, unit: str, trouble: str = ""
+    scene: Scene,
+    layer: Layer,
+    depth: int,
+    axis: TimeAxis,
+    selected: bool,
+    folded: bool,
+    unit: str,
+    trouble: str = "",
+    moved: Container[int] | None = None,
 ) -> LayerRow:
+    """A layer's row. ``moved`` are the times of keys under a hand that moves many: then it has dots, no summaries."""
     inside = members(scene, layer.id) if layer.group else []
     keyed = layer.keyed
     start, end = span_of(layer, scene.length)
@@ -112,7 +124,8 @@ def layer_row(
         told=told,
         about=about,
         outside=len(keys_outside(layer, scene.length)),
-        summary=summaries(scene, [layer, *inside], axis, unit) if folded else [],
+        summary=summaries(scene, [layer, *inside], axis, unit) if folded and moved is None else [],
+        dots=_dots([layer, *inside], axis, moved) if folded and moved is not None else ("", ""),
         trouble=trouble,
         pennants=tuple(pennants(layer.markers, layer.id, scene, axis, unit)),
         carried=carrier.name if carrier is not None and not carrier.group else "",
@@ -149,9 +162,28 @@ def summaries(scene: Scene, layers: list[Layer], axis: TimeAxis, unit: str) -> l
     return out
 
 
+def _dots(layers: list[Layer], axis: TimeAxis, moved: Container[int]) -> tuple[str, str]:
+    """Summaries with nothing to point at: those of keys that stay, and those of moved ones."""
+    times = sorted({time for layer in layers for name in layer.keyed for time in layer.tracks[name].key_times})
+    ways: tuple[list[str], list[str]] = ([], [])
+    for time, x in zip(times, axis.xs(times).round(1).tolist(), strict=True):
+        if -8 <= x <= axis.width + 8:
+            ways[time in moved].append(f"M{x} 13h0")
+    return "".join(ways[0]), "".join(ways[1])
+
+
 def lane(
-    scene: Scene, layer: Layer, name: str, depth: int, axis: TimeAxis, height: float, focused: bool, unit: str
+    scene: Scene,
+    layer: Layer,
+    name: str,
+    depth: int,
+    axis: TimeAxis,
+    height: float,
+    focused: bool,
+    unit: str,
+    brief: bool = False,
 ) -> Lane:
+    """A lane's row. ``brief`` is for a hand that moves many: without words, and its pace in fewer strokes."""
     track = layer.track(name)
     middle = (height - 1) / 2
     curve = track.curve if track.keys else None
@@ -167,9 +199,9 @@ def lane(
         property=name,
         label=PROPERTIES[name].label,
         height=height,
-        band=band_path(curve, axis, middle, BAND * (height / LANE)) if curve else "",
+        band=band_path(curve, axis, middle, BAND * (height / LANE), 4 * STRIDE if brief else STRIDE) if curve else "",
         holds=holds(curve, axis) if curve else [],
-        beads=beads(scene, layer, name, track, axis, middle, unit),
+        beads=beads(scene, layer, name, track, axis, middle, unit, words=not brief),
         swatches=swatches,
         floats=float_beads(scene, layer, track, axis, unit),
         focused=focused,
@@ -230,15 +262,17 @@ def holds(curve: TimeCurve, axis: TimeAxis) -> list[tuple[float, float, list[flo
     return out
 
 
-def band_path(curve: TimeCurve, axis: TimeAxis, middle: float, most: float = BAND) -> str:
-    """The pace band as path data: as thick as the motion is fast, against the lane's own fastest."""
+def band_path(curve: TimeCurve, axis: TimeAxis, middle: float, most: float = BAND, stride: float = STRIDE) -> str:
+    """The pace band as path data: as thick as the motion is fast, against the lane's own fastest; a stroke each
+    ``stride`` px.
+    """
     if len(curve.times) < 2:
         return ""
     left, right = (float(x) for x in axis.xs(curve.times[[0, -1]]))
     left, right = max(left, 0.0), min(right, axis.width)
     if right <= left:
         return ""
-    count = max(2, int((right - left) / STRIDE) + 1)
+    count = max(2, int((right - left) / stride) + 1)
     xs = np.linspace(left, right, count)
     scale = (axis.end - axis.start) / axis.width
     speed = np.abs(curve.speed(axis.start + xs * scale))

@@ -6,8 +6,11 @@ from typing import Any, ClassVar
 
 from deftarc.core.arrange.family import members
 from deftarc.core.base.identity import identical
+from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.track import AnyTrack
+from deftarc.core.edit.base import LaneName
+from deftarc.core.edit.keys import grouped
 from deftarc.web.context import fragment
 from deftarc.web.look import Look
 from deftarc.web.panels.axis import TimeAxis
@@ -30,6 +33,7 @@ class Listing:
     rows: tuple[tuple[Any, ...], tuple[Layer, ...], list[Spot]] | None = None
     about: tuple[Any, ...] | None = None
     seen: dict[str, Spot] = field(default_factory=dict)
+    chosen: tuple[tuple[KeyRef, ...], dict[LaneName, set[int]]] | None = None
     #: Why a layer's artwork is not drawn, or not all of it; empty where it is.
     trouble: Callable[[Layer], str] = lambda layer: ""
     #: Layers as they are in the take that is laid over, by id.
@@ -42,8 +46,26 @@ class Listing:
         self.seen = {}
         self.before = self.rows = self.about = None
 
-    def drawn_for(self, look: Look, scene: Scene, axis: TimeAxis, folded: set[str]) -> dict[str, Any] | None:
-        """The rows in view by id and place, with the HTML of those that changed; None where nothing did."""
+    def lanes_seen(self, look: Look, scene: Scene, folded: set[str]) -> set[LaneName]:
+        """The lanes that what is seen of the list tells of: its own, and all those of layers whose rows are in it."""
+        found: set[LaneName] = set()
+        # Moving keys in time moves no row.
+        kept = self.rows
+        rows = kept[2] if kept is not None and kept[0] == self._asked(look, folded) else self._rows(look, scene, folded)
+        for spot in in_view(rows, look.window, 0.0):
+            if spot.name is not None:
+                found.add((spot.layer.id, spot.name))
+                continue
+            inside = members(scene, spot.layer.id) if spot.layer.group else ()
+            found |= {(layer.id, name) for layer in (spot.layer, *inside) for name in layer.keyed}
+        return found
+
+    def drawn_for(
+        self, look: Look, scene: Scene, axis: TimeAxis, folded: set[str], only_seen: bool = False
+    ) -> dict[str, Any] | None:
+        """The rows in view by id and place, with the HTML of those that changed; None where nothing did. ``only_seen``
+        leaves those just beyond the view as they were, to be drawn the next time.
+        """
         rows = self._rows(look, scene, folded)
         window, moved = window_for(rows, look.window, look.reveal)
         seen = in_view(rows, window)
@@ -53,8 +75,10 @@ class Listing:
         told = (axis, look.unit, selected, folded, look.focus, scene.length, scene.rate, look.ghost)
         about = None if look.edit is None else told
         stay = self.seen if about is not None and about == self.about else {}
-        self.about, self.seen = about, {spot.id: spot for spot in seen}
-        for spot in seen:
+        near = in_view(rows, window, 0.0) if only_seen else seen
+        fresh = [spot for spot in seen if spot.id not in self.sent or spot in near] if only_seen else seen
+        self.about, self.seen = about, {spot.id: spot for spot in fresh}
+        for spot in fresh:
             if stay.get(spot.id) is spot and spot.layer.parent is None and not spot.layer.group:
                 continue
             text = self._drawn(spot, look, scene, axis, selected, folded)
@@ -73,9 +97,12 @@ class Listing:
         empty = "" if rows else fragment("parts/no_rows.html", scene=scene, filters=look.filters)
         return {"height": height, "rows": places, "html": html, "scroll": window.top if moved else None, "empty": empty}
 
+    def _asked(self, look: Look, folded: set[str]) -> tuple[Any, ...]:
+        return (look.opened, look.filters, look.lane_height, look.layers if look.filters.selected else (), folded)
+
     def _rows(self, look: Look, scene: Scene, folded: set[str]) -> list[Spot]:
         """The rows of the list: those of before, where layers only differ in what does not place them."""
-        asked = (look.opened, look.filters, look.lane_height, look.layers if look.filters.selected else (), folded)
+        asked = self._asked(look, folded)
         kept = self.rows
         if kept is not None and kept[0] == asked and len(kept[1]) == len(scene.layers):
             changed = {b.id: b for a, b in zip(kept[1], scene.layers, strict=True) if a is not b}
@@ -112,20 +139,37 @@ class Listing:
             self.drawn[spot.id] = (key, kept[1])
             return kept[1]
         if name is None:
-            row = layer_row(scene, layer, spot.depth, axis, chosen, layer.id in folded, look.unit, self.trouble(layer))
+            moved = self._moved(look, scene, layer) if look.brief else None
+            trouble = self.trouble(layer)
+            row = layer_row(scene, layer, spot.depth, axis, chosen, layer.id in folded, look.unit, trouble, moved)
+            if moved is not None:
+                self.bare.add(spot.id)
+            else:
+                self.bare.discard(spot.id)
             row = replace(row, ghost=ghost_span(self.ghosts.get(layer.id), layer, scene, axis))
             html = fragment("parts/row_layer.html", row=row, axis=axis)
         else:
-            made = lane(scene, layer, name, spot.depth, axis, spot.height, bool(key[4]), look.unit)
+            made = lane(scene, layer, name, spot.depth, axis, spot.height, bool(key[4]), look.unit, look.brief)
             made = replace(made, ghost=ghost_of_lane(self._beside(layer, name), axis, spot.height))
             times = None
             self.bare.discard(spot.id)
-            if look.edit is not None and len(made.beads) > MOST_WHOLE:
-                times = {ref.time for ref in look.keys if (ref.layer, ref.property) == (layer.id, name)}
+            if look.edit is not None and (look.brief or len(made.beads) > MOST_WHOLE):
+                times = self._chosen(look).get((layer.id, name), set())
                 self.bare.add(spot.id)
             html = fragment("parts/row_lane.html", lane=made, axis=axis, selected=chosen, chosen=times)
         self.drawn[spot.id] = (key, html)
         return html
+
+    def _chosen(self, look: Look) -> dict[LaneName, set[int]]:
+        """The times of selected keys by lane."""
+        if self.chosen is None or self.chosen[0] is not look.keys:
+            self.chosen = (look.keys, {lane: set(times) for lane, times in grouped(look.keys).items()})
+        return self.chosen[1]
+
+    def _moved(self, look: Look, scene: Scene, layer: Layer) -> set[int]:
+        """When keys of a layer, or of one inside it, are selected."""
+        here = {layer.id, *(each.id for each in members(scene, layer.id))} if layer.group else {layer.id}
+        return {time for (of, _), times in self._chosen(look).items() if of in here for time in times}
 
     def _beside(self, layer: Layer, name: str) -> AnyTrack | None:
         """A lane's track in the take that is laid over, where it is another."""
@@ -173,5 +217,6 @@ class ListPanel(Panel):
     def answer(self, showing: Showing) -> Part:
         self.listing.ghosts = showing.ghosts
         self.listing.trouble = lambda layer: showing.shop.materials.trouble(layer.artwork)
-        told = self.listing.drawn_for(showing.look, showing.scene, showing.axis, showing.folded)
+        look = showing.look
+        told = self.listing.drawn_for(look, showing.scene, showing.axis, showing.folded, look.brief)
         return Part(head={} if told is None else {"lanes": told})

@@ -90,9 +90,9 @@ def _groups(layer: Layer, by_id: dict[str, Layer]) -> Iterator[str]:
             yield layer.id
 
 
-def in_view(rows: list[Spot], window: Window) -> list[Spot]:
+def in_view(rows: list[Spot], window: Window, margin: float = MARGIN) -> list[Spot]:
     """The rows that are seen, with some beyond on both sides."""
-    first, last = window.top - MARGIN, window.top + window.height + MARGIN
+    first, last = window.top - margin, window.top + window.height + margin
     return [row for row in rows if row.top + row.height > first and row.top < last]
 
 

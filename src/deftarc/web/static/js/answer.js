@@ -56,12 +56,35 @@ export function receive(answer, asked) {
     return;
   }
   knowRevision(head.tentative ? Math.max(state.revision, head.revision) : head.revision);
+  if (head.brief) {
+    takeBrief(answer, asked);
+    return;
+  }
   const alike = head.rest || takePicture(answer, asked);
   if (head.ahead) {
     repaint(!alike);
     tellOnRuler();
     document.dispatchEvent(new CustomEvent("deftarc:moved", { detail: { n: head.n } }));
   } else takeRest(answer, asked, alike);
+}
+
+// What lies under a hand in the lanes, that moves too many for all the rest to keep up with it: the rows in view, and
+// the picture where that came along.
+function takeBrief(answer, asked) {
+  const { head } = answer;
+  if (head.scene) {
+    const alike = takePicture(answer, asked);
+    repaint(!alike);
+  } else {
+    takeKeys(head, asked);
+    showSnapped(head.snapped || null);
+  }
+  handOn(head);
+  markSelected();
+  showKeyBox();
+  tellKeyBox();
+  showSnapLine();
+  document.dispatchEvent(new CustomEvent("deftarc:moved", { detail: { n: head.n } }));
 }
 
 // Returns whether the picture stays as it is, but for what is drawn over it.

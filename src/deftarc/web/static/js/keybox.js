@@ -99,7 +99,7 @@ function move(event) {
     on_frames: !event.altKey,
     ...retiming(event),
   };
-  attempt(drag.edit, { tolerance: 0 });
+  attempt(drag.edit, { tolerance: 0 }, true);
   return true;
 }
 

@@ -54,7 +54,7 @@ const stepOf = (event) => Math.round(timeAtX(areaX(event.clientX)) - drag.at);
 function moveKeys(event) {
   if (!drag.keys.length) return;
   drag.edit = { kind: "move_keys", scene: state.scene.id, keys: drag.keys, by: stepOf(event), ...retiming(event) };
-  attempt(drag.edit, snapFor(event, drag.grabbed));
+  attempt(drag.edit, snapFor(event, drag.grabbed), true);
 }
 
 function beginSpan(event, part, layer, select) {
@@ -86,7 +86,7 @@ function moveSpan(event) {
       window: "<b>Moving the span alone</b> · the keys stay where they are · <kbd>Esc</kbd> put back",
     }[part],
   );
-  attempt(drag.edit, snapFor(event, null));
+  attempt(drag.edit, snapFor(event, null), true);
 }
 
 function beginMarquee(event, clear) {

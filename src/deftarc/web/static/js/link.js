@@ -3,11 +3,13 @@ import { http } from "./http.js";
 import { dropRefusals, say } from "./notice.js";
 import { choose, forgetSnap, knowRevision, liked, showSnapped, state, tryEdit } from "./state.js";
 import { unpack } from "./table.js";
+import { forgetKeys, onceTold, readKeys, withKeysOnce } from "./toldkeys.js";
 
 let socket = null;
 let number = 0;
 let flying = null; // the look that is being answered
 let waiting = null; // the newest one after it
+let following = 0; // the timer of a hand that was shown only what lies under it: resting, it is shown all
 /** @typedef {import("../../../../../types/models").Edit} Edit */
 
 let receive = (_answer, _asked) => {};
@@ -28,11 +30,13 @@ function open() {
   socket.onopen = () => {
     flying = null;
     lostSince = 0;
+    forgetKeys();
     look({ fresh: true });
   };
   socket.onmessage = (event) => heard(unpack(event.data));
   socket.onclose = () => {
     flying = waiting = null;
+    follow(0);
     lostSince ||= Date.now();
     saved(Date.now() - lostSince > 1500 ? "The server does not answer. Trying again…" : "Connecting…");
     setTimeout(open, 600);
@@ -52,6 +56,7 @@ function heard(answer) {
     return;
   }
   const asked = flying;
+  readKeys(head, asked);
   // What lies under the hand; the rest of this answer is still being worked out.
   if (head.ahead) {
     if (asked?.scene === state.scene.id) receive(answer, asked);
@@ -74,11 +79,24 @@ function askWaiting() {
 
 function answered(answer, asked) {
   const { head } = answer;
+  if (head.brief) follow(RESTS);
   if (head.refused && asked?.edit) refuseTentative(head);
   else if (head.refused) say(head.refused);
   else if (!asked || asked.scene === state.scene.id) receive(answer, asked);
   // An answer about the scene that was left is put nowhere; the next look asks for all of this one.
   else look({ fresh: true });
+}
+
+// Once a hand has rested for so long, in ms, all that follows from where it is comes after what lies under it.
+const RESTS = 90;
+function follow(after) {
+  clearTimeout(following);
+  following = after
+    ? setTimeout(() => {
+        following = 0;
+        look();
+      }, after)
+    : 0;
 }
 
 let refusedOnce = "";
@@ -105,18 +123,20 @@ const settledLooks = () =>
 // Whether nothing is under way any more, nor what came of it: what one turn leads to begins just after it has ended.
 export async function settled() {
   do {
-    if (flying || waiting || queue.busy) await new Promise((done) => idle.push(done));
+    if (flying || waiting || following || queue.busy) await new Promise((done) => idle.push(done));
     await new Promise((done) => {
       setTimeout(done);
     });
-  } while (flying || waiting || queue.busy);
+  } while (flying || waiting || following || queue.busy);
 }
 
-// Ask for what changed. The newest look wins; what an older waiting one needed is kept.
-export function look({ fresh = false, light = false } = {}) {
+// Ask for what changed. The newest look wins; what an older waiting one needed is kept. A brief one is content with what
+// lies under a hand in the lanes, where all the rest would keep it waiting.
+export function look({ fresh = false, light = false, brief = false } = {}) {
   const next = {
     fresh: fresh || Boolean(waiting?.fresh),
     light: light && (waiting ? waiting.light : true),
+    brief: brief && (waiting ? waiting.brief : true),
     edit: state.tentative,
   };
   if (!socket || socket.readyState !== WebSocket.OPEN) return;
@@ -137,6 +157,7 @@ export function revealRow(id) {
 
 function ask(options) {
   flying = options;
+  follow(0);
   options.axis = state.axis;
   options.edit = state.tentative;
   options.scene = state.scene.id;
@@ -147,7 +168,7 @@ function ask(options) {
       scene: state.scene.id,
       frame: state.frame,
       layers: state.layers,
-      keys: state.keys,
+      keys: onceTold("selected", state.keys),
       focus: state.focus,
       folded: state.folded && [...state.folded],
       opened: state.opened,
@@ -171,7 +192,8 @@ function ask(options) {
       keying_since: state.keying ? state.keyingSince : null,
       fresh: options.fresh,
       light: options.light && !options.edit,
-      edit: options.edit,
+      edit: withKeysOnce(options.edit),
+      brief: Boolean(options.edit && options.brief),
       ahead: state.onPicture,
       snap: options.edit ? state.snapAsked : null,
     }),
@@ -179,11 +201,12 @@ function ask(options) {
   if (!options.light) reveal = null;
 }
 
-// A tentative edit: shown, not kept. With snap it is drawn to what lies near, as the server says.
+// A tentative edit: shown, not kept. With snap it is drawn to what lies near, as the server says. Briefly where the hand
+// moves in the lanes.
 /** @param {Edit} edit */
-export function attempt(edit, snap = null) {
+export function attempt(edit, snap = null, brief = false) {
   tryEdit(edit, snap);
-  look();
+  look({ brief });
 }
 
 // What was last tried, as it snapped; once everything under way has been answered.

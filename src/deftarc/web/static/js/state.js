@@ -259,7 +259,14 @@ export function like(name, value) {
 }
 
 export const sameKey = (a, b) => a.layer === b.layer && a.property === b.property && a.time === b.time;
-export const isSelectedKey = (key) => (state.shownKeys || state.keys).some((other) => sameKey(other, key));
+// Asked of each key in view, with thousands selected: looked up by name in what is made once of a selection.
+const nameOf = ({ layer, property, time }) => `${layer} ${property} ${time}`;
+let selected = { keys: null, names: new Set() };
+export function isSelectedKey(key) {
+  const keys = state.shownKeys || state.keys;
+  if (selected.keys !== keys) selected = { keys, names: new Set(keys.map(nameOf)) };
+  return selected.names.has(nameOf(key));
+}
 export const keyOf = (element) => ({
   layer: element.dataset.layer,
   property: element.dataset.property,
