@@ -102,7 +102,7 @@ def snapped(
 def _stretched(project: Project, edit: StretchKeys) -> dict[str, Any]:
     """How long keys last once they are stretched and stand on frames: what a hand is told is what it sees."""
     before = [ref.time for ref in edit.keys]
-    after = edit.lands(project)
+    after = edit.lands(project.scene(edit.scene))
     long, made = max(before) - min(before), max(after) - min(after)
     frames = made / project.scene(edit.scene).rate.flicks
     passed = edit.passed(project.scene(edit.scene))
@@ -270,7 +270,7 @@ def _in_time(
         about["hit"] = [ref.model_dump() for ref in hit]
     about.update(_passed(edit.passed(scene, by)))
     about["by"] = by / step
-    return edit.changed(by=by), about
+    return edit if edit.by == by else edit.changed(by=by), about
 
 
 def _levelled(scene: Scene, edit: MoveKeys, snap: SnapAsked) -> tuple[MoveKeys, float | None]:

@@ -1,6 +1,6 @@
 """What every edit is: a frozen model with a kind, a sentence for the history, and a pure ``apply``."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
@@ -25,6 +25,16 @@ class Note:
     text: str
     offer: str = ""
     edit: "EditBase | None" = None
+
+
+@dataclass(frozen=True)
+class Apart:
+    """Keys that go in time, each lane's for itself: by lane {old time: new time}, those that are pushed among them; and
+    when an edit's own come to stand, in their order.
+    """
+
+    moves: Mapping[LaneName, Mapping[int, int]]
+    lands: Sequence[int]
 
 
 class EditBase(Kinded):
@@ -68,8 +78,10 @@ class EditBase(Kinded):
         """The keys of ``project`` selected once it is made of ``before``; None leaves the selection alone."""
         return None
 
-    def lands(self, before: Project) -> Sequence[int] | None:
-        """When its own keys come to stand, in their order, if that is all that becomes of them; None otherwise."""
+    def moves_apart(self, scene: Scene) -> Apart | None:
+        """Where keys go in time, if it does to each lane of its keys what it would do to that one alone; else None. A
+        hand that holds thousands of them is shown those in view first.
+        """
         return None
 
     def notes(self, before: Project, after: Project) -> Sequence[Note]:
@@ -87,13 +99,6 @@ class EditBase(Kinded):
     def faces(self) -> Iterable[str]:
         """The ids of faces that it sets texts in."""
         return ()
-
-    @property
-    def by_lanes(self) -> bool:
-        """Whether it does to each lane of its keys what it would do to that one alone: a hand that holds thousands of
-        them is shown those in view first.
-        """
-        return False
 
     def keyed(self) -> Iterable[LaneName]:
         """The lanes it keys because *Keying changes* is on; none where it is not."""

@@ -1,5 +1,6 @@
 """Edits of keys: set, delete, clear, turn back."""
 
+from collections.abc import Mapping
 from itertools import groupby
 from operator import attrgetter
 from typing import Annotated, ClassVar, Literal
@@ -22,24 +23,38 @@ KeyRefs = Annotated[tuple[KeyRef, ...], Field(min_length=1, max_length=limits.MA
 _LANE, _TIME = attrgetter("layer", "property"), attrgetter("time")
 
 
-def grouped(keys: tuple[KeyRef, ...]) -> dict[tuple[str, str], list[int]]:
+def grouped(keys: tuple[KeyRef, ...]) -> dict[LaneName, list[int]]:
     """Key times by (layer, property)."""
-    lanes: dict[tuple[str, str], list[int]] = {}
+    lanes: dict[LaneName, list[int]] = {}
     # Those of a lane mostly stand together.
     for lane, refs in groupby(keys, _LANE):
         lanes.setdefault(lane, []).extend(map(_TIME, refs))
     return lanes
 
 
-def by_lane(scene: Scene, keys: tuple[KeyRef, ...]) -> dict[tuple[str, str], list[int]]:
+def by_lane(scene: Scene, keys: tuple[KeyRef, ...]) -> dict[LaneName, list[int]]:
     """Key times by (layer, property); refuses keys that are not there."""
-    lanes = grouped(keys)
-    for (layer_id, name), times in lanes.items():
+    return {lane: times for lane, (_, times) in tracks_of(scene, keys).items()}
+
+
+def tracks_of(scene: Scene, keys: tuple[KeyRef, ...]) -> dict[LaneName, tuple[AnyTrack, list[int]]]:
+    """By (layer, property) the track and the times of keys; refuses keys that are not there."""
+    found = {}
+    for (layer_id, name), times in grouped(keys).items():
         layer = scene.layer(layer_id)
-        here = layer.track(property_named(name).id).key_set
-        if not here.issuperset(times):
-            raise unknown("key", f"{layer.name}, {name} at {min(set(times) - here)}")
-    return lanes
+        track = layer.track(property_named(name).id)
+        if not track.key_set.issuperset(times):
+            raise unknown("key", f"{layer.name}, {name} at {min(set(times) - track.key_set)}")
+        found[layer_id, name] = (track, times)
+    return found
+
+
+def put_through(keys: tuple[KeyRef, ...], moves: Mapping[LaneName, Mapping[int, int]]) -> list[int]:
+    """When keys come to stand that are moved in time, lane by lane {old: new}."""
+    out: list[int] = []
+    for lane, refs in groupby(keys, _LANE):
+        out.extend(map(moves[lane].__getitem__, map(_TIME, refs)))
+    return out
 
 
 def lane_names(project: Project, scene_id: str, keys: tuple[KeyRef, ...]) -> str:

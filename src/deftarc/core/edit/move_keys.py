@@ -16,8 +16,8 @@ from deftarc.core.changes.retime import shifted_span, span_of
 from deftarc.core.document import Project, Scene
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import AnyTrack
-from deftarc.core.edit.base import LaneName, Note
-from deftarc.core.edit.keys import KeysEdit, by_lane
+from deftarc.core.edit.base import Apart, LaneName, Note
+from deftarc.core.edit.keys import KeysEdit, by_lane, tracks_of
 
 #: So far a free frame is looked for beside a key that stands where another would land.
 MOST_FRAMES_BESIDE = 2_000
@@ -109,9 +109,16 @@ class PushingEdit(KeysEdit):
             if time > end and (layer_id, name, time) not in told
         ]
 
-    @property
-    def by_lanes(self) -> bool:
-        return self.push in ("none", "lane")
+    def moves_apart(self, scene: Scene) -> Apart | None:
+        return Apart(self.moves(scene), self.lands(scene)) if self.push in ("none", "lane") else None
+
+    def moves(self, scene: Scene) -> dict[LaneName, dict[int, int]]:
+        """Where each key goes, by lane, {old time: new time}; those that are pushed among them."""
+        raise NotImplementedError
+
+    def lands(self, scene: Scene) -> list[int]:
+        """When its own keys come to stand, in their order."""
+        raise NotImplementedError
 
     def spans_pushed(self, scene: Scene, by: int) -> Scene:
         """With the whole scene pushed, layers that begin later than the keys go along."""
@@ -150,27 +157,47 @@ class MoveKeys(PushingEdit):
     by: Moment = 0
     lift: Number = 0.0
 
+    def _lanes(self, scene: Scene) -> dict[LaneName, tuple[AnyTrack, list[int]]]:
+        """The tracks, and the times of all keys in them that move."""
+        # Asked for the way they go, for what they pass and for what they become.
+        kept = self.__dict__.get("_tracks")
+        if kept is None or kept[0] is not scene:
+            kept = self.__dict__["_tracks"] = (scene, tracks_of(scene, (*self.keys, *self.later(scene))))
+        found: dict[LaneName, tuple[AnyTrack, list[int]]] = kept[1]
+        return found
+
     def landing(self, scene: Scene) -> tuple[int, list[KeyRef]]:
         """By how many flicks the keys really move, and the keys that stay where those would land by ``by`` itself;
         or, where they replace, all that they cover then.
         """
-        lanes = by_lane(scene, (*self.keys, *self.later(scene)))
-        tracks = {(layer, name): scene.layer(layer).track(name) for layer, name in lanes}
+        kept = self.__dict__.get("_landing")
+        if kept is None or kept[0] is not scene:
+            kept = self.__dict__["_landing"] = (scene, self._landing_in(scene))
+        by, hit = kept[1]
+        return by, hit
+
+    def _landing_in(self, scene: Scene) -> tuple[int, list[KeyRef]]:
+        lanes = self._lanes(scene)
         if self.onto == "replace":
             return self.by, [
                 KeyRef(layer=lane[0], property=lane[1], time=time)
-                for lane, times in lanes.items()
-                for time in within(tracks[lane], [t + self.by for t in times], times)
+                for lane, (track, times) in lanes.items()
+                for time in within(track, [t + self.by for t in times], times)
                 if self.by
             ]
-        staying = {lane: set(tracks[lane].key_times) - set(times) for lane, times in lanes.items()}
+        # Where all of a lane's keys move there is none to meet.
+        met_by = [
+            (lane, times, track.key_set.difference(times))
+            for lane, (track, times) in lanes.items()
+            if len(set(times)) < len(track.keys)
+        ]
 
         def met(by: int) -> list[KeyRef]:
             return [
                 KeyRef(layer=layer, property=name, time=time + by)
-                for (layer, name), times in lanes.items()
+                for (layer, name), times, staying in met_by
                 for time in times
-                if time + by in staying[layer, name]
+                if time + by in staying
             ]
 
         hit = met(self.by) if self.by else []
@@ -189,8 +216,9 @@ class MoveKeys(PushingEdit):
         """The keys that stay, and that these go over on their way by so many flicks."""
         return [
             KeyRef(layer=layer, property=name, time=time)
-            for (layer, name), times in by_lane(scene, (*self.keys, *self.later(scene))).items()
-            for time in passed_by(scene.layer(layer).track(name), {t: t + by for t in times})
+            for (layer, name), (track, times) in self._lanes(scene).items()
+            if len(set(times)) < len(track.keys)
+            for time in passed_by(track, {t: t + by for t in times})
         ]
 
     def apply(self, project: Project) -> Project:
@@ -201,9 +229,9 @@ class MoveKeys(PushingEdit):
             checked_time(ref.time + by)
         told = {(ref.layer, ref.property, ref.time) for ref in self.keys}
         fresh: dict[LaneName, AnyTrack] = {}
-        for (layer_id, name), times in by_lane(scene, (*self.keys, *later)).items():
-            mine = [time for time in times if (layer_id, name, time) in told]
-            fresh[layer_id, name] = self._moved(scene.layer(layer_id).track(name), name, times, mine, by)
+        for (layer_id, name), (track, times) in self._lanes(scene).items():
+            mine = [time for time in times if (layer_id, name, time) in told] if self.lift else []
+            fresh[layer_id, name] = self._moved(track, name, times, mine, by)
         return project.with_scene(self.spans_pushed(scene.with_tracks(fresh), by))
 
     def _moved(self, track: AnyTrack, name: str, times: list[int], mine: list[int], by: int) -> AnyTrack:
@@ -216,9 +244,13 @@ class MoveKeys(PushingEdit):
     def label(self, project: Project) -> str:
         return f"Move {self.of_what(project)}"
 
-    def lands(self, before: Project) -> list[int]:
-        by, _ = self.landing(before.scene(self.scene))
+    def moves(self, scene: Scene) -> dict[LaneName, dict[int, int]]:
+        by, _ = self.landing(scene)
+        return {lane: {time: time + by for time in times} for lane, (_, times) in self._lanes(scene).items()}
+
+    def lands(self, scene: Scene) -> list[int]:
+        by, _ = self.landing(scene)
         return [ref.time + by for ref in self.keys]
 
     def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
-        return each_with(self.keys, "time", self.lands(before))
+        return each_with(self.keys, "time", self.lands(before.scene(self.scene)))

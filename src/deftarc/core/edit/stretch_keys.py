@@ -1,5 +1,7 @@
 """Keys stretched with a box, or by a typed length or factor: about an end, the middle or the playhead."""
 
+from dataclasses import dataclass
+from operator import attrgetter
 from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
@@ -11,8 +13,20 @@ from deftarc.core.document import Project, Scene
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import AnyTrack
 from deftarc.core.edit.base import LaneName
-from deftarc.core.edit.keys import by_lane
+from deftarc.core.edit.keys import by_lane, put_through, tracks_of
 from deftarc.core.edit.move_keys import PushingEdit, checked_time, indices_of, kept_apart, passed_by, within
+
+_TIME = attrgetter("time")
+
+
+@dataclass
+class _Moves:
+    """Where keys go in a scene, by lane, and the lanes of which not all do."""
+
+    scene: Scene
+    moves: dict[LaneName, dict[int, int]]
+    in_part: list[tuple[LaneName, AnyTrack]]
+    lands: list[int] | None = None
 
 
 class StretchKeys(PushingEdit):
@@ -32,28 +46,37 @@ class StretchKeys(PushingEdit):
 
     def moves(self, scene: Scene) -> dict[LaneName, dict[int, int]]:
         """Where each key goes, by lane, {old time: new time}; those that are pushed among them."""
-        # Made, selected and told of in turn: worked out once for a scene.
-        kept = self.__dict__.get("_moves")
-        if kept is None or kept[0] is not scene:
-            kept = self.__dict__["_moves"] = (scene, self._moves_in(scene))
-        found: dict[LaneName, dict[int, int]] = kept[1]
-        return found
+        return self._known(scene).moves
 
-    def _moves_in(self, scene: Scene) -> dict[LaneName, dict[int, int]]:
-        lanes = by_lane(scene, self.keys)
+    def lands(self, scene: Scene) -> list[int]:
+        known = self._known(scene)
+        if known.lands is None:
+            known.lands = put_through(self.keys, known.moves)
+        return known.lands
+
+    def _known(self, scene: Scene) -> "_Moves":
+        # Made, selected and told of in turn: worked out once for a scene.
+        known = self.__dict__.get("_moves")
+        if not isinstance(known, _Moves) or known.scene is not scene:
+            known = self.__dict__["_moves"] = self._moves_in(scene)
+        return known
+
+    def _moves_in(self, scene: Scene) -> "_Moves":
+        lanes = tracks_of(scene, self.keys)
         later: dict[LaneName, list[int]] = {}
         if self.longer != 1.0:
             for ref in self.later(scene):
                 later.setdefault((ref.layer, ref.property), []).append(ref.time)
-        last = max(ref.time for ref in self.keys)
+        last = max(map(_TIME, self.keys))
         by = self._to(scene, last) - last
         # Lanes have their keys at the same times more often than not.
-        to = {time: self._to(scene, time) for time in {ref.time for ref in self.keys}}
+        to = {time: self._to(scene, time) for time in set(map(_TIME, self.keys))}
         out: dict[LaneName, dict[int, int]] = {}
+        in_part: list[tuple[LaneName, AnyTrack]] = []
         whole: dict[tuple[int, ...], dict[int, int]] = {}
-        for lane in {**lanes, **later}:
-            track = scene.layer(lane[0]).track(lane[1])
-            times = tuple(lanes.get(lane, ()))
+        for lane in (*lanes, *(lane for lane in later if lane not in lanes)):
+            track, own = lanes.get(lane) or (scene.layer(lane[0]).track(lane[1]), [])
+            times = tuple(own)
             if not later and len(set(times)) == len(track.keys):
                 # All keys of a lane go alike in every lane that has them then.
                 if times not in whole:
@@ -61,6 +84,7 @@ class StretchKeys(PushingEdit):
                     whole[times] = mine if self.longer == 1.0 else kept_apart(mine, set(), scene.rate.flicks)
                 out[lane] = whole[times]
                 continue
+            in_part.append((lane, track))
             mine = {time: to[time] for time in times}
             if self.push == "lane" and mine:
                 by = mine[max(mine)] - max(mine)
@@ -69,7 +93,7 @@ class StretchKeys(PushingEdit):
                 staying = track.key_set.difference(mine)
                 mine = kept_apart(mine, set() if self.onto == "replace" else set(staying), scene.rate.flicks)
             out[lane] = mine
-        return out
+        return _Moves(scene, out, in_part)
 
     def _to(self, scene: Scene, time: int) -> int:
         if self.longer == 1.0:
@@ -81,9 +105,8 @@ class StretchKeys(PushingEdit):
         """The keys that stay, and that these go over or come to lie among."""
         return [
             KeyRef(layer=layer, property=name, time=time)
-            for (layer, name), moves in self.moves(scene).items()
-            if len(moves) < len(scene.layer(layer).track(name).keys)
-            for time in passed_by(scene.layer(layer).track(name), moves)
+            for (layer, name), track in self._known(scene).in_part
+            for time in passed_by(track, self.moves(scene)[layer, name])
         ]
 
     def apply(self, project: Project) -> Project:
@@ -93,7 +116,7 @@ class StretchKeys(PushingEdit):
             (layer, name): self._stretched(scene.layer(layer).track(name), name, lanes.get((layer, name), []), moves)
             for (layer, name), moves in self.moves(scene).items()
         }
-        last = max(ref.time for ref in self.keys)
+        last = max(map(_TIME, self.keys))
         made_scene = scene.with_tracks(fresh)
         return project.with_scene(self.spans_pushed(made_scene, self._to(scene, last) - last))
 
@@ -107,14 +130,5 @@ class StretchKeys(PushingEdit):
     def label(self, project: Project) -> str:
         return f"Stretch {self.of_what(project)}"
 
-    def lands(self, before: Project) -> list[int]:
-        # Told while it is tried, and told again with what it comes to.
-        moves, kept = self.moves(before.scene(self.scene)), self.__dict__.get("_lands")
-        if kept is None or kept[0] is not moves:
-            lands = [moves[ref.layer, ref.property][ref.time] for ref in self.keys]
-            kept = self.__dict__["_lands"] = (moves, lands)
-        found: list[int] = kept[1]
-        return found
-
     def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
-        return each_with(self.keys, "time", self.lands(before))
+        return each_with(self.keys, "time", self.lands(before.scene(self.scene)))

@@ -29,6 +29,7 @@ from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.artwork import FreePath
 from deftarc.core.edit import EditBase, Locked, apply, selected
 from deftarc.core.edit import told as told_of
+from deftarc.core.edit.keys import grouped
 from deftarc.core.evaluate import Branch, Evaluator, FrameTable, frame_times, has_loose, pose, still
 from deftarc.core.evaluate.seam import SeamCheck
 from deftarc.core.words import Misread
@@ -157,17 +158,22 @@ class Looking:
         edit, head = self._snapped(look, opened, here)
         seen = listing.lanes_seen(look, here, folded)
         keys: tuple[KeyRef, ...] = getattr(edit, "keys", ())
-        times = edit.lands(opened.project) if edit.by_lanes and len(set(map(LANE, keys))) > LANES_LIVE else None
-        if times is None:
-            answering = self._picture(look)
+        apart = edit.moves_apart(here)
+        if apart is None or len(apart.moves) <= LANES_LIVE:
+            answering = self._picture(look, (edit, head))
+            here_now = grouped(answering.look.keys)
+            listing.moves = {lane: {time: time for time in times} for lane, times in here_now.items()}
         else:
+            listing.moves = apart.moves
             head |= {"n": look.n, "revision": opened.revision, "tentative": True, "frame": look.frame}
             if _alike(keys, look.keys):
-                head["moved"] = times
+                head["moved"] = apart.lands
+            else:
+                head["selects"] = [ref.model_dump() for ref in each_with(keys, "time", apart.lands)]
             within = list(map(seen.__contains__, map(LANE, keys)))
             some = tuple(compress(keys, within))
             tried = apply(opened.project, edit.changed(keys=some)) if some else opened.project
-            look = look.changed(keys=tuple(each_with(some, "time", compress(times, within))))
+            look = look.changed(keys=tuple(each_with(some, "time", compress(apart.lands, within))))
             answering = Answering(look, opened, tried, tried.scene(here.id), None, look.frame, edit, head)
         answering.head |= self.lanes.answer(self._showing(answering)).head
         made = self._packed(answering, brief=True)
@@ -188,8 +194,10 @@ class Looking:
         """Whether the answer will take no time to speak of: the one before, of the same kind, did not."""
         return self.looked is not None and self.looked == kind_of(look) and self.took < AT_ONCE
 
-    def _picture(self, look: Look) -> Answering:
-        """What a look asks for, and what the page has to be told of the picture and what is drawn over it."""
+    def _picture(self, look: Look, drawn: tuple[EditBase, dict[str, Any]] | None = None) -> Answering:
+        """What a look asks for, and what the page has to be told of the picture and what is drawn over it; ``drawn`` is
+        what is tried as it snaps, where that is known.
+        """
         opened = self.shop.projects.open(self.project_id)
         head: dict[str, Any] = {"n": look.n, "revision": opened.revision, "tentative": look.edit is not None}
         here = next((scene for scene in opened.project.scenes if scene.id == look.scene), None)
@@ -211,7 +219,7 @@ class Looking:
         edit: EditBase | None = None
         project = opened.project
         if look.edit is not None:
-            edit, told = self._snapped(look, opened, here)
+            edit, told = drawn or self._snapped(look, opened, here)
             head |= told
             project = apply(project, edit)
             look = self._selects(head, look, edit, opened.project, project)

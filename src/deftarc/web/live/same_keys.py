@@ -22,6 +22,9 @@ class SameKeys:
         edit = look.get("edit")
         if isinstance(edit, dict):
             self._tried = _filled(edit, self._tried)
+            if self._tried is not self._selected and self._tried == self._selected:
+                # Mostly what is selected is what is moved.
+                self._tried = edit["keys"] = self._selected
 
 
 def _filled(told: dict[str, Any], before: tuple[KeyRef, ...]) -> tuple[KeyRef, ...]:

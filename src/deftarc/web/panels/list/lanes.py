@@ -1,6 +1,6 @@
 """Layers and their lanes in When: spans, beads, pace bands, dotted holds."""
 
-from collections.abc import Container
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,6 +12,7 @@ from deftarc.core.curves.curve import TimeCurve
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import AnyTrack, ColourTrack, OutlineTrack
+from deftarc.core.edit.base import LaneName
 from deftarc.core.spaces.colour import hex_colour
 from deftarc.web.panels.axis import TimeAxis
 from deftarc.web.panels.bead import Bead, mark_of, sides_of
@@ -98,9 +99,9 @@ def layer_row(
     folded: bool,
     unit: str,
     trouble: str = "",
-    moved: Container[int] | None = None,
+    moves: Mapping[LaneName, Mapping[int, int]] | None = None,
 ) -> LayerRow:
-    """A layer's row. ``moved`` are the times of keys under a hand that moves many: then it has dots, no summaries."""
+    """A layer's row. ``moves`` say where keys go that a hand moves, of many: then it has dots, no summaries."""
     inside = members(scene, layer.id) if layer.group else []
     keyed = layer.keyed
     start, end = span_of(layer, scene.length)
@@ -124,8 +125,8 @@ def layer_row(
         told=told,
         about=about,
         outside=len(keys_outside(layer, scene.length)),
-        summary=summaries(scene, [layer, *inside], axis, unit) if folded and moved is None else [],
-        dots=_dots([layer, *inside], axis, moved) if folded and moved is not None else ("", ""),
+        summary=summaries(scene, [layer, *inside], axis, unit) if folded and moves is None else [],
+        dots=_dots([layer, *inside], axis, moves) if folded and moves is not None else ("", ""),
         trouble=trouble,
         pennants=tuple(pennants(layer.markers, layer.id, scene, axis, unit)),
         carried=carrier.name if carrier is not None and not carrier.group else "",
@@ -162,14 +163,21 @@ def summaries(scene: Scene, layers: list[Layer], axis: TimeAxis, unit: str) -> l
     return out
 
 
-def _dots(layers: list[Layer], axis: TimeAxis, moved: Container[int]) -> tuple[str, str]:
-    """Summaries with nothing to point at: those of keys that stay, and those of moved ones."""
-    times = sorted({time for layer in layers for name in layer.keyed for time in layer.tracks[name].key_times})
-    ways: tuple[list[str], list[str]] = ([], [])
-    for time, x in zip(times, axis.xs(times).round(1).tolist(), strict=True):
-        if -8 <= x <= axis.width + 8:
-            ways[time in moved].append(f"M{x} 13h0")
-    return "".join(ways[0]), "".join(ways[1])
+def _dots(layers: list[Layer], axis: TimeAxis, moves: Mapping[LaneName, Mapping[int, int]]) -> tuple[str, str]:
+    """Summaries with nothing to point at: those of keys that stay, and those of keys that are moved."""
+    stay: set[int] = set()
+    go: set[int] = set()
+    for layer in layers:
+        for name in layer.keyed:
+            mine, track = moves.get((layer.id, name), {}), layer.tracks[name]
+            stay.update(track.key_set.difference(mine))
+            go.update(mine.values())
+    return _dotted(stay, axis), _dotted(go, axis)
+
+
+def _dotted(times: set[int], axis: TimeAxis) -> str:
+    xs = axis.xs(sorted(times)).round(1).tolist()
+    return "".join(f"M{x} 13h0" for x in xs if -8 <= x <= axis.width + 8)
 
 
 def lane(

@@ -1,6 +1,6 @@
 """The list in When as a page knows it: which rows it shows, and the HTML of those that are new to it."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, ClassVar
 
@@ -33,6 +33,11 @@ class Listing:
     rows: tuple[tuple[Any, ...], tuple[Layer, ...], list[Spot]] | None = None
     about: tuple[Any, ...] | None = None
     seen: dict[str, Spot] = field(default_factory=dict)
+    #: Where keys go that a hand moves, lane by lane, in rows whose layers were left as they were.
+    moves: Mapping[LaneName, Mapping[int, int]] = field(default_factory=dict)
+    #: The layers of these, and which answer it is that tells of them.
+    moving: set[str] = field(default_factory=set)
+    turn: object = None
     chosen: tuple[tuple[KeyRef, ...], dict[LaneName, set[int]]] | None = None
     #: Why a layer's artwork is not drawn, or not all of it; empty where it is.
     trouble: Callable[[Layer], str] = lambda layer: ""
@@ -47,18 +52,11 @@ class Listing:
         self.before = self.rows = self.about = None
 
     def lanes_seen(self, look: Look, scene: Scene, folded: set[str]) -> set[LaneName]:
-        """The lanes that what is seen of the list tells of: its own, and all those of layers whose rows are in it."""
-        found: set[LaneName] = set()
+        """The lanes whose rows are seen."""
         # Moving keys in time moves no row.
         kept = self.rows
         rows = kept[2] if kept is not None and kept[0] == self._asked(look, folded) else self._rows(look, scene, folded)
-        for spot in in_view(rows, look.window, 0.0):
-            if spot.name is not None:
-                found.add((spot.layer.id, spot.name))
-                continue
-            inside = members(scene, spot.layer.id) if spot.layer.group else ()
-            found |= {(layer.id, name) for layer in (spot.layer, *inside) for name in layer.keyed}
-        return found
+        return {(spot.layer.id, spot.name) for spot in in_view(rows, look.window, 0.0) if spot.name is not None}
 
     def drawn_for(
         self, look: Look, scene: Scene, axis: TimeAxis, folded: set[str], only_seen: bool = False
@@ -78,8 +76,14 @@ class Listing:
         near = in_view(rows, window, 0.0) if only_seen else seen
         fresh = [spot for spot in seen if spot.id not in self.sent or spot in near] if only_seen else seen
         self.about, self.seen = about, {spot.id: spot for spot in fresh}
+        self.turn, self.moving = object(), {layer for layer, _ in self.moves} if only_seen else set()
         for spot in fresh:
-            if stay.get(spot.id) is spot and spot.layer.parent is None and not spot.layer.group:
+            if (
+                stay.get(spot.id) is spot
+                and not self._dotted(spot, scene, folded)
+                and spot.layer.parent is None
+                and not spot.layer.group
+            ):
                 continue
             text = self._drawn(spot, look, scene, axis, selected, folded)
             if self.sent.get(spot.id) != text:
@@ -127,7 +131,8 @@ class Listing:
             about += (self.trouble(layer), self._span_beside(layer))
             if layer.parent is not None:
                 about += (scene.layer(layer.parent).name,)
-            key: tuple[Any, ...] = (layer, about, axis, chosen, shut, spot.depth, scene.length, scene.rate, look.unit)
+            key: tuple[Any, ...] = (layer, about, axis, chosen, shut, spot.depth, scene.length, scene.rate, look.unit,
+                                    self.turn if self._dotted(spot, scene, folded) else None)  # fmt: skip
         else:
             focus = bool(look.focus and look.focus.layer == layer.id and look.focus.property == name)
             about = (layer.name, layer.tag, self._beside(layer, name))
@@ -139,13 +144,9 @@ class Listing:
             self.drawn[spot.id] = (key, kept[1])
             return kept[1]
         if name is None:
-            moved = self._moved(look, scene, layer) if look.brief else None
+            moves = self.moves if self._dotted(spot, scene, folded) else None
             trouble = self.trouble(layer)
-            row = layer_row(scene, layer, spot.depth, axis, chosen, layer.id in folded, look.unit, trouble, moved)
-            if moved is not None:
-                self.bare.add(spot.id)
-            else:
-                self.bare.discard(spot.id)
+            row = layer_row(scene, layer, spot.depth, axis, chosen, layer.id in folded, look.unit, trouble, moves)
             row = replace(row, ghost=ghost_span(self.ghosts.get(layer.id), layer, scene, axis))
             html = fragment("parts/row_layer.html", row=row, axis=axis)
         else:
@@ -160,16 +161,18 @@ class Listing:
         self.drawn[spot.id] = (key, html)
         return html
 
+    def _dotted(self, spot: Spot, scene: Scene, folded: set[str]) -> bool:
+        """Whether a row tells where keys go under a hand that moves many: its layer's, or of one inside."""
+        layer = spot.layer
+        if not self.moving or spot.name is not None or layer.id not in folded:
+            return False
+        return layer.id in self.moving or (layer.group and any(x.id in self.moving for x in members(scene, layer.id)))
+
     def _chosen(self, look: Look) -> dict[LaneName, set[int]]:
         """The times of selected keys by lane."""
         if self.chosen is None or self.chosen[0] is not look.keys:
             self.chosen = (look.keys, {lane: set(times) for lane, times in grouped(look.keys).items()})
         return self.chosen[1]
-
-    def _moved(self, look: Look, scene: Scene, layer: Layer) -> set[int]:
-        """When keys of a layer, or of one inside it, are selected."""
-        here = {layer.id, *(each.id for each in members(scene, layer.id))} if layer.group else {layer.id}
-        return {time for (of, _), times in self._chosen(look).items() if of in here for time in times}
 
     def _beside(self, layer: Layer, name: str) -> AnyTrack | None:
         """A lane's track in the take that is laid over, where it is another."""

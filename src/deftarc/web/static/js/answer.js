@@ -79,8 +79,8 @@ function takeBrief(answer, asked) {
     takeKeys(head, asked);
     showSnapped(head.snapped || null);
   }
+  // Rows come with what is selected marked: there is nothing to point at in them meanwhile.
   handOn(head);
-  markSelected();
   showKeyBox();
   tellKeyBox();
   showSnapLine();

@@ -13,18 +13,26 @@ const area = document.getElementById("time-area");
 const box = document.getElementById("lanes-box");
 let drag = null;
 
+// The rows of what is selected: while it is moved in time they are the same.
+let known = { keys: null, rows: new Set() };
+function rowsOf(keys) {
+  if (known.keys !== keys)
+    known = { keys, rows: new Set(keys.map(({ layer, property }) => `lane-${layer}-${property}`)) };
+  return known.rows;
+}
+
 // What is selected, or tried, from the first to the last in time.
 function around() {
   const keys = state.shownKeys || state.keys;
   if (keys.length < 2) return null;
   let [start, end] = [Infinity, -Infinity];
-  const wanted = new Set();
-  for (const key of keys) {
-    start = Math.min(start, key.time);
-    end = Math.max(end, key.time);
-    wanted.add(`lane-${key.layer}-${key.property}`);
+  for (const { time } of keys) {
+    start = Math.min(start, time);
+    end = Math.max(end, time);
   }
-  return start < end ? { start, end, wanted } : null;
+  // What is tried may be of other lanes than what is selected: pasted, say.
+  const own = state.shownKeys?.length === state.keys.length ? state.keys : keys;
+  return start < end ? { start, end, wanted: rowsOf(own) } : null;
 }
 
 // Drawn around the rows of these keys that are in the list, in its own place, so that it rolls along.
