@@ -110,7 +110,7 @@ STRETCH = """async (count) => {
   const rested = performance.now();
   await window.deftarc.settled();
   const all = performance.now() - rested;
-  document.dispatchEvent(new KeyboardEvent("keydown", { key: "Escape", bubbles: true }));
+  document.body.dispatchEvent(new KeyboardEvent("keydown", { key: "Escape", bubbles: true }));
   return [out, all];
 }"""
 

@@ -39,13 +39,19 @@ def by_lane(scene: Scene, keys: tuple[KeyRef, ...]) -> dict[LaneName, list[int]]
 
 def tracks_of(scene: Scene, keys: tuple[KeyRef, ...]) -> dict[LaneName, tuple[AnyTrack, list[int]]]:
     """By (layer, property) the track and the times of keys; refuses keys that are not there."""
-    found = {}
+    # A hand that moves thousands moves the same ones each time, in the scene as it was: they are kept with that.
+    kept = scene.__dict__.get("_tracks_of")
+    if kept is not None and kept[0] is keys:
+        known: dict[LaneName, tuple[AnyTrack, list[int]]] = kept[1]
+        return known
+    found: dict[LaneName, tuple[AnyTrack, list[int]]] = {}
     for (layer_id, name), times in grouped(keys).items():
         layer = scene.layer(layer_id)
         track = layer.track(property_named(name).id)
         if not track.key_set.issuperset(times):
             raise unknown("key", f"{layer.name}, {name} at {min(set(times) - track.key_set)}")
         found[layer_id, name] = (track, times)
+    scene.__dict__["_tracks_of"] = (keys, found)
     return found
 
 

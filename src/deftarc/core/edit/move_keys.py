@@ -162,7 +162,8 @@ class MoveKeys(PushingEdit):
         # Asked for the way they go, for what they pass and for what they become.
         kept = self.__dict__.get("_tracks")
         if kept is None or kept[0] is not scene:
-            kept = self.__dict__["_tracks"] = (scene, tracks_of(scene, (*self.keys, *self.later(scene))))
+            later = self.later(scene)
+            kept = self.__dict__["_tracks"] = (scene, tracks_of(scene, (*self.keys, *later) if later else self.keys))
         found: dict[LaneName, tuple[AnyTrack, list[int]]] = kept[1]
         return found
 

@@ -170,7 +170,7 @@ class Looking:
                 head["moved"] = apart.lands
             else:
                 head["selects"] = [ref.model_dump() for ref in each_with(keys, "time", apart.lands)]
-            within = list(map(seen.__contains__, map(LANE, keys)))
+            within = [] if seen.isdisjoint(apart.moves) else list(map(seen.__contains__, map(LANE, keys)))
             some = tuple(compress(keys, within))
             tried = apply(opened.project, edit.changed(keys=some)) if some else opened.project
             look = look.changed(keys=tuple(each_with(some, "time", compress(apart.lands, within))))
@@ -453,7 +453,9 @@ class Looking:
 
 def _alike(one: Sequence[KeyRef], other: Sequence[KeyRef]) -> bool:
     """Whether two rows of keys are of the same lanes, one by one."""
-    return len(one) == len(other) and (all(map(is_, one, other)) or list(map(LANE, one)) == list(map(LANE, other)))
+    return one is other or (
+        len(one) == len(other) and (all(map(is_, one, other)) or list(map(LANE, one)) == list(map(LANE, other)))
+    )
 
 
 def _refused(look: Look, refusal: Refusal) -> bytes:

@@ -1,10 +1,12 @@
 """Keys told once: a hand that drags thousands names them at its first move, at the others they are the same."""
 
+from operator import is_
 from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
 from deftarc.core.changes.keys import KeyRef
+from deftarc.web.look import Look
 
 _KEYS: TypeAdapter[tuple[KeyRef, ...]] = TypeAdapter(tuple[KeyRef, ...])
 
@@ -25,6 +27,18 @@ class SameKeys:
             if self._tried is not self._selected and self._tried == self._selected:
                 # Mostly what is selected is what is moved.
                 self._tried = edit["keys"] = self._selected
+
+    def shared(self, look: Look) -> Look:
+        """The look with the very rows of keys that are remembered: by them is found what was worked out of them."""
+        edit = look.edit
+        if edit is not None and _same(getattr(edit, "keys", None), self._tried):
+            edit = edit.changed(keys=self._tried)
+        keys = self._selected if _same(look.keys, self._selected) else look.keys
+        return look.changed(keys=keys, edit=edit)
+
+
+def _same(told: object, known: tuple[KeyRef, ...]) -> bool:
+    return isinstance(told, tuple) and len(told) == len(known) > 0 and all(map(is_, told, known))
 
 
 def _filled(told: dict[str, Any], before: tuple[KeyRef, ...]) -> tuple[KeyRef, ...]:

@@ -92,7 +92,7 @@ def _read(message: str | bytes, same: SameKeys) -> Look | bytes:
         number = told if isinstance(told, int) else 0
         if isinstance(data, dict):
             same.fill(data)
-        return Look.model_validate(data)
+        return same.shared(Look.model_validate(data))
     except ValidationError as error:
         return pack({"n": number, "refused": sentence(error) + "."}, [])
     except Refusal as refusal:
