@@ -19,6 +19,8 @@ from deftarc.core.base import limits
 
 #: What a model holds besides its fields once all that is asked of them together was checked.
 CHECKED = "_checked"
+#: What a track holds, weakly, of the one it was made of by giving its keys other times, and nothing else.
+RETIMED = "_retimed"
 #: A frozen model is filled past its own guard, and as directly as can be: an edit makes thousands of keys.
 _put = object.__setattr__
 _put_set, _put_extra, _put_private = (

@@ -5,7 +5,7 @@ Plain functions from track to track; the edits call them. “Motion” is the va
 
 import itertools
 from collections.abc import Iterable, Mapping, Sequence
-from operator import lt
+from operator import attrgetter, lt
 from typing import TypeVar
 
 import numpy as np
@@ -26,6 +26,8 @@ from deftarc.core.spaces.bends import moved as moved_point
 from deftarc.core.spaces.points import PathPoint, point_at
 
 T = TypeVar("T", NumberTrack, PathTrack, ColourTrack, OutlineTrack, AnyTrack)
+
+_JOINT = attrgetter("joint")
 
 
 class KeyRef(Frozen):
@@ -248,7 +250,8 @@ def move_keys(track: T, moves: Mapping[int, int]) -> T:
     if all(map(lt, landing, landing[1:])):
         # In the order they were in, as mostly.
         keys: list[KeyBase] = each_with(track.keys, "time", landing)
-        return retimed(_parts_moved(track, moves), mended(keys, range(len(keys))))
+        bare, smooth = _parts_moved(track, moves), "smooth" in map(_JOINT, keys)
+        return retimed(bare, mended(keys, range(len(keys))) if smooth else keys, landing, only=not smooth)
     target = {k: moves.get(time, time) for k, time in enumerate(present)}
     moved = {k for k, time in enumerate(present) if time in moves}
     taken = {target[k] for k in moved}

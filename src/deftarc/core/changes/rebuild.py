@@ -2,11 +2,12 @@
 
 from collections.abc import Iterable, Sequence
 from typing import Any, TypeVar
+from weakref import ref
 
 import numpy as np
 
 from deftarc.core.base.errors import Refusal
-from deftarc.core.base.model import CHECKED
+from deftarc.core.base.model import CHECKED, RETIMED
 from deftarc.core.curves.sides import Side
 from deftarc.core.document.keys import BlendKey, KeyBase, NumberKey, PathKey
 from deftarc.core.document.soundness import sound
@@ -34,13 +35,16 @@ def rebuilt(track: T, keys: Iterable[KeyBase], points: Iterable[PathPoint | tupl
         raise Refusal(f"This: {error}") from None
 
 
-def retimed(track: T, keys: Iterable[KeyBase]) -> T:
+def retimed(track: T, keys: Iterable[KeyBase], times: list[int], only: bool = True) -> T:
     """The track with its keys at other times, rising, in the order they were in and with the reaches they had: what is
-    asked of them together holds as it did.
+    asked of them together holds as it did. ``only`` says that nothing else of them is another.
     """
     made = track.changed(keys=tuple(keys))
+    made.__dict__["key_times"] = times
     if CHECKED in track.__dict__:
         made.__dict__[CHECKED] = True
+        if only:
+            made.__dict__[RETIMED] = ref(track)
     return made
 
 

@@ -127,6 +127,9 @@ class Layer(Frozen):
 
     def track(self, name: str) -> AnyTrack:
         """A property's track, its default when nothing was set."""
+        found = self.tracks.get(name)
+        if found is not None and name in self.properties:
+            return found
         if name not in self.properties:
             facts = property_named(name)
             if name.startswith("scale"):
@@ -137,9 +140,8 @@ class Layer(Frozen):
                 how = "split: combine them as a path first" if self.axes_split else "combined as a path"
                 raise Refusal(f"{self.name} has no {facts.label} now: the axes of its position are {how}.")
             raise Refusal(f"{self.name} has no {facts.label}.")
-        found = self.tracks.get(name)
         facts = PROPERTIES[name]
-        return found if found is not None else unkeyed(self.keeper(facts), facts)
+        return unkeyed(self.keeper(facts), facts)
 
     def effect(self, effect_id: str) -> EffectBase:
         for each in self.effects:

@@ -16,7 +16,7 @@ from pydantic.fields import FieldInfo
 
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
-from deftarc.core.base.model import CHECKED, Frozen
+from deftarc.core.base.model import CHECKED, RETIMED, Frozen
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import AnyTrack
@@ -79,7 +79,18 @@ def _layer(was: Layer | None, layer: Layer, rows: "_Rows") -> None:
         _rules(layer, layer.name)
 
 
+def _only_retimed(was: AnyTrack | None, track: AnyTrack) -> bool:
+    """Whether a track is another one whose keys only have other times, and these are some that can be."""
+    source = track.__dict__.get(RETIMED)
+    if source is None or was is None or source() is not was or not track.keys:
+        return False
+    times = track.key_times
+    return max(-times[0], times[-1]) <= limits.FURTHEST and set(map(type, times)) == {int}
+
+
 def _track(was: AnyTrack | None, track: AnyTrack, where: str, rows: "_Rows") -> None:
+    if _only_retimed(was, track):
+        return
     for row, most in _ROWS.items():
         entries = track.__dict__.get(row, ())
         if len(entries) > most:

@@ -47,7 +47,7 @@ def tracks_of(scene: Scene, keys: tuple[KeyRef, ...]) -> dict[LaneName, tuple[An
     found: dict[LaneName, tuple[AnyTrack, list[int]]] = {}
     for (layer_id, name), times in grouped(keys).items():
         layer = scene.layer(layer_id)
-        track = layer.track(property_named(name).id)
+        track = layer.track(name if name in layer.tracks else property_named(name).id)
         if not track.key_set.issuperset(times):
             raise unknown("key", f"{layer.name}, {name} at {min(set(times) - track.key_set)}")
         found[layer_id, name] = (track, times)
