@@ -53,9 +53,13 @@ SEEN_LIVE = 8
 AT_ONCE = 0.05
 #: A hand in the lanes that moves more keys than this, or whose whole answers take longer than so many seconds, is shown
 #: what lies under it until it rests; with keys of more lanes than this without the picture.
-MANY_KEYS, PATIENT, LANES_LIVE = 200, 0.016, 30
+MANY_KEYS, PATIENT, LANES_LIVE = 200, 0.025, 30
 #: What a key is of.
 LANE = attrgetter("layer", "property")
+
+
+class Stopped(Exception):
+    """The hand whose rest this was to be moves on: what it was shown is enough."""
 
 
 @dataclass
@@ -89,6 +93,8 @@ class Looking:
     patience: ClassVar[float] = 0.008
 
     lanes: ListPanel = field(init=False)
+    #: The newest look the page no longer waits for: told while it is being answered, by another thread.
+    stopped: int = -1
 
     def __post_init__(self) -> None:
         self.evaluator = Evaluator(self.shop.materials.shaper.form)
@@ -118,6 +124,8 @@ class Looking:
                 return self._timed(answering, began), None
         except Refusal as refusal:
             return _refused(look, refusal), None
+        except Stopped:
+            return pack({"n": look.n, "stopped": True}, []), None
         first = self._packed(answering, ahead=True)
         answering.head = {name: answering.head[name] for name in ("n", "revision", "tentative", "frame")} | {
             "rest": True
@@ -226,6 +234,11 @@ class Looking:
         scene = project.scene(look.scene)
         chosen = next((layer for name in look.layers for layer in scene.layers if layer.id == name), None)
         answering = Answering(look, opened, project, scene, chosen, frame, edit, head)
+        if look.held:
+            # The longest part, of which the page is told nothing yet: it can be left before and after.
+            self._go_on(look)
+            self._frames(scene)
+            self._go_on(look)
         if not look.light:
             self._scene_head(head, project, scene)
             self._table(head, answering.blobs, scene)
@@ -245,6 +258,13 @@ class Looking:
         # Keys that are those that were told need not be told again.
         same = {"keys"} if getattr(made, "keys", ()) is getattr(edit, "keys", None) else set()
         return made, {"snapped": {"told": told, "edit": made.model_dump(mode="json", exclude=same)}}
+
+    def _go_on(self, look: Look) -> None:
+        if self._cut(look):
+            raise Stopped
+
+    def _cut(self, look: Look) -> bool:
+        return look.held and self.stopped >= look.n > 0
 
     def _frames(self, scene: Scene) -> FrameTable:
         return self.evaluator.table(scene, frame_times(scene))
@@ -275,7 +295,14 @@ class Looking:
         """What follows from the picture: lanes, curves, figures. Packed, with what of it is not yet sent."""
         look, scene, head = answering.look, answering.scene, answering.head
         showing = self._showing(answering)
-        parts = [panel.answer(showing) for panel in self.panels.values() if panel.light or not look.light]
+        parts = [
+            panel.answer(showing)
+            for panel in self.panels.values()
+            if not panel.last and (panel.light or not look.light)
+        ]
+        cut = self._cut(look)
+        if not cut:
+            parts += [panel.answer(showing) for panel in self.panels.values() if panel.last and not look.light]
         for part in parts:
             head.update(part.head)
         if not look.light:
@@ -285,8 +312,9 @@ class Looking:
             head["axis"] = {"start": axis.start, "end": axis.end, "width": axis.width}
             head["folded"] = folded_of(look, scene)
             names = answering.names + [name for part in parts for name in part.columns]
-            head["columns"], blobs = self.columns.answer(names)
-            head["good"] = names
+            head["columns"], blobs = self.columns.answer(names, more=cut)
+            # Where something is left out, all that was told of it is still good.
+            head |= {"cut": True} if cut else {"good": names}
             answering.blobs.extend(blobs)
             self._keyed(head, look, opened, answering.project)
             self._told(head, answering.edit, opened.project, answering.project)

@@ -3,6 +3,7 @@
 import asyncio
 import contextlib
 import logging
+import re
 from collections.abc import Callable
 from functools import partial
 from typing import Any
@@ -24,6 +25,11 @@ log = logging.getLogger(__name__)
 router = APIRouter()
 #: A message of fewer characters is read where it arrives.
 SMALL = 65_536
+#: So many looks may lie waiting; a page asks for one at a time.
+MOST_ASKED = 8
+#: Says that a look of this number is no longer waited for.
+_STOP = re.compile(r'\{"stop":(\d{1,15})\}')
+SHORT = 40
 
 
 @router.websocket("/live/{project_id}")
@@ -42,15 +48,13 @@ async def live(socket: WebSocket, project_id: str) -> None:
     heard = shop.listeners.setdefault(project_id, set())
     listener = news.put_nowait
     heard.add(listener)
-    teller = asyncio.create_task(_tell(socket, news))
+    asked: asyncio.Queue[str | bytes | None] = asyncio.Queue(MOST_ASKED)
+    beside = [asyncio.create_task(_tell(socket, news)), asyncio.create_task(_hear(socket, asked, lambda: looking))]
     try:
-        while True:
-            told = await socket.receive()
-            if told["type"] != "websocket.receive":
-                break
-            message = told.get("text") or told.get("bytes") or ""
+        while (message := await asked.get()) is not None:
             socket.app.state.tidying.stir()
-            look = _read(message, same) if len(message) < SMALL else await run_in_threadpool(_read, message, same)
+            small = len(message) < SMALL
+            look = _read(message, same) if small else await run_in_threadpool(_read, message, same)
             if isinstance(look, bytes):
                 await socket.send_bytes(look)
                 continue
@@ -71,9 +75,22 @@ async def live(socket: WebSocket, project_id: str) -> None:
         pass
     finally:
         heard.discard(listener)
-        teller.cancel()
-        with contextlib.suppress(asyncio.CancelledError):
-            await teller
+        for task in beside:
+            task.cancel()
+        await asyncio.gather(*beside, return_exceptions=True)
+
+
+async def _hear(socket: WebSocket, asked: asyncio.Queue[str | bytes | None], looking: Callable[[], Looking]) -> None:
+    """Lays looks that come in ready to be answered in turn; what stops one is for the one that is being answered."""
+    with contextlib.suppress(RuntimeError, WebSocketDisconnect):
+        while (told := await socket.receive())["type"] == "websocket.receive":
+            message = told.get("text") or told.get("bytes") or ""
+            stop = _STOP.fullmatch(message) if isinstance(message, str) and len(message) < SHORT else None
+            if stop is not None:
+                looking().stopped = int(stop[1])
+            else:
+                await asked.put(message)
+    await asked.put(None)
 
 
 async def _here(call: Callable[..., Any], *given: Any) -> Any:

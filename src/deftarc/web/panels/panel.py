@@ -66,6 +66,8 @@ class Panel:
     id: ClassVar[str]
     #: It is asked too where only the frame is another.
     light: ClassVar[bool] = False
+    #: It is asked last, and left out where a hand moves on meanwhile.
+    last: ClassVar[bool] = False
     #: Fragments that stand within others: drawn anew with these.
     within: ClassVar[dict[str, tuple[str, ...]]] = {}
     #: Fragments that a hand changes at each of its moves, and only in part: told by lines.

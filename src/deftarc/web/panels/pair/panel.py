@@ -206,6 +206,7 @@ def _rounding(axis: ValueAxis) -> dict[str, float]:
 @PANELS.add
 class PairPanel(Panel):
     id: ClassVar[str] = "pair"
+    last: ClassVar[bool] = True
     within: ClassVar[dict[str, tuple[str, ...]]] = {"pair": ("pair-curves",)}
     by_lines: ClassVar[frozenset[str]] = frozenset(("pair-curves",))
 

@@ -168,6 +168,7 @@ function takeRest({ head, columns }, asked, alike) {
     showAxis({ ...head.axis, width: state.axisWidth });
     if (late) look();
   }
+  if (head.cut) learn({ columns: { ...state.columns, ...columns } });
   if (head.good) {
     learn({ columns: Object.fromEntries(head.good.map((name) => [name, columns[name] || state.columns[name]])) });
     if (head.tentative) showTold(head.told);

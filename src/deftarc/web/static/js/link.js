@@ -79,6 +79,7 @@ function askWaiting() {
 
 function answered(answer, asked) {
   const { head } = answer;
+  if (head.stopped) return;
   if (head.brief) follow(RESTS);
   if (head.refused && asked?.edit) refuseTentative(head);
   else if (head.refused) say(head.refused);
@@ -94,7 +95,7 @@ function follow(after) {
   following = after
     ? setTimeout(() => {
         following = 0;
-        look();
+        look({ rests: true });
       }, after)
     : 0;
 }
@@ -132,17 +133,26 @@ export async function settled() {
 
 // Ask for what changed. The newest look wins; what an older waiting one needed is kept. A brief one is content with what
 // lies under a hand in the lanes, where all the rest would keep it waiting.
-export function look({ fresh = false, light = false, brief = false } = {}) {
+export function look({ fresh = false, light = false, brief = false, rests = false } = {}) {
+  const before = waiting || { fresh: false, light: true, brief: true };
   const next = {
-    fresh: fresh || Boolean(waiting?.fresh),
-    light: light && (waiting ? waiting.light : true),
-    brief: brief && (waiting ? waiting.brief : true),
+    fresh: fresh || before.fresh,
+    light: light && before.light,
+    brief: brief && before.brief,
+    rests,
     edit: state.tentative,
   };
   if (!socket || socket.readyState !== WebSocket.OPEN) return;
   // Whatever was to be asked next goes with this one: two looks under way would mistake each other's answers.
   waiting = flying ? next : null;
-  if (!flying) ask(next);
+  if (flying) leave(flying);
+  else ask(next);
+}
+
+// A hand that moves on is not kept waiting for all that follows from where it rested.
+function leave(asked) {
+  if (asked.rests) socket.send(JSON.stringify({ stop: number }));
+  asked.rests = false;
 }
 
 let listWindow = { top: 0, height: 700 };
@@ -194,7 +204,7 @@ function ask(options) {
       light: options.light && !options.edit,
       edit: withKeysOnce(options.edit),
       brief: Boolean(options.edit && options.brief),
-      ahead: state.onPicture,
+      ahead: state.onPicture || options.rests,
       snap: options.edit ? state.snapAsked : null,
     }),
   );
