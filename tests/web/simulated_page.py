@@ -4,6 +4,7 @@
 answer is held here, so that a page that lived through many edits can be laid beside a fresh one.
 """
 
+import itertools
 import math
 import re
 
@@ -45,10 +46,25 @@ class SimulatedPage:
             self.receive(self.looking.answer(Look.model_validate({**self.asked, **told, "light": False})))
         return taken
 
+    def hold(self, edit, snap=None, cut=None):
+        """A hand in the lanes moves on: what lies under it is asked for. With ``cut`` it rests, all is asked for, and it
+        moves on meanwhile: after so many chances to leave something out.
+        """
+        told = {"edit": edit, "snap": snap, "brief": cut is None}
+        chances = itertools.count()
+        if cut is not None:
+            self.looking._cut = lambda look: next(chances) >= cut
+        try:
+            first, rest = self.looking.begin(Look.model_validate({**self.asked, **told}))
+        finally:
+            self.looking.__dict__.pop("_cut", None)
+        assert rest is None
+        return self.receive(first)
+
     def receive(self, answer):
         head, rest = unpack(answer)
         self.refused, self.gone = head.get("refused", ""), False
-        if self.refused:
+        if self.refused or head.get("stopped"):
             return False
         at = 0
 
@@ -74,10 +90,14 @@ class SimulatedPage:
         fresh = {column["name"]: (column, take(column["rows"], column["wide"])) for column in head.get("columns", ())}
         assert at == len(rest)
         self.columns = {**self.columns, **fresh}
-        if not head.get("rest"):
+        if not head.get("rest") and ("scene" in head or not head.get("brief")):
             self.still, self.pose = still, head.get("pose")
         if "scene" in head:
-            kept = [name for name in ("keyed", *(REST if head.get("ahead") else ())) if name not in head]
+            kept = [
+                name
+                for name in ("keyed", *(REST if {"ahead", "brief", "cut"} & head.keys() else ()))
+                if name not in head
+            ]
             self.head = {**{name: self.head.get(name) for name in kept}, **head}
         elif "rest" in head:
             self.head = {**{name: told for name, told in self.head.items() if name not in REST}, **head}

@@ -253,6 +253,9 @@ def _in_time(
     else:
         grabbed = snap.grabbed if snap.grabbed is not None else edit.keys[0].time
         anchors = [grabbed, *sorted({ref.time for ref in edit.keys} - {grabbed})][:200]
+    if not anchors:
+        # Of markers that are gone there is nothing to draw to: the edit itself says so.
+        return edit, None
     met = snap_time(anchors, float(edit.by), targets, step, snap.tolerance)
     about = _told_time(scene, met.at, met.what, unit)
     if not isinstance(edit, MoveKeys):

@@ -10,6 +10,7 @@ from deftarc.app.workshop import Workshop
 from deftarc.core.base.errors import Refusal
 from deftarc.core.edit import EDIT
 from deftarc.core.evaluate import FrameTable
+from deftarc.web.live import page as page_room
 from deftarc.web.live.page import Looking
 from tests.every_edit import EDITS, harbour
 from tests.scenes import at, layer, numbers, scene
@@ -69,6 +70,7 @@ class Hand:
                 for name in each.keyed for time in each.track(name).key_times]  # fmt: skip
         some = dice.sample(keys, min(len(keys), dice.randint(1, 3))) if keys else []
         time = at(dice.choice([0, 7, 20, 50, 99]))
+        push, onto = dice.choice(["none", "none", "lane", "layer", "scene"]), dice.choice(["beside", "replace"])
         made = dice.choice(
             [
                 ("move_layers", {"layers": [one], "dx": dice.randint(-90, 90), "dy": 5, "time": time}),
@@ -84,6 +86,9 @@ class Hand:
                 ("describe_layers", {"layers": [one], "name": dice.choice(["Tern", "Skua", "Auk"])}),
                 ("set_keys", {"layers": [one], "properties": ["rotation"], "time": time}),
                 ("move_keys", {"keys": some, "by": at(dice.randint(-4, 9)), "lift": dice.choice([0, 4])}),
+                ("stretch_keys", {"keys": (many := keys[: dice.randint(1, 40)]), "about": time, "push": push,
+                                  "longer": dice.choice([0.5, 1.5, 2.5]), "taller": dice.choice([1, 1, -2])}),
+                ("move_keys", {"keys": many, "by": at(dice.randint(-9, 9)), "push": push, "onto": onto}),
                 ("delete_keys", {"keys": some}),
                 ("ease_keys", {"keys": some, "ease": dice.choice(["slow-ends", "overshoot", "hold", "straight"])}),
                 ("delete_layers", {"layers": [one]}),
@@ -127,11 +132,25 @@ class Hand:
         if edit.get("keys") == []:
             return
         ahead = self.dice.random() < 0.5
+        if self.dice.random() < 0.5:
+            self.held(edit, snap)
         self.step(lambda: self.page.look(edit=edit, snap=snap, ahead=ahead), edit, snap)
         # Kept, or put back.
         if self.dice.random() < 0.5:
             self.commit(self.page.head.get("snapped", {}).get("edit") or edit)
         self.step(self.page.look)
+
+    def held(self, edit, snap):
+        """The hand comes there by way of other places, is shown what lies under it, and now and then rests."""
+        page_room.LANES_LIVE = self.dice.choice([0, 1, 30])
+        for _ in range(self.dice.randint(1, 3)):
+            other = dict(edit)
+            if "by" in edit:
+                other["by"] = at(self.dice.randint(-5, 5))
+            if "longer" in edit:
+                other["longer"] = self.dice.choice([0.3, 1.0, 1.7])
+            self.did.append(("held", other))
+            self.page.hold(other, snap, self.dice.choice([None, None, 0, 1, 2]))
 
     def do_look(self, _):
         dice, asked, here = self.dice, self.page.asked, self.here
@@ -184,6 +203,15 @@ class Hand:
     def do_else(self, edit):
         """Another window's edit: this page is only told that something changed, and looks."""
         self.step(lambda: self.commit(edit) and self.page.look())
+
+
+@pytest.fixture(autouse=True, scope="module")
+def heavy():
+    """Every hand in the lanes moves too much for all that follows to keep up with it."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(page_room, "MANY_KEYS", -1)
+        patch.setattr(page_room, "LANES_LIVE", page_room.LANES_LIVE)
+        yield
 
 
 @pytest.fixture(scope="module")

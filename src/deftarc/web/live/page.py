@@ -152,7 +152,7 @@ class Looking:
         slow = (
             self.whole is not None and self.whole[0] == kind_of(look.changed(brief=False)) and self.whole[1] > PATIENT
         )
-        return look.held and not look.fresh and (slow or len(getattr(look.edit, "keys", ())) > MANY_KEYS)
+        return look.held and not look.fresh and (slow or len(_keys_of(look.edit)) > MANY_KEYS)
 
     def _brief(self, look: Look, began: float) -> bytes:
         """What lies under a hand in the lanes: the rows in view, and with few lanes the picture. Of many only those in
@@ -165,7 +165,7 @@ class Looking:
         listing, folded = self.lanes.listing, set(folded_of(look, here))
         edit, head = self._snapped(look, opened, here)
         seen = listing.lanes_seen(look, here, folded)
-        keys: tuple[KeyRef, ...] = getattr(edit, "keys", ())
+        keys = _keys_of(edit)
         apart = edit.moves_apart(here)
         if apart is None or len(apart.moves) <= LANES_LIVE:
             answering = self._picture(look, (edit, head))
@@ -477,6 +477,11 @@ class Looking:
             loose |= {x.id for x in scene.layers if any(each.id in loose for each in scene.ancestors(x))}
             head["still"], parts = table_parts(still(scene, time, self.shop.materials.shaper.form), frame, loose)
             answering.blobs.extend(parts)
+
+
+def _keys_of(edit: EditBase | None) -> tuple[KeyRef, ...]:
+    keys = getattr(edit, "keys", ())
+    return keys if isinstance(keys, tuple) else ()
 
 
 def _alike(one: Sequence[KeyRef], other: Sequence[KeyRef]) -> bool:

@@ -5,6 +5,7 @@ import contextlib
 import logging
 import re
 from collections.abc import Callable
+from dataclasses import dataclass, field
 from functools import partial
 from typing import Any
 
@@ -43,54 +44,74 @@ async def live(socket: WebSocket, project_id: str) -> None:
         await socket.send_bytes(pack({"refused": str(refusal), "gone": True}, []))
         await socket.close()
         return
-    looking, same = Looking(shop, project_id), SameKeys()
     news: asyncio.Queue[int] = asyncio.Queue()
     heard = shop.listeners.setdefault(project_id, set())
     listener = news.put_nowait
     heard.add(listener)
-    asked: asyncio.Queue[str | bytes | None] = asyncio.Queue(MOST_ASKED)
-    beside = [asyncio.create_task(_tell(socket, news)), asyncio.create_task(_hear(socket, asked, lambda: looking))]
+    answers = _Answers(socket, project_id, Looking(shop, project_id))
+    beside = [asyncio.create_task(_tell(socket, news)), asyncio.create_task(answers.go())]
     try:
-        while (message := await asked.get()) is not None:
-            socket.app.state.tidying.stir()
-            small = len(message) < SMALL
-            look = _read(message, same) if small else await run_in_threadpool(_read, message, same)
-            if isinstance(look, bytes):
-                await socket.send_bytes(look)
-                continue
-            run = _here if looking.at_once(look) else run_in_threadpool
-            making: Callable[[], Any] | None = partial(looking.begin, look)
-            while making is not None:
-                try:
-                    made = await run(making)
-                except Exception as error:
-                    # Whatever it was, the page goes on: it asks for all anew when it next looks.
-                    log.exception("a look at %s", project_id)
-                    looking = Looking(shop, project_id)
-                    said = str(error) if isinstance(error, Refusal) else "This cannot be shown. Undo the last step."
-                    made = pack({"n": look.n, "refused": said}, [])
-                answer, making = made if isinstance(made, tuple) else (made, None)
-                await socket.send_bytes(answer)
+        while (told := await socket.receive())["type"] == "websocket.receive":
+            message = told.get("text") or told.get("bytes") or ""
+            stop = _STOP.fullmatch(message) if isinstance(message, str) and len(message) < SHORT else None
+            if stop is None:
+                await answers.asked.put(message)
+            else:
+                # For the one that is being answered just now.
+                answers.looking.stopped = int(stop[1])
     except (WebSocketDisconnect, RuntimeError):
         pass
     finally:
         heard.discard(listener)
         for task in beside:
             task.cancel()
-        await asyncio.gather(*beside, return_exceptions=True)
+            with contextlib.suppress(asyncio.CancelledError):
+                await task
 
 
-async def _hear(socket: WebSocket, asked: asyncio.Queue[str | bytes | None], looking: Callable[[], Looking]) -> None:
-    """Lays looks that come in ready to be answered in turn; what stops one is for the one that is being answered."""
-    with contextlib.suppress(RuntimeError, WebSocketDisconnect):
-        while (told := await socket.receive())["type"] == "websocket.receive":
-            message = told.get("text") or told.get("bytes") or ""
-            stop = _STOP.fullmatch(message) if isinstance(message, str) and len(message) < SHORT else None
-            if stop is not None:
-                looking().stopped = int(stop[1])
-            else:
-                await asked.put(message)
-    await asked.put(None)
+@dataclass
+class _Answers:
+    """Looks answered one after the other."""
+
+    socket: WebSocket
+    project_id: str
+    looking: Looking
+    asked: asyncio.Queue[str | bytes] = field(default_factory=lambda: asyncio.Queue(MOST_ASKED))
+    same: SameKeys = field(default_factory=SameKeys)
+
+    async def go(self) -> None:
+        """Goes on until it is cancelled, or nobody is there any more."""
+        with contextlib.suppress(WebSocketDisconnect, RuntimeError):
+            try:
+                while True:
+                    await self._answer(await self.asked.get())
+            except (WebSocketDisconnect, RuntimeError):
+                raise
+            except Exception:
+                # The page connects again, and asks for all anew.
+                log.exception("answering looks at %s", self.project_id)
+                await self.socket.close(1011)
+
+    async def _answer(self, message: str | bytes) -> None:
+        self.socket.app.state.tidying.stir()
+        small = len(message) < SMALL
+        look = _read(message, self.same) if small else await run_in_threadpool(_read, message, self.same)
+        if isinstance(look, bytes):
+            await self.socket.send_bytes(look)
+            return
+        run = _here if self.looking.at_once(look) else run_in_threadpool
+        making: Callable[[], Any] | None = partial(self.looking.begin, look)
+        while making is not None:
+            try:
+                made = await run(making)
+            except Exception as error:
+                # Whatever it was, the page goes on: it asks for all anew when it next looks.
+                log.exception("a look at %s", self.project_id)
+                self.looking = Looking(self.looking.shop, self.project_id)
+                said = str(error) if isinstance(error, Refusal) else "This cannot be shown. Undo the last step."
+                made = pack({"n": look.n, "refused": said}, [])
+            answer, making = made if isinstance(made, tuple) else (made, None)
+            await self.socket.send_bytes(answer)
 
 
 async def _here(call: Callable[..., Any], *given: Any) -> Any:

@@ -28,6 +28,8 @@ class Listing:
     drawn: dict[str, tuple[tuple[Any, ...], str]] = field(default_factory=dict)
     #: Lanes that were drawn bare while a hand dragged: once it lets go they are drawn whole.
     bare: set[str] = field(default_factory=set)
+    #: Rows that were drawn for a hand that moves many: once it rests they are drawn whole.
+    briefly: set[str] = field(default_factory=set)
     sent: dict[str, str] = field(default_factory=dict)
     before: tuple[Any, ...] | None = None
     rows: tuple[tuple[Any, ...], tuple[Layer, ...], list[Spot]] | None = None
@@ -47,6 +49,7 @@ class Listing:
     def forget(self) -> None:
         self.drawn.clear()
         self.bare.clear()
+        self.briefly.clear()
         self.sent.clear()
         self.seen = {}
         self.before = self.rows = self.about = None
@@ -78,12 +81,9 @@ class Listing:
         self.about, self.seen = about, {spot.id: spot for spot in fresh}
         self.turn, self.moving = object(), {layer for layer, _ in self.moves} if only_seen else set()
         for spot in fresh:
-            if (
-                stay.get(spot.id) is spot
-                and not self._dotted(spot, scene, folded)
-                and spot.layer.parent is None
-                and not spot.layer.group
-            ):
+            drawn_briefly = spot.id in self.briefly and not look.brief
+            own = spot.layer.parent is None and not spot.layer.group
+            if stay.get(spot.id) is spot and own and not drawn_briefly and not self._dotted(spot, scene, folded):
                 continue
             text = self._drawn(spot, look, scene, axis, selected, folded)
             if self.sent.get(spot.id) != text:
@@ -137,7 +137,8 @@ class Listing:
             focus = bool(look.focus and look.focus.layer == layer.id and look.focus.property == name)
             about = (layer.name, layer.tag, self._beside(layer, name))
             key = (layer.track(name), about, axis, chosen, focus, spot.depth, spot.height, scene.rate, look.unit)
-        kept = self.drawn.get(spot.id) if look.edit is not None or spot.id not in self.bare else None
+        stale = (look.edit is None and spot.id in self.bare) or (not look.brief and spot.id in self.briefly)
+        kept = None if stale else self.drawn.get(spot.id)
         if kept is not None and _same(kept[0], key):
             return kept[1]
         if kept is not None and name is None and kept[0][1:] == key[1:] and _told_alike(kept[0][0], layer):
@@ -159,6 +160,7 @@ class Listing:
                 self.bare.add(spot.id)
             html = fragment("parts/row_lane.html", lane=made, axis=axis, selected=chosen, chosen=times)
         self.drawn[spot.id] = (key, html)
+        (self.briefly.add if look.brief else self.briefly.discard)(spot.id)
         return html
 
     def _dotted(self, spot: Spot, scene: Scene, folded: set[str]) -> bool:
