@@ -218,3 +218,13 @@ def test_a_look_is_stopped_while_it_is_being_made(client, monkeypatch):
             assert unpack(socket.receive_bytes())[0] == {"n": 2, "stopped": True}
         socket.send_json({"scene": "crossing", "n": 3, "edit": move})
         assert unpack(socket.receive_bytes())[0]["table"]["items"]
+
+
+def test_of_a_drag_that_snaps_the_edit_is_told_whole_but_for_keys_the_page_has(client):
+    """A span alone once took its keys along when it was dropped: that it leaves them had been left out."""
+    with client.websocket_connect("/live/p") as socket:
+        for number, keys in enumerate((False, True)):
+            edit = {"kind": "move_spans", "scene": "crossing", "layers": ["gull"], "by": 28_224_000 * 9, "keys": keys}
+            look = {"n": number, "scene": "crossing", "edit": edit, "snap": {"tolerance": 0}, "brief": True}
+            socket.send_json(look)
+            assert unpack(socket.receive_bytes())[0]["snapped"]["edit"] == edit

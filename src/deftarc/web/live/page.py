@@ -256,7 +256,7 @@ class Looking:
         frame, form = min(max(look.frame, 0), here.frames - 1), self.shop.materials
         made, told = snapped(opened.project, edit, look.snap, form, lambda: self._frames(here), frame, look.unit)
         # Keys that are those that were told need not be told again.
-        same = {"keys"} if getattr(made, "keys", ()) is getattr(edit, "keys", None) else set()
+        same = {"keys"} if _keys_of(made) and _keys_of(made) is _keys_of(edit) else set()
         return made, {"snapped": {"told": told, "edit": made.model_dump(mode="json", exclude=same)}}
 
     def _go_on(self, look: Look) -> None:
