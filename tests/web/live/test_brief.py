@@ -6,6 +6,7 @@ import time
 import pytest
 
 from deftarc.core.document import Project
+from deftarc.core.edit import EDIT
 from deftarc.formats.wire import unpack
 from deftarc.web.live import page as page_room
 from deftarc.web.live.page import Looking
@@ -218,6 +219,22 @@ def test_a_look_is_stopped_while_it_is_being_made(client, monkeypatch):
             assert unpack(socket.receive_bytes())[0] == {"n": 2, "stopped": True}
         socket.send_json({"scene": "crossing", "n": 3, "edit": move})
         assert unpack(socket.receive_bytes())[0]["table"]["items"]
+
+
+def test_what_is_dropped_where_it_was_tried_is_worked_out_once(hand, app):
+    store = app.state.workshop.projects
+    before = store.open("many").project
+    hand.look(0.5)
+    hand.look(0.5, brief=False)
+    tried = hand.looking.sent_head
+    edit = {"kind": "stretch_keys", "scene": "large", "keys": hand.keys, "about": 0, "longer": 0.5}
+    made = store.commit("many", 1, EDIT.validate_python(edit)).project
+    assert made.scenes[0] is tried
+    assert made is not before
+    # All that the page shows of it stays; dropped elsewhere it is another document.
+    assert hand.look()["table"]["items"] == []
+    other = store.commit("many", 2, EDIT.validate_python({**edit, "keys": hand.keys[:1], "longer": 1.0})).project
+    assert other.scenes[0] is not tried
 
 
 def test_of_a_drag_that_snaps_the_edit_is_told_whole_but_for_keys_the_page_has(client):

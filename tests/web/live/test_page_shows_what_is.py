@@ -17,6 +17,8 @@ from tests.scenes import at, layer, numbers, scene
 from tests.web.simulated_page import SimulatedPage, beside_a_fresh_one, differences
 
 UNSCENED = ("rename_project", "set_rounding")
+#: What a hand in the lanes tries.
+IN_LANES = ("move_keys", "stretch_keys", "move_spans", "trim_span")
 #: These give what they make a name of its own each time: made twice they differ, and no page tries them.
 MAKING = ("add_layer", "duplicate_layers", "group_layers", "duplicate_scene")
 
@@ -35,7 +37,7 @@ class Hand:
     """Somebody at a page, and somebody else at the same project, doing one thing after the other."""
 
     def __init__(self, folder, seed):
-        self.dice = random.Random(seed)
+        self.seed, self.dice = seed, random.Random(seed)
         self.shop = Workshop.at(folder)
         self.shop.projects.create(quay(), "p")
         self.page = SimulatedPage(self.shop, "p", "crossing")
@@ -58,7 +60,7 @@ class Hand:
             edit = snap = None
         fresh = beside_a_fresh_one(self.page, edit, snap)
         told = differences(self.page, fresh)
-        assert not told, f"{told} after {self.did[-6:]}"
+        assert not told, f"{told} after {self.did[-6:]}, begun with {self.seed}"
 
     def edit(self):
         """Some edit of the scene that shows, as JSON."""
@@ -132,7 +134,7 @@ class Hand:
         if edit.get("keys") == []:
             return
         ahead = self.dice.random() < 0.5
-        if self.dice.random() < 0.5:
+        if edit["kind"] in IN_LANES and self.dice.random() < 0.7:
             self.held(edit, snap)
         self.step(lambda: self.page.look(edit=edit, snap=snap, ahead=ahead), edit, snap)
         # Kept, or put back.

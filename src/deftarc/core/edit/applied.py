@@ -30,6 +30,11 @@ def sentence(error: ValidationError) -> str:
 
 def apply(project: Project, edit: EditBase) -> Project:
     """The project after an edit. Raises Refusal with a sentence, and then nothing has changed."""
+    # What is dropped is what was tried last: it is the very same document, and whoever showed that shows this.
+    kept = project.__dict__.get("_after")
+    if kept is not None and kept[0] == edit:
+        known: Project = kept[1]
+        return known
     try:
         made = ties_held(project, _made(project, edit), not edit.keeps_ties)
         refuse_locked(project, made, edit)
@@ -37,6 +42,7 @@ def apply(project: Project, edit: EditBase) -> Project:
     except ValidationError as error:
         raise in_words(error) from None
     refuse_unsound(project, made)
+    project.__dict__["_after"] = (edit, made)
     return made
 
 

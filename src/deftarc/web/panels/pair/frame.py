@@ -12,6 +12,7 @@ from deftarc.core.document import Layer, Scene
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import AnyTrack, PathTrack
 from deftarc.core.document.units import Units, units_of
+from deftarc.core.edit.keys import grouped
 from deftarc.web.look import PairAsked
 from deftarc.web.panels.axis import TimeAxis, ValueAxis, spanning
 from deftarc.web.panels.bead import MOST_WHOLE, Bead
@@ -182,7 +183,10 @@ def pair_of(
     ``by_frame`` has positions that need not be worked out again.
     """
     asked = asked or PairAsked()
-    made = [_prepared(layer, name, keys) for layer, name in shown if layer.track(name).keys]
+    chosen = grouped(tuple(keys))
+    made = [
+        _prepared(layer, name, set(chosen.get((layer.id, name), ()))) for layer, name in shown if layer.track(name).keys
+    ]
     if not made:
         return None
     value_height = height * VALUE_SHARE
@@ -230,13 +234,12 @@ def _about(each: _Curve) -> str:
     return "keys, one a step" if each.units.value == "key" else each.units.value
 
 
-def _prepared(layer: Layer, name: str, keys: Sequence[KeyRef]) -> _Curve:
+def _prepared(layer: Layer, name: str, chosen: set[int]) -> _Curve:
     track = layer.track(name)
     units = units_of(name, track)
     factor = speed_factor(name, track)
     curve = scaled(track.curve, units.factor)
     speeds, at = speed_samples(curve)
-    chosen = {ref.time for ref in keys if ref.layer == layer.id and ref.property == name}
     selected = [k for k, time in enumerate(track.key_times) if time in chosen]
     return _Curve(layer, name, track, units, factor, curve, speeds * factor, at, curve.extremes(), selected)
 
