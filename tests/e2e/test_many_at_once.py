@@ -6,7 +6,7 @@ import time
 import pytest
 from playwright.sync_api import expect
 
-from deftarc.web.live import page as page_room
+from deftarc.web.live import brief as brief_room
 from deftarc.web.live.page import Looking
 from tests.e2e.conftest import Workbench
 
@@ -53,8 +53,8 @@ def grip(bench, side="end"):
 @pytest.fixture(params=["lanes alone", "with the picture"])
 def heavy(monkeypatch, request):
     """All hands in the lanes move more than all that follows could keep up with."""
-    monkeypatch.setattr(page_room, "MANY_KEYS", -1)
-    monkeypatch.setattr(page_room, "LANES_LIVE", -1 if request.param == "lanes alone" else 30)
+    monkeypatch.setattr(brief_room, "MANY_KEYS", -1)
+    monkeypatch.setattr(brief_room, "LANES_LIVE", -1 if request.param == "lanes alone" else 30)
 
 
 @pytest.fixture
@@ -152,7 +152,7 @@ def test_a_summary_of_folded_lanes_is_moved_and_snaps_as_ever(title):
 
 def test_a_hand_that_moves_on_is_not_kept_waiting_for_what_followed_from_where_it_rested(title, monkeypatch):
     slow = Looking._frames
-    monkeypatch.setattr(page_room, "LANES_LIVE", -1)
+    monkeypatch.setattr(brief_room, "LANES_LIVE", -1)
 
     def slowly(self, scene):
         time.sleep(0.4)

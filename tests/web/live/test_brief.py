@@ -8,7 +8,7 @@ import pytest
 from deftarc.core.document import Project
 from deftarc.core.edit import EDIT
 from deftarc.formats.wire import unpack
-from deftarc.web.live import page as page_room
+from deftarc.web.live import brief as brief_room
 from deftarc.web.live.page import Looking
 from deftarc.web.live.same_keys import SameKeys
 from deftarc.web.look import Look
@@ -55,8 +55,8 @@ def hand(app):
 
 def test_under_it_are_the_rows_in_view_and_when_all_keys_come_to_stand(hand, monkeypatch):
     applied = []
-    whole = page_room.apply
-    monkeypatch.setattr(page_room, "apply", lambda project, edit: applied.append(edit) or whole(project, edit))
+    whole = brief_room.apply
+    monkeypatch.setattr(brief_room, "apply", lambda project, edit: applied.append(edit) or whole(project, edit))
     head = hand.look(0.5)
     assert head["brief"] is True
     assert {"table", "pair", "layers", "history"}.isdisjoint(head)
@@ -102,7 +102,7 @@ def test_few_keys_of_a_quick_scene_have_all_at_each_move(app):
 
 
 def test_few_lanes_come_with_the_picture_where_all_that_follows_takes_long(app, monkeypatch):
-    monkeypatch.setattr(page_room, "PATIENT", -1.0)
+    monkeypatch.setattr(brief_room, "PATIENT", -1.0)
     hand = Hand(app.state.workshop, layers=2)
     hand.look(fresh=True)
     assert "brief" not in hand.look(0.5), "as nobody knows yet how long it takes"

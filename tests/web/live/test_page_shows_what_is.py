@@ -10,7 +10,7 @@ from deftarc.app.workshop import Workshop
 from deftarc.core.base.errors import Refusal
 from deftarc.core.edit import EDIT
 from deftarc.core.evaluate import FrameTable
-from deftarc.web.live import page as page_room
+from deftarc.web.live import brief as brief_room
 from deftarc.web.live.page import Looking
 from tests.every_edit import EDITS, harbour
 from tests.scenes import at, layer, numbers, scene
@@ -144,7 +144,7 @@ class Hand:
 
     def held(self, edit, snap):
         """The hand comes there by way of other places, is shown what lies under it, and now and then rests."""
-        page_room.LANES_LIVE = self.dice.choice([0, 1, 30])
+        brief_room.LANES_LIVE = self.dice.choice([0, 1, 30])
         for _ in range(self.dice.randint(1, 3)):
             other = dict(edit)
             if "by" in edit:
@@ -211,8 +211,8 @@ class Hand:
 def heavy():
     """Every hand in the lanes moves too much for all that follows to keep up with it."""
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(page_room, "MANY_KEYS", -1)
-        patch.setattr(page_room, "LANES_LIVE", page_room.LANES_LIVE)
+        patch.setattr(brief_room, "MANY_KEYS", -1)
+        patch.setattr(brief_room, "LANES_LIVE", brief_room.LANES_LIVE)
         yield
 
 

@@ -6,30 +6,26 @@ edit on top, is held by identity against what the page has, and the difference g
 
 While a hand is on the picture the answer may come in two parts: first what lies under the hand, the picture with its
 paths, then what follows from it, lanes, curves and figures. They tell of one state; the first need not wait. Where what
-follows is quickly made, as one answer it is all there sooner: the page lays out and paints itself once.
+follows is quickly made, as one answer it is all there sooner: the page lays out and paints itself once. In the lanes a
+hand that moves many keys is shown those in view alone, until it rests (brief.py).
 """
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import dataclass, field
-from itertools import compress
-from operator import attrgetter, is_
 from time import perf_counter
 from typing import Any, ClassVar
 
 from deftarc.app.keyed import described, keyed_since
-from deftarc.app.snapping import snapped
 from deftarc.app.workshop import Workshop
 from deftarc.core.arrange.clocked import at_work
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
-from deftarc.core.base.model import each_with
 from deftarc.core.base.time import frame_digits, skips
-from deftarc.core.changes.keys import KeyRef, still_there
+from deftarc.core.changes.keys import still_there
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.artwork import FreePath
-from deftarc.core.edit import EditBase, Locked, apply, selected
+from deftarc.core.edit import EditBase, Locked, apply
 from deftarc.core.edit import told as told_of
-from deftarc.core.edit.keys import grouped
 from deftarc.core.evaluate import Branch, Evaluator, FrameTable, frame_times, has_loose, pose, still
 from deftarc.core.evaluate.seam import SeamCheck
 from deftarc.core.words import Misread
@@ -37,7 +33,9 @@ from deftarc.formats.wire import pack, table_parts
 from deftarc.store.projects import OpenProject
 from deftarc.web.context import lock_offer
 from deftarc.web.live.answering import Answering, axis_of, folded_of, ghosts_of, kind_of
+from deftarc.web.live.brief import in_many_lanes, is_heavy, of_lanes_seen, standing
 from deftarc.web.live.lines import changed_lines
+from deftarc.web.live.trying import drawn_near, selects
 from deftarc.web.look import Look
 from deftarc.web.panels import PANELS, Panel, Showing
 from deftarc.web.panels.columns import Columns
@@ -51,11 +49,6 @@ SMOOTH = 0.2
 SEEN_LIVE = 8
 #: Seconds an answer may take for the next one like it to be made at once, while all else waits.
 AT_ONCE = 0.05
-#: A hand in the lanes that moves more keys than this, or whose whole answers take longer than so many seconds, is shown
-#: what lies under it until it rests; with keys of more lanes than this without the picture.
-MANY_KEYS, PATIENT, LANES_LIVE = 200, 0.025, 30
-#: What a key is of.
-LANE = attrgetter("layer", "property")
 
 
 class Stopped(Exception):
@@ -113,7 +106,7 @@ class Looking:
     def begin(self, look: Look) -> tuple[bytes, Callable[[], bytes] | None]:
         """The packed answer to a look; or its first part, and what works out the other one."""
         began = perf_counter()
-        brief, self.looked = look.brief and self._heavy(look), None
+        brief, self.looked = look.brief and is_heavy(look, self.whole), None
         try:
             if brief:
                 return self._brief(look, began), None
@@ -147,42 +140,25 @@ class Looking:
         head["columns"], parts = self.columns.answer(answering.names, more=True)
         return pack(head, [*answering.blobs, *parts])
 
-    def _heavy(self, look: Look) -> bool:
-        """Whether a hand that moves keys in the lanes would have to wait for all that follows."""
-        slow = (
-            self.whole is not None and self.whole[0] == kind_of(look.changed(brief=False)) and self.whole[1] > PATIENT
-        )
-        return look.held and not look.fresh and (slow or len(_keys_of(look.edit)) > MANY_KEYS)
-
     def _brief(self, look: Look, began: float) -> bytes:
-        """What lies under a hand in the lanes: the rows in view, and with few lanes the picture. Of many only those in
-        view are worked out. What it is about stands on the page; all else is asked for when the hand rests.
+        """What lies under a hand in the lanes: the rows in view, and with few lanes the picture. All that it is about
+        stands on the page; what follows is asked for when the hand rests.
         """
         opened = self.shop.projects.open(self.project_id)
         here = next((scene for scene in opened.project.scenes if scene.id == look.scene), None)
-        if here is None or here.id != self.scene_id or look.edit is None:
+        if here is None or here.id != self.scene_id:
             return self._timed(self._picture(look.changed(brief=False)), began)
-        listing, folded = self.lanes.listing, set(folded_of(look, here))
-        edit, head = self._snapped(look, opened, here)
-        seen = listing.lanes_seen(look, here, folded)
-        keys = _keys_of(edit)
-        apart = edit.moves_apart(here)
-        if apart is None or len(apart.moves) <= LANES_LIVE:
-            answering = self._picture(look, (edit, head))
-            here_now = grouped(answering.look.keys)
-            listing.moves = {lane: {time: time for time in times} for lane, times in here_now.items()}
+        listing = self.lanes.listing
+        edit, told = drawn_near(look, opened.project, here, self.shop.materials, lambda: self._frames(here))
+        apart = in_many_lanes(edit, here)
+        if apart is None:
+            answering = self._picture(look, (edit, told))
+            listing.moves = standing(answering.look)
         else:
+            seen = listing.lanes_seen(look, here, set(folded_of(look, here)))
+            answering = of_lanes_seen(look, opened, here, edit, apart, seen)
+            answering.head |= told
             listing.moves = apart.moves
-            head |= {"n": look.n, "revision": opened.revision, "tentative": True, "frame": look.frame}
-            if _alike(keys, look.keys):
-                head["moved"] = apart.lands
-            else:
-                head["selects"] = [ref.model_dump() for ref in each_with(keys, "time", apart.lands)]
-            within = [] if seen.isdisjoint(apart.moves) else list(map(seen.__contains__, map(LANE, keys)))
-            some = tuple(compress(keys, within))
-            tried = apply(opened.project, edit.changed(keys=some)) if some else opened.project
-            look = look.changed(keys=tuple(each_with(some, "time", compress(apart.lands, within))))
-            answering = Answering(look, opened, tried, tried.scene(here.id), None, look.frame, edit, head)
         answering.head |= self.lanes.answer(self._showing(answering)).head
         made = self._packed(answering, brief=True)
         self.looked, self.took = kind_of(look), perf_counter() - began
@@ -227,10 +203,10 @@ class Looking:
         edit: EditBase | None = None
         project = opened.project
         if look.edit is not None:
-            edit, told = drawn or self._snapped(look, opened, here)
+            edit, told = drawn or drawn_near(look, project, here, self.shop.materials, lambda: self._frames(here))
             head |= told
             project = apply(project, edit)
-            look = self._selects(head, look, edit, opened.project, project)
+            look = selects(head, look, edit, opened.project, project)
         scene = project.scene(look.scene)
         chosen = next((layer for name in look.layers for layer in scene.layers if layer.id == name), None)
         answering = Answering(look, opened, project, scene, chosen, frame, edit, head)
@@ -247,18 +223,6 @@ class Looking:
             self._over_picture(answering)
         return answering
 
-    def _snapped(self, look: Look, opened: OpenProject, here: Scene) -> tuple[EditBase, dict[str, Any]]:
-        """What is tried, drawn to what lies near where that is asked for, and what is told of that."""
-        edit = look.edit
-        assert edit is not None
-        if look.snap is None or not edit.snaps:
-            return edit, {}
-        frame, form = min(max(look.frame, 0), here.frames - 1), self.shop.materials
-        made, told = snapped(opened.project, edit, look.snap, form, lambda: self._frames(here), frame, look.unit)
-        # Keys that are those that were told need not be told again.
-        same = {"keys"} if _keys_of(made) and _keys_of(made) is _keys_of(edit) else set()
-        return made, {"snapped": {"told": told, "edit": made.model_dump(mode="json", exclude=same)}}
-
     def _go_on(self, look: Look) -> None:
         if self._cut(look):
             raise Stopped
@@ -268,19 +232,6 @@ class Looking:
 
     def _frames(self, scene: Scene) -> FrameTable:
         return self.evaluator.table(scene, frame_times(scene))
-
-    def _selects(self, head: dict[str, Any], look: Look, edit: EditBase, before: Project, after: Project) -> Look:
-        """The look with the keys selected that are once the edit is made; told by their times, where only these are
-        others.
-        """
-        keys = selected(before, edit, after)
-        if keys is None:
-            return look
-        if _alike(keys, look.keys):
-            head["moved"] = [ref.time for ref in keys]
-        else:
-            head["selects"] = [ref.model_dump() for ref in keys]
-        return look.changed(keys=tuple(keys))
 
     def _showing(self, answering: Answering) -> Showing:
         look, scene, chosen = answering.look, answering.scene, answering.chosen
@@ -477,18 +428,6 @@ class Looking:
             loose |= {x.id for x in scene.layers if any(each.id in loose for each in scene.ancestors(x))}
             head["still"], parts = table_parts(still(scene, time, self.shop.materials.shaper.form), frame, loose)
             answering.blobs.extend(parts)
-
-
-def _keys_of(edit: EditBase | None) -> tuple[KeyRef, ...]:
-    keys = getattr(edit, "keys", ())
-    return keys if isinstance(keys, tuple) else ()
-
-
-def _alike(one: Sequence[KeyRef], other: Sequence[KeyRef]) -> bool:
-    """Whether two rows of keys are of the same lanes, one by one."""
-    return one is other or (
-        len(one) == len(other) and (all(map(is_, one, other)) or list(map(LANE, one)) == list(map(LANE, other)))
-    )
 
 
 def _refused(look: Look, refusal: Refusal) -> bytes:

@@ -1,7 +1,8 @@
 // Adding layers: from the menu, by dropping files, by drawing, from the shelf; and where in time they go.
 import { http } from "./http.js";
 import { typedNumber } from "./numbers.js";
-import { bringIn, bringInFont, commit, look, momentOf, settled } from "./link.js";
+import { commit, look, momentOf, settled } from "./link.js";
+import { bringIn, bringInFont } from "./uploads.js";
 import { openShelf, refreshFonts } from "./dialogs.js";
 import { lists } from "./lists.js";
 import { say } from "./notice.js";

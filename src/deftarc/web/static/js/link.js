@@ -15,7 +15,7 @@ let following = 0; // the timer of a hand that was shown only what lies under it
 let receive = (_answer, _asked) => {};
 let lostSince = 0;
 
-const saved = (words) => {
+export const saved = (words) => {
   document.getElementById("saved").textContent = words;
 };
 
@@ -237,7 +237,7 @@ export function putBack() {
 
 const queue = { tail: Promise.resolve(), busy: 0 };
 /** @returns {Promise<any>} */
-function inTurn(work) {
+export function inTurn(work) {
   queue.busy += 1;
   const run = queue.tail.then(work).finally(() => {
     queue.busy -= 1;
@@ -255,32 +255,15 @@ export const waitFor = (work) =>
     return answer;
   });
 
-// A file the server reads and answers about; nothing is changed by it.
-export async function send(path, file, fields) {
-  const form = new FormData();
-  form.append("file", file);
-  for (const [name, value] of Object.entries(fields)) form.append(name, value);
-  return inTurn(async () => {
-    try {
-      const { ok, answer } = await http(`/api/projects/${state.project}${path}`, { method: "POST", form });
-      if (ok) return answer;
-      say(`${file.name}: ${answer.detail}`);
-    } catch {
-      say(`${file.name} did not reach the server; nothing was changed.`);
-    }
-    return null;
-  });
-}
-
 // A name of its own for each edit: sent again, because no answer came, it is made once.
-const newId = () =>
+export const newId = () =>
   [...crypto.getRandomValues(new Uint8Array(12))].map((byte) => byte.toString(16).padStart(2, "0")).join("");
 
 // How long an edit is sent again and again while no answer comes, in ms.
 const PATIENCE = 8000;
 
 // Asks the server, again and again while it does not answer: what is sent has an id, and is done once.
-async function reach(path, options) {
+export async function reach(path, options) {
   const begun = Date.now();
   for (;;) {
     try {
@@ -377,7 +360,7 @@ export function step(which, goThere, more = {}) {
   });
 }
 
-function tellNotes(answer) {
+export function tellNotes(answer) {
   for (const note of answer.notes || [])
     say(note.text, note.edit ? { label: note.offer, act: () => commit(note.edit) } : null);
 }
@@ -413,44 +396,6 @@ export function request(path, body, method = "POST") {
     }
   });
 }
-
-/** @returns {Promise<any>} */
-function upload(path, file, fields) {
-  return inTurn(async () => {
-    const form = new FormData();
-    form.append("file", file);
-    form.append("revision", String(state.revision));
-    form.append("edit_id", newId());
-    for (const [name, value] of Object.entries(fields))
-      if (value !== null && value !== undefined) form.append(name, value);
-    saved(`Bringing in ${file.name}…`);
-    try {
-      const { ok, status, answer } = await reach(`/api/projects/${state.project}${path}`, { method: "POST", form });
-      if (status === 409) knowRevision(answer.revision);
-      if (!ok) {
-        say(`${file.name}: ${answer.detail}`);
-        saved("Nothing was changed");
-        look();
-        return null;
-      }
-      knowRevision(answer.revision);
-      tellNotes(answer);
-      return answer;
-    } catch {
-      say(`${file.name} did not reach the server; nothing was changed.`);
-      saved("Not saved");
-      return null;
-    }
-  });
-}
-
-export async function bringIn(file, fields) {
-  const answer = await upload(`/scenes/${state.scene.id}/files`, file, fields);
-  if (answer?.missing.length) say(`${file.name} came in. ${answer.missing.join(" ")}`);
-  return answer;
-}
-
-export const bringInFont = (file) => upload("/fonts", file, {});
 
 // Which moment a typed time means; null, and said why, when it means none.
 /** @returns {Promise<any>} */

@@ -1,6 +1,7 @@
 // Motion from outside: the hand recorded in real time, samples of a CSV file, the path of an SVG file.
 import { hand } from "./hands.js";
-import { commit, send } from "./link.js";
+import { commit } from "./link.js";
+import { send } from "./uploads.js";
 import { hint, say } from "./notice.js";
 import { showDraft } from "./overlay.js";
 import { pivotNow } from "./picking.js";
