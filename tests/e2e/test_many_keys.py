@@ -198,3 +198,22 @@ def test_a_locked_layer_is_not_turned_round_and_says_so(bench):
     expect(bench.tab.locator("#notices")).to_contain_text("Lettering is locked")
     bench.tab.troubles.clear()
     assert frames(bench, "title", "scale") == [18, 34, 44]
+
+
+def test_keys_of_folded_layers_and_groups_have_the_box_around_their_rows(title):
+    title.tab.locator('[data-fold="title"]').click()
+    title.settle()
+    row, box = (title.tab.locator(each).bounding_box() for each in ("#layer-title", "#lanes-box"))
+    assert (box["y"], box["height"]) == pytest.approx((row["y"], row["height"]), abs=2)
+    x, y = grip(title, "end")
+    title.drag((x, y), (x + 26 * a_frame(title), y))
+    assert frames(title, "title", "scale") == [18, 50, 70]
+    title.press("Control+z")
+    # Of a group that is folded its own row is around what is inside.
+    title.press("Control+g")
+    group = title.state["layers"][0]
+    title.tab.locator(f'[data-fold="{group}"]').click()
+    title.settle()
+    title.press("Control+a")
+    row, box = (title.tab.locator(each).bounding_box() for each in (f"#layer-{group}", "#lanes-box"))
+    assert (box["y"], box["height"]) == pytest.approx((row["y"], row["height"]), abs=2)

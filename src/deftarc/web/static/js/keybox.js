@@ -4,7 +4,7 @@ import { hand } from "./hands.js";
 import { markPassed, retiming, tellStretching } from "./keys.js";
 import { attempt, attempted, commit, look, putBack } from "./link.js";
 import { put } from "./renew.js";
-import { choose, liked, state, timeNow } from "./state.js";
+import { choose, groupsOf, liked, state, timeNow } from "./state.js";
 import { areaX, timeAtX, xOf } from "./time.js";
 import { changeTrial, trying } from "./trial.js";
 
@@ -13,13 +13,24 @@ const area = document.getElementById("time-area");
 const box = document.getElementById("lanes-box");
 let drag = null;
 
-// The rows of what is selected: while it is moved in time they are the same.
-let known = { keys: null, rows: new Set() };
+// The height of a layer's own row, in px, as the server has it.
+const HEAD = 27;
+
+// The rows of what is selected: its lanes, and of layers and groups that are folded their own. While it is moved in time
+// they are the same.
+let known = { keys: null, order: null, rows: new Set() };
 function rowsOf(keys) {
-  if (known.keys !== keys)
-    known = { keys, rows: new Set(keys.map(({ layer, property }) => `lane-${layer}-${property}`)) };
+  const { order } = state;
+  if (known.keys !== keys || known.order !== order) {
+    const lanes = keys.map(({ layer, property }) => `lane-${layer}-${property}`);
+    const layers = new Set(keys.map(({ layer }) => layer));
+    const heads = [...layers].flatMap((id) => [id, ...groupsOf(id)]);
+    known = { keys, order, rows: new Set([...lanes, ...heads.map((id) => `layer-${id}`)]) };
+  }
   return known.rows;
 }
+const isFolded = (head) => head.querySelector(".fold")?.getAttribute("aria-expanded") === "false";
+const tellsOf = (row, wanted) => wanted.has(row.id) && (row.dataset.property || isFolded(row));
 
 // What is selected, or tried, from the first to the last in time.
 function around() {
@@ -31,21 +42,22 @@ function around() {
     end = Math.max(end, time);
   }
   // What is tried may be of other lanes than what is selected: pasted, say.
-  const own = state.shownKeys?.length === state.keys.length ? state.keys : keys;
+  const same = ({ layer, property }, k) => layer === state.keys[k]?.layer && property === state.keys[k].property;
+  const own = keys.every(same) ? state.keys : keys;
   return start < end ? { start, end, wanted: rowsOf(own) } : null;
 }
 
 // Drawn around the rows of these keys that are in the list, in its own place, so that it rolls along.
 export function showKeyBox() {
   const found = around();
-  const rows = found ? [...lanes.children].filter((row) => found.wanted.has(row.id)) : [];
+  const rows = found ? [...lanes.children].filter((row) => tellsOf(row, found.wanted)) : [];
   put(box, "hidden", rows.length === 0);
   if (!rows.length) return;
   let [top, bottom] = [Infinity, 0];
   for (const row of rows) {
     const at = parseFloat(row.style.top);
     top = Math.min(top, at);
-    bottom = Math.max(bottom, at + Number(row.dataset.height));
+    bottom = Math.max(bottom, at + Number(row.dataset.height || HEAD));
   }
   // What lies beyond the axis has its edge where that ends: it can be taken there.
   const within = (x) => Math.max(-12, Math.min(state.axis.width - 22, x));
