@@ -11,6 +11,7 @@ from deftarc.core.changes.keys import move_keys
 from deftarc.core.changes.rebuild import rebuilt
 from deftarc.core.curves.sides import Side
 from deftarc.core.document import soundness
+from deftarc.core.document.keys import PathKey
 from deftarc.core.document.soundness import refuse_unsound
 from tests.scenes import at, layer, numbers, positions, project, side
 
@@ -107,6 +108,10 @@ def test_a_track_made_of_other_keys_says_what_is_wrong_with_them_together(before
         rebuilt(even, [*even.keys[:-1], even.keys[-1].changed(value=-1.0)])
     with pytest.raises(Refusal, match="rising times"):
         rebuilt(rotation(before), keys[::-1])
+    with pytest.raises(Refusal, match="keys of its own kind"):
+        rebuilt(rotation(before), [*keys, PathKey(time=at(30), at=0)])
+    with pytest.raises(Refusal, match="at most 20,000 keys"):
+        rebuilt(rotation(before), [keys[0].changed(time=n) for n in range(20_001)])
     with pytest.raises(Refusal, match="time would run back"):
         rebuilt(rotation(before), [keys[0].changed(leaving=side(1.2, 0)), keys[1].changed(arriving=side(1.2, 0))])
 
@@ -119,3 +124,9 @@ def test_things_with_one_other_field_share_all_else_and_stay_where_it_is_the_sam
     assert made[1] == keys[1].changed(time=7)
     assert made[1].model_dump() == keys[1].changed(time=7).model_dump()
     assert keys[1].time == at(10)
+
+
+def test_a_closed_path_takes_its_points_from_any_row_of_them_once():
+    ring = positions((0, (0, 0)), (10, (9, 0)), (20, (9, 9)), (30, (0, 0))).changed(closed=True)
+    made = rebuilt(ring, ring.keys, (point for point in ring.points))
+    assert (made.points, made.closed) == (ring.points, True)

@@ -22,11 +22,12 @@ _SIDES = ("time", "arriving", "leaving", "hold", "steps", "joint", "automatic", 
 def rebuilt(track: T, keys: Iterable[KeyBase], points: Iterable[PathPoint | tuple[float, float]] | None = None) -> T:
     """The track with other keys (and points, which the keys' places count in), checked."""
     fresh: dict[str, Any] = {"keys": tuple(keys)}
+    row = tuple(points) if points is not None else None
     if isinstance(track, PathTrack) and track.closed:
-        fresh["closed"] = is_closed(track.points if points is None else tuple(points))
-    if isinstance(track, PathTrack) and points is not None:
+        fresh["closed"] = is_closed(track.points if row is None else row)
+    if isinstance(track, PathTrack) and row is not None:
         told = {name: getattr(track, name) for name in type(track).model_fields}
-        return type(track)(**{**told, **fresh, "points": tuple(points)})
+        return type(track)(**{**told, **fresh, "points": row})
     # Its keys are sound one by one, as whoever made them made them, and are not read through once more.
     made = track.changed(**fresh)
     try:

@@ -10,7 +10,7 @@ from bisect import bisect_left
 from functools import cached_property
 from itertools import chain
 from operator import attrgetter, lt
-from typing import Annotated, Any, Literal, Self
+from typing import Annotated, Any, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
@@ -46,6 +46,8 @@ _TIME, _VALUE, _PLACE = attrgetter("time"), attrgetter("value"), attrgetter("at"
 
 
 class TrackBase(Lasting):
+    #: What its keys are.
+    key_type: ClassVar[type[KeyBase]] = KeyBase
     #: In rising order of time.
     keys: tuple[KeyBase, ...] = Field(default=(), max_length=limits.MAX_KEYS_PER_LANE)
     #: Rises are shortened, in the curve and not in the keys, until it stays within its keys.
@@ -177,6 +179,11 @@ class TrackBase(Lasting):
             if told is not None and told.value and len(told.value) != self.width:
                 raise ValueError("What rests before or after keys has as many numbers as its property.")
         times = self.key_times
+        # Not said by what a key is alone: whoever copies a track with other keys has them looked at here.
+        if len(times) > limits.MAX_KEYS_PER_LANE:
+            raise ValueError(f"A lane has at most {limits.MAX_KEYS_PER_LANE:,} keys.")
+        if not set(map(type, self.keys)) <= {self.key_type}:
+            raise ValueError("A lane has keys of its own kind.")
         # Compared as wholes: a lane may have thousands, and is checked at every edit of it.
         if not all(map(lt, times, times[1:])):
             raise ValueError("The keys of a lane stand at rising times, one at each.")
@@ -192,6 +199,7 @@ class TrackBase(Lasting):
 
 
 class NumberTrack(TrackBase):
+    key_type: ClassVar[type[KeyBase]] = NumberKey
     kind: Literal["number"] = "number"
     #: The value while there are no keys.
     value: Number
@@ -243,6 +251,7 @@ class NumberTrack(TrackBase):
 
 
 class PathTrack(TrackBase):
+    key_type: ClassVar[type[KeyBase]] = PathKey
     kind: Literal["path"] = "path"
     value: tuple[Number, Number]
     points: tuple[PathPoint, ...] = Field(default=(), max_length=limits.MAX_KEYS_PER_LANE)
@@ -359,6 +368,7 @@ class PathTrack(TrackBase):
 class BlendTrack(TrackBase):
     """A colour or an outline: the measure is the key's number plus the share on the way to the next."""
 
+    key_type: ClassVar[type[KeyBase]] = BlendKey
     value: Annotated[tuple[Number, ...], Field(min_length=1, max_length=limits.MAX_BLEND_NUMBERS)]
     keys: tuple[BlendKey, ...] = Field(default=(), max_length=limits.MAX_KEYS_PER_LANE)
     loose: LooseBlend | None = None

@@ -228,10 +228,10 @@ class MoveKeys(PushingEdit):
         later = self.later(scene)
         for ref in (*self.keys, *later):
             checked_time(ref.time + by)
-        told = {(ref.layer, ref.property, ref.time) for ref in self.keys}
+        told = {(ref.layer, ref.property, ref.time) for ref in self.keys} if self.lift else set()
         fresh: dict[LaneName, AnyTrack] = {}
         for (layer_id, name), (track, times) in self._lanes(scene).items():
-            mine = [time for time in times if (layer_id, name, time) in told] if self.lift else []
+            mine = [time for time in times if (layer_id, name, time) in told]
             fresh[layer_id, name] = self._moved(track, name, times, mine, by)
         return project.with_scene(self.spans_pushed(scene.with_tracks(fresh), by))
 

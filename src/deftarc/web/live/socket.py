@@ -30,6 +30,7 @@ SMALL = 65_536
 MOST_ASKED = 8
 #: Says that a look of this number is no longer waited for.
 _STOP = re.compile(r'\{"stop":(\d{1,15})\}')
+#: Longer it is none.
 SHORT = 40
 
 

@@ -18,7 +18,7 @@ LANE = attrgetter("layer", "property")
 
 
 def keys_of(edit: EditBase | None) -> tuple[KeyRef, ...]:
-    """The keys an edit is about; none where it is about others things."""
+    """The keys an edit is about; none where it is about other things."""
     keys = getattr(edit, "keys", ())
     return keys if isinstance(keys, tuple) else ()
 
