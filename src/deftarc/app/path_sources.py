@@ -25,7 +25,7 @@ def path_of_layer(scene: Scene, materials: Materials, layer: Layer, source: Laye
     """The edit that gives a layer another one's outline as its path, as that lies on the picture at a time."""
     if source.id == layer.id:
         raise Refusal("A layer cannot go along its own outline. Choose another layer.")
-    matrix = carried_by(scene, source, time) @ matrix_at(source, time)
+    matrix = carried_by(scene, source, time) @ matrix_at(scene, source, time)
     return _taken(scene, layer, materials.of_layer(source), matrix, source.name, time, end)
 
 

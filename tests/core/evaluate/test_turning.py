@@ -50,7 +50,7 @@ def test_a_layer_points_where_it_goes_with_its_rotation_as_offset():
     for time, matrix in zip(times, table.leaves[0].matrix, strict=True):
         assert degrees(matrix) == pytest.approx(30 + gull.position.headings(np.array([float(time)]))[0])
         # One moment alone is turned as it is among others.
-        assert matrix_at(gull, int(time)) == pytest.approx(matrix)
+        assert matrix_at(scene(gull), gull, int(time)) == pytest.approx(matrix)
     assert still(scene(gull), int(times[7])).leaves[0].matrix[0] == pytest.approx(table.leaves[0].matrix[7])
 
 
@@ -58,7 +58,7 @@ def test_it_is_keyed_on_and_off():
     gull = layer("Gull", position=floated(), along=numbers((0, 0, {"hold": True}), (20, 1)))
     before, after = (evaluate(scene(gull), [at(n)]).leaves[0].matrix[0] for n in (19, 21))
     assert degrees(before) == 0
-    assert degrees(after) == pytest.approx(heading_at(gull, at(21)))
+    assert degrees(after) == pytest.approx(heading_at(scene(gull), gull, at(21)))
     assert abs(degrees(after)) > 1
 
 
@@ -75,7 +75,7 @@ def test_a_lean_balances_the_sideways_pull():
 def test_what_rests_or_has_no_path_is_not_turned():
     assert not turned(positions((0, (5, 5))), np.array([0.0]), np.ones(1), np.ones(1)).any()
     gull = layer("Gull", along=numbers(value=1.0))
-    assert matrix_at(gull, 0) == pytest.approx(np.eye(3))
+    assert matrix_at(scene(gull), gull, 0) == pytest.approx(np.eye(3))
 
 
 def turning(**more):
@@ -87,14 +87,14 @@ def turning(**more):
 def test_turning_by_hand_changes_the_offset_and_shift_goes_by_what_is_seen():
     made = apply(turning(), TurnLayers(scene="crossing", layers=("gull",), degrees=17, time=at(20), constrain=True))
     gull = made.scenes[0].layer("gull")
-    assert degrees(matrix_at(gull, at(20))) % 15 == pytest.approx(0, abs=1e-6) or degrees(
-        matrix_at(gull, at(20))
+    assert degrees(matrix_at(made.scenes[0], gull, at(20))) % 15 == pytest.approx(0, abs=1e-6) or degrees(
+        matrix_at(made.scenes[0], gull, at(20))
     ) % 15 == pytest.approx(15, abs=1e-6)
 
 
 def test_a_handle_scales_along_the_turned_sides():
     before = turning().scenes[0].layer("gull")
-    matrix = matrix_at(before, at(10))
+    matrix = matrix_at(turning().scenes[0], before, at(10))
     start, to = (tuple(float(n) for n in (matrix @ [x, 0, 1])[:2]) for x in (50, 100))
     free = turning(scale_x=numbers(value=1.0), scale_y=numbers(value=1.0))
     edit = ScaleLayers(scene="crossing", layers=("gull",), start=start, to=to, axes=(1, 0), time=at(10))
@@ -132,5 +132,5 @@ def test_what_is_loosely_moved_still_points_where_its_path_goes():
     gull = moved.scenes[0].layer("gull")
     assert gull.position.loose is not None
     shown = still(moved.scenes[0], at(11)).leaf("gull").matrix[0]
-    assert degrees(shown) == pytest.approx(degrees(matrix_at(before.scenes[0].layer("gull"), at(11))))
-    assert shown == pytest.approx(matrix_at(gull, at(11)))
+    assert degrees(shown) == pytest.approx(degrees(matrix_at(before.scenes[0], before.scenes[0].layer("gull"), at(11))))
+    assert shown == pytest.approx(matrix_at(moved.scenes[0], gull, at(11)))

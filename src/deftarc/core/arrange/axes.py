@@ -8,7 +8,7 @@ from deftarc.core.base.arrays import Floats
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.matrices import apply, linear_part
 from deftarc.core.document import Layer, Scene
-from deftarc.core.evaluate import carried_by, heading_at, pose
+from deftarc.core.evaluate import carried_by, heading_at, shows
 
 Axes = Literal["own", "parent", "scene"]
 
@@ -20,13 +20,13 @@ def back_from(matrix: Floats, layer: Layer) -> Floats:
     return np.asarray(np.linalg.inv(matrix), np.float64)
 
 
-def axes_basis(layer: Layer, carried: Floats, axes: Axes, time: int) -> Floats:
+def axes_basis(scene: Scene, layer: Layer, carried: Floats, axes: Axes, time: int) -> Floats:
     """The directions of some axes as the columns of a (2, 2) matrix in the scene."""
     if axes == "scene":
         return np.eye(2)
     if axes == "parent":
         return carried
-    return carried @ linear_part(_turned(layer, time), 0.0, 0.0)
+    return carried @ linear_part(_turned(scene, layer, time), 0.0, 0.0)
 
 
 def position_in(scene: Scene, layer: Layer, position: tuple[float, ...], axes: Axes, time: int) -> tuple[float, float]:
@@ -44,13 +44,13 @@ def _matrix(scene: Scene, layer: Layer, axes: Axes, time: int) -> Floats:
         return carried_by(scene, layer, time)
     matrix = np.eye(3)
     if axes == "own":
-        matrix[:2, :2] = np.linalg.inv(linear_part(_turned(layer, time), 0.0, 0.0))
+        matrix[:2, :2] = np.linalg.inv(linear_part(_turned(scene, layer, time), 0.0, 0.0))
     return matrix
 
 
-def _turned(layer: Layer, time: int) -> float:
+def _turned(scene: Scene, layer: Layer, time: int) -> float:
     """How a layer is turned at a time, by its rotation and by its way."""
-    return pose(layer, time, ("rotation",))["rotation"][0] + heading_at(layer, time)
+    return shows(scene, layer, "rotation", time)[0] + heading_at(scene, layer, time)
 
 
 def _through(matrix: Floats, spot: tuple[float, ...]) -> tuple[float, float]:

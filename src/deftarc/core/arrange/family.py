@@ -43,14 +43,15 @@ def with_parent(scene: Scene, layer: Layer, parent: str | None, time: int) -> La
     if abs(np.linalg.det(new)) < 1e-12:
         raise Refusal("The new parent is scaled to nothing at this frame. Go to a frame where it has a size.")
     change = np.linalg.inv(new) @ old
-    own = change @ matrix_at(layer, time)
+    # A stretch comes of how it goes through the scene, and is there again.
+    own = change @ matrix_at(scene, layer, time, bare=True)
     now = pose(layer, time)
     free = layer.scale_link == "free"
     scale = (now["scale_x"][0], now["scale_y"][0]) if free else now["scale"]
     skew_y = now["skew_y"][0]
     degrees, skew_x, sx, sy = taken_apart(own[:2, :2], skew_y, (now["rotation"][0], scale[0]))
     out = spots_through(fresh.changed(tracks=layer.tracks), change, scene.rate.flicks)
-    degrees -= heading_at(out, time)
+    degrees -= heading_at(scene, out, time)
     degrees -= 360 * round((degrees - now["rotation"][0]) / 360)
     if abs(degrees - now["rotation"][0]) > 1e-9:
         out = out.with_track("rotation", shifted(layer.number("rotation"), (degrees - now["rotation"][0],)))

@@ -42,6 +42,8 @@ MAX_TIES = 1_000
 #: Staggers that a scene remembers.
 MAX_STAGGERS = 60
 MAX_EFFECTS = 24
+#: In flicks: how much later anything follows another, or earlier.
+MAX_LAG = 600 * FLICKS
 #: Artwork of deleted layers that a project keeps for reuse.
 MAX_SHELF = 120
 

@@ -120,7 +120,7 @@ Node = Annotated[Shape | Bitmap | Group, Field(discriminator="kind")]
 
 class Drawing(Told):
     always: ClassVar[tuple[str, ...]] = ("format",)
-    format: Literal[4] = FORMAT
+    format: Literal[5] = FORMAT
     nodes: tuple[Node, ...] = ()
 
     def bounds(self) -> tuple[float, float, float, float]:

@@ -13,6 +13,7 @@ from deftarc.core.base.model import Frozen, Identity, Moment, Name
 from deftarc.core.document.artwork import Artwork, ArtworkBase, Carrier, FreePath
 from deftarc.core.document.blend import Blend
 from deftarc.core.document.effects import Effect, EffectBase
+from deftarc.core.document.links import Later, Link, check_link
 from deftarc.core.document.marker import Marker, check_markers
 from deftarc.core.document.properties import PROPERTIES, Property, property_named
 from deftarc.core.document.tags import TAGS, Tag
@@ -22,6 +23,10 @@ from deftarc.core.spaces.colour import hex_colour, parse_colour
 KINDS: dict[str, type[NumberTrack] | type[PathTrack] | type[ColourTrack] | type[OutlineTrack]] = {
     "number": NumberTrack, "path": PathTrack, "colour": ColourTrack, "outline": OutlineTrack,
 }  # fmt: skip
+
+
+#: What says how a layer grows longer along the way it goes; it has all of them or none.
+STRETCH = ("stretch", "stretch_limit", "stretch_smooth")
 
 
 def new_id() -> str:
@@ -61,6 +66,10 @@ class Layer(Frozen):
     scale_ratio: Annotated[float, Field(ge=-1e6, le=1e6)] = 1.0
     #: Only properties that differ from their default, by name.
     tracks: dict[str, Track] = Field(default_factory=dict)
+    #: What properties follow, by name.
+    links: dict[str, Link] = Field(default_factory=dict)
+    #: How much later it goes where its carrier takes it.
+    later: Later | None = None
 
     @model_validator(mode="after")
     def _sound(self) -> Self:
@@ -79,6 +88,8 @@ class Layer(Frozen):
                 raise ValueError("Every key of an outline has the points of its path.")
         if len({each.id for each in self.effects}) != len(self.effects):
             raise ValueError("Two effects of a layer share one id.")
+        for name, link in self.links.items():
+            check_link(self, name, link)
         if self.end is not None and self.end <= self.start:
             raise ValueError("A layer ends after it starts.")
         check_markers(self.markers)
@@ -109,8 +120,15 @@ class Layer(Frozen):
         position = ("position_x", "position_y") if self.axes_split else ("position",)
         turns = () if self.axes_split else ("along", "lean")
         clock = ("clock",) if "clock" in self.tracks else ()
-        return (*clock, *position, "rotation", *scale, "skew_x", "skew_y", "pivot_x", "pivot_y", *turns, "opacity",
-                *self.artwork.keyable, *(name for each in self.effects for name in each.properties))  # fmt: skip
+        stretch = STRETCH if "stretch" in self.tracks else ()
+        return (*clock, *position, "rotation", *scale, "skew_x", "skew_y", *stretch, "pivot_x", "pivot_y", *turns,
+                "opacity", *self.artwork.keyable,
+                *(name for each in self.effects for name in each.properties))  # fmt: skip
+
+    @property
+    def stretches(self) -> bool:
+        """Whether it grows longer along the way it goes."""
+        return "stretch" in self.tracks
 
     @cached_property
     def loose_times(self) -> frozenset[int]:
@@ -122,7 +140,7 @@ class Layer(Frozen):
         """The properties that “Key all” keys: those of any layer, whatever it is made of; how its path turns it only
         where it does.
         """
-        unused = {"clock"} | ({"along", "lean"} - set(self.tracks))
+        unused = {"clock", *STRETCH} | ({"along", "lean"} - set(self.tracks))
         return tuple(n for n in self.properties if PROPERTIES[n].owner == "transform" and n not in unused)
 
     def track(self, name: str) -> AnyTrack:
@@ -136,6 +154,8 @@ class Layer(Frozen):
                 raise Refusal(f"{self.name} has no {facts.label} now: its scale axes are {self.scale_link}.")
             if name == "clock":
                 raise Refusal(f"{self.name} has no clock of its own. Give it one first.")
+            if name in STRETCH:
+                raise Refusal(f"{self.name} does not stretch with its speed. Let it stretch first.")
             if name.startswith("position") or name in ("along", "lean"):
                 how = "split: combine them as a path first" if self.axes_split else "combined as a path"
                 raise Refusal(f"{self.name} has no {facts.label} now: the axes of its position are {how}.")
@@ -199,6 +219,15 @@ class Layer(Frozen):
         """The properties that have keys, in order."""
         return tuple(name for name in self.properties if name in self.tracks and self.tracks[name].keys)
 
+    @property
+    def moving(self) -> tuple[str, ...]:
+        """The properties that have keys or follow something, in order: those that have a lane."""
+        if not self.links:
+            return self.keyed
+        return tuple(
+            name for name in self.properties if name in self.links or (name in self.tracks and self.tracks[name].keys)
+        )
+
 
 def unkeyed(keeper: ArtworkBase | EffectBase | None, facts: Property) -> AnyTrack:
     """The track of a property that has none: its default, or what its keeper's field says."""
@@ -225,4 +254,4 @@ def with_field(keeper: ArtworkBase | EffectBase, facts: Property, value: tuple[f
     return keeper.changed(**{facts.kept_in: facts.held(value[0])})
 
 
-__all__ = ["KINDS", "TAGS", "Layer", "Tag", "new_id", "unkeyed", "with_field"]
+__all__ = ["KINDS", "STRETCH", "TAGS", "Layer", "Tag", "new_id", "unkeyed", "with_field"]

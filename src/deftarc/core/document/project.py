@@ -36,7 +36,7 @@ class Kept(Frozen):
 
 class Project(Told):
     always: ClassVar[tuple[str, ...]] = ("format",)
-    format: Literal[4] = FORMAT
+    format: Literal[5] = FORMAT
     name: Name
     scenes: tuple[Scene, ...] = Field(min_length=1, max_length=limits.MAX_SCENES)
     fonts: tuple[UserFont, ...] = Field(default=(), max_length=limits.MAX_FONTS)

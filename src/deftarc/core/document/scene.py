@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 from functools import cached_property
-from typing import Annotated, Literal, Self
+from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -11,6 +11,7 @@ from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import Colour, Frozen, Identity, Moment, Name, Number
 from deftarc.core.base.time import FrameRate
 from deftarc.core.document.layer import Layer, new_id
+from deftarc.core.document.links import check_links
 from deftarc.core.document.marker import Marker, check_markers
 from deftarc.core.document.staggered import StaggerRecord
 from deftarc.core.document.takes import TakeSet, check_takes
@@ -71,7 +72,16 @@ class Scene(Frozen):
         check_takes(self.takes)
         check_ties(self.ties)
         check_parents(self.layers)
+        check_links(self.layers)
         return self
+
+    def changed(self, **fields: Any) -> Self:
+        """As any model's; a scene that stands at a moment goes on standing there."""
+        made = super().changed(**fields)
+        moment = self.__dict__.get("_moment")
+        if moment is not None:
+            made.__dict__["_moment"] = moment
+        return made
 
     @property
     def half(self) -> int:

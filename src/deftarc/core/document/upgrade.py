@@ -13,8 +13,8 @@ from typing import Any, Literal
 from deftarc.core.base.errors import Refusal
 
 #: What is written now. 1 was left out when it was written, later ones are always told. 3 tells what goes on before and
-#: after a lane's keys, 4 markers, takes, ties and clocks.
-FORMAT: Literal[4] = 4
+#: after a lane's keys, 4 markers, takes, ties and clocks, 5 what follows what, and scenes shown in others.
+FORMAT: Literal[5] = 5
 What = Literal["project", "drawing", "scene", "layer", "artwork", "track", "keys", "points", "names"]
 Step = Callable[[Any], Any]
 

@@ -4,7 +4,8 @@ from collections.abc import Iterable
 
 from pydantic import ValidationError
 
-from deftarc.core.arrange.clocked import View
+from deftarc.core.arrange.clocked import View, stands_alone
+from deftarc.core.arrange.followed import links_kept, turned_to_keys
 from deftarc.core.arrange.tied import cut_by, ties_held
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Project
@@ -14,7 +15,6 @@ from deftarc.core.edit.clocks import stands_still
 from deftarc.core.edit.layers import share_artwork
 from deftarc.core.edit.locks import refuse_locked
 from deftarc.core.edit.paths import with_fresh_paths
-from deftarc.core.evaluate.clocks import any_clock
 
 #: Ties whose end is told one by one.
 MOST_TOLD = 3
@@ -36,7 +36,8 @@ def apply(project: Project, edit: EditBase) -> Project:
         known: Project = kept[1]
         return known
     try:
-        made = ties_held(project, _made(project, edit), not edit.keeps_ties)
+        made = links_kept(project, _made(project, edit))
+        made = ties_held(project, made, not edit.keeps_ties)
         refuse_locked(project, made, edit)
         made = share_artwork(project, made if edit.brings_paths else with_fresh_paths(project, made))
     except ValidationError as error:
@@ -62,7 +63,7 @@ def _view(project: Project, edit: EditBase) -> View | None:
         return None
     scene = project.scene(scene_id)
     time = getattr(edit, "time", None)
-    return View(scene, time) if isinstance(time, int) and any_clock(scene) else None
+    return View(scene, time) if isinstance(time, int) and not stands_alone(scene) else None
 
 
 def selected(project: Project, edit: EditBase, made: Project) -> list[KeyRef] | None:
@@ -92,11 +93,15 @@ def _standing(project: Project, edit: EditBase, made: Project) -> list[Note]:
 
 
 def told(project: Project, edit: EditBase, made: Project) -> list[Note]:
-    """What is to be told once an edit is done: what it says itself, and of ties that it cut."""
+    """What is to be told once an edit is done: what it says itself, of ties that it cut, and of links it took apart."""
     ties = [] if edit.keeps_ties else cut_by(project, made)
     more = [Note(f"{words}: it is gone.") for words in ties[:MOST_TOLD]]
     if len(ties) > MOST_TOLD:
         more.append(Note(f"{len(ties) - MOST_TOLD} more ties are cut."))
+    followed = turned_to_keys(project, made)
+    more += [Note(f"{words}.") for words in followed[:MOST_TOLD]]
+    if len(followed) > MOST_TOLD:
+        more.append(Note(f"{len(followed) - MOST_TOLD} more lanes have keys for what they followed."))
     return [*edit.notes(project, made), *_standing(project, edit, made), *more]
 
 

@@ -1,6 +1,6 @@
 """Edits of layers as wholes: delete, duplicate, describe, artwork changed, replaced, shared, taken apart."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from hashlib import sha1
 from typing import Annotated, Any, ClassVar, Literal
 
@@ -12,6 +12,7 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Colour, Frozen, Identity, Moment, Name, Number
 from deftarc.core.document import Kept, Layer, Project, Scene, Tag
 from deftarc.core.document.artwork import PAINT, Artwork, ArtworkBase, Carrier, Painted
+from deftarc.core.document.links import Link
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import PathTrack
 from deftarc.core.edit.base import EditBase, quoted
@@ -93,7 +94,8 @@ class ForgetShelf(EditBase):
 class DuplicateLayers(LayersEdit):
     """Copies above their originals, groups with all that is in them. ``ids`` names those of the layers asked for.
 
-    Parents inside what is copied point inside the copy. ``linked`` copies share their artwork with the originals.
+    Parents and links inside what is copied point inside the copy. ``linked`` copies share their artwork with the
+    originals.
     """
 
     kind: Literal["duplicate_layers"] = "duplicate_layers"
@@ -120,6 +122,7 @@ class DuplicateLayers(LayersEdit):
             shared = layer.link or layer.id
             copies[layer.id] = layer.changed(
                 id=fresh[layer.id], name=name, parent=fresh.get(layer.parent or "", layer.parent),
+                links={name: _among(each, fresh) for name, each in layer.links.items()},
                 link=shared if self.linked and not layer.artwork.empty else None,
             )  # fmt: skip
         rows: list[Layer] = []
@@ -134,6 +137,12 @@ class DuplicateLayers(LayersEdit):
 
     def label(self, project: Project) -> str:
         return f"{'Make a linked copy of' if self.linked else 'Duplicate'} {self.names(project)}"
+
+
+def _among(link: Link, fresh: Mapping[str, str]) -> Link:
+    """A link whose source was copied as well follows the copy."""
+    source = link.source
+    return link.changed(source=source.changed(layer=fresh[source.layer])) if source.layer in fresh else link
 
 
 def _shares(layer: Layer, copies: dict[str, Layer], linked: bool) -> bool:
@@ -278,7 +287,8 @@ def with_artwork(layer: Layer, artwork: Artwork) -> Layer:
     """A layer with other artwork, and only such tracks as that has."""
     tracks = {n: t for n, t in layer.tracks.items() if not PROPERTIES[n].artwork or n in artwork.keyable}
     tracks.pop("outline", None)
-    return layer.changed(artwork=artwork, tracks=tracks)
+    links = {n: each for n, each in layer.links.items() if not PROPERTIES[n].artwork or n in artwork.keyable}
+    return layer.changed(artwork=artwork, tracks=tracks, links=links)
 
 
 def share_artwork(before: Project, after: Project) -> Project:

@@ -89,7 +89,7 @@ class MoveLayers(HandEdit):
         carried = carried_by(scene, layer, self.time)[:2, :2]
         step = np.array([self.dx, self.dy])
         if self.constrain:
-            basis = axes_basis(layer, carried, self.axes, self.time)
+            basis = axes_basis(scene, layer, carried, self.axes, self.time)
             along = np.linalg.solve(basis, step)
             reach = np.abs(along) * np.hypot(*basis)
             along[int(np.argmin(reach))] = 0.0
@@ -117,7 +117,7 @@ class TurnLayers(HandEdit):
         degrees = -self.degrees if mirrored else self.degrees
         angle = pose(layer, self.time, ("rotation",))["rotation"][0] + degrees
         if self.constrain:
-            way = heading_at(layer, self.time)
+            way = heading_at(scene, layer, self.time)
             angle = round((angle + way) / TURN_STEP) * TURN_STEP - way
         return layer.with_track(
             "rotation", change_value(layer.number("rotation"), self.time, (angle,), self.keying, scene.half)
@@ -156,7 +156,7 @@ class ScaleLayers(HandEdit):
             factors = (even, even if first.scale_link == "linked" else 1 / even if abs(even) > NEAR else 1.0)
         world = carried_by(scene, first, self.time)
         about = apply(world, np.array([pose(first, self.time, ("position",))["position"]]))[0]
-        turned = pose(first, self.time, ("rotation",))["rotation"][0] + heading_at(first, self.time)
+        turned = pose(first, self.time, ("rotation",))["rotation"][0] + heading_at(scene, first, self.time)
         basis = world[:2, :2] @ linear_part(turned, 0.0, 0.0)
         change = basis @ np.diag(factors) @ np.linalg.inv(basis)
         chosen = set(self.layers)
@@ -200,7 +200,7 @@ class ScaleLayers(HandEdit):
         """By how much the hand scales a layer evenly, and along each of its axes."""
         names = ("position", "rotation", "skew_x", "skew_y", *(n for n in layer.properties if n.startswith("scale")))
         now = pose(layer, self.time, names)
-        turned = now["rotation"][0] + heading_at(layer, self.time)
+        turned = now["rotation"][0] + heading_at(scene, layer, self.time)
         linear = linear_part(turned, now["skew_x"][0], now["skew_y"][0])
         pivot = np.array(now["position"])
         home = back_from(carried_by(scene, layer, self.time), layer)
@@ -256,7 +256,7 @@ class MovePivot(HandEdit):
         elif self.own is not None:
             target = np.array(self.own)
         elif self.to is not None:
-            whole = carried_by(scene, layer, self.time) @ matrix_at(layer, self.time)
+            whole = carried_by(scene, layer, self.time) @ matrix_at(scene, layer, self.time)
             target = apply(back_from(whole, layer), np.array([self.to]))[0]
         else:
             raise Refusal("Say where the pivot goes.")
@@ -265,15 +265,15 @@ class MovePivot(HandEdit):
         for name, step in zip(("pivot_x", "pivot_y"), by, strict=True):
             if step:
                 layer = layer.with_track(name, shifted(layer.number(name), (step,)))
-        return shifted_spots(layer, pivot_shift(layer, by, self.time))
+        return shifted_spots(layer, pivot_shift(scene, layer, by, self.time))
 
     def verb(self) -> str:
         return "Move the pivot of"
 
 
-def pivot_shift(layer: Layer, by: tuple[float, float], time: int) -> tuple[float, float]:
+def pivot_shift(scene: Scene, layer: Layer, by: tuple[float, float], time: int) -> tuple[float, float]:
     """By how much a position changes so that the picture stays when the pivot moves by layer px."""
-    dx, dy = matrix_at(layer, time)[:2, :2] @ np.array(by)
+    dx, dy = matrix_at(scene, layer, time)[:2, :2] @ np.array(by)
     return float(dx), float(dy)
 
 

@@ -127,7 +127,7 @@ def with_pivot(scene: Scene, layer: Layer, name: str, value: float, time: int, k
     if not (keying and layer.track(name).keys):
         return MovePivot(scene=scene.id, layers=(layer.id,), time=time, own=own).on_layer(scene, layer)
     by = (own[0] - now["pivot_x"][0], own[1] - now["pivot_y"][0])
-    dx, dy = pivot_shift(layer, by, time)
+    dx, dy = pivot_shift(scene, layer, by, time)
     x, y = pose(layer, time, ("position",))["position"]
     layer = layer.with_track(name, change_value(layer.track(name), time, (value,), True, scene.half))
     return with_spot(layer, time, (x + dx, y + dy), True, scene.half)

@@ -1,6 +1,7 @@
 """Evaluation: a scene and times in, a FrameTable out."""
 
 from deftarc.core.document.shown import shown_values
+from deftarc.core.evaluate.asker import Asker
 from deftarc.core.evaluate.evaluator import Evaluator, any_group_hidden, evaluate
 from deftarc.core.evaluate.frames import (
     Branch,
@@ -13,11 +14,12 @@ from deftarc.core.evaluate.frames import (
     walk,
     wire_rows,
 )
-from deftarc.core.evaluate.layers import REACH, own_matrix, way_of, within_reach
-from deftarc.core.evaluate.pose import carried_by, has_loose, heading_at, matrix_at, pose, still
+from deftarc.core.evaluate.layers import REACH, own_matrix, within_reach
+from deftarc.core.evaluate.pose import carried_by, has_loose, heading_at, matrix_at, pose, posed, related, shows, still
 
 __all__ = [
     "REACH",
+    "Asker",
     "Branch",
     "EffectAt",
     "Evaluator",
@@ -34,10 +36,12 @@ __all__ = [
     "matrix_at",
     "own_matrix",
     "pose",
+    "posed",
+    "related",
     "shown_values",
+    "shows",
     "still",
     "walk",
-    "way_of",
     "wire_rows",
     "within_reach",
 ]

@@ -9,8 +9,7 @@ from deftarc.core.base.arrays import Floats
 from deftarc.core.base.limits import FURTHEST
 from deftarc.core.base.time import FLICKS
 from deftarc.core.document import Layer, Scene
-from deftarc.core.document.track import AnyTrack, NumberTrack
-from deftarc.core.evaluate.source import Read, Source
+from deftarc.core.document.track import NumberTrack
 
 #: From the outermost group inwards.
 Clocks = tuple[NumberTrack, ...]
@@ -52,41 +51,6 @@ def inner_times(clocks: Clocks, times: Floats) -> Floats:
 def inner_time(clocks: Clocks, time: int) -> int:
     """One moment in flicks as some clocks tell it."""
     return round(float(inner_times(clocks, np.array([float(time)]))[0])) if clocks else time
-
-
-class Clocked(Source):
-    """The keys of a track under clocks."""
-
-    __slots__ = ("clocks", "track")
-
-    def __init__(self, track: AnyTrack, clocks: Clocks) -> None:
-        self.track, self.clocks = track, clocks
-
-    def __eq__(self, other: object) -> bool:
-        return (
-            isinstance(other, Clocked)
-            and other.track is self.track
-            and len(other.clocks) == len(self.clocks)
-            and all(a is b for a, b in zip(self.clocks, other.clocks, strict=True))
-        )
-
-    def __hash__(self) -> int:
-        return hash((id(self.track), *map(id, self.clocks)))
-
-    def sample(self, times: Floats, read: Read) -> Floats:
-        return self.track.motion(inner_times(self.clocks, times))
-
-
-def under(clocks: Clocks, above: Clocks, sources: dict[str, Source]) -> dict[str, Source]:
-    """The sources of a layer's keys as its clocks tell their time; its own clock's lane lies in that of the groups."""
-    if not clocks:
-        return sources
-    out: dict[str, Source] = {}
-    for name, source in sources.items():
-        told = above if name == "clock" else clocks
-        track = getattr(source, "track", None)
-        out[name] = Clocked(track, told) if track is not None and told else source
-    return out
 
 
 def any_clock(scene: Scene) -> bool:

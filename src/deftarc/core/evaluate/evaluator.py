@@ -11,8 +11,10 @@ from deftarc.core.base.arrays import Floats, Integers
 from deftarc.core.base.identity import identical
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.artwork import TextShaper
+from deftarc.core.document.links import Name
 from deftarc.core.document.shown import shown_values
-from deftarc.core.evaluate.clocks import Clocks, clocks_above, own_clock, under
+from deftarc.core.evaluate.clocks import Clocks, clocks_above, own_clock
+from deftarc.core.evaluate.follow import asked_of, carrying_of, source_of
 from deftarc.core.evaluate.frames import Branch, FrameTable, Group, Leaf
 from deftarc.core.evaluate.graph import Graph
 from deftarc.core.evaluate.layers import Own, Placed, PlacedState, resting_samples
@@ -23,11 +25,12 @@ class Evaluator:
     """Evaluates scenes, one after the other, remembering each layer by identity.
 
     ``shape_text`` is asked for the form of texts whose numbers are keyed. ``path`` leads to the scene, where it is
-    shown within another. Not thread-safe; whoever shares one holds a lock around it.
+    shown within another. ``loose_at`` is a moment at which values count that were changed and not keyed. Not
+    thread-safe; whoever shares one holds a lock around it.
     """
 
-    def __init__(self, shape_text: TextShaper | None = None, path: Path = ()) -> None:
-        self.shape_text, self.path = shape_text, path
+    def __init__(self, shape_text: TextShaper | None = None, path: Path = (), loose_at: int | None = None) -> None:
+        self.shape_text, self.path, self.loose_at = shape_text, path, loose_at
         self._graph = Graph(np.empty(0, np.int64))
         self._layers: dict[str, Layer] = {}
         #: By layer, what drives each of its properties.
@@ -39,6 +42,8 @@ class Evaluator:
         self._as_one: set[str] = set()
         #: By layer, the clocks of the groups it is in.
         self._above: dict[str, Clocks] = {}
+        #: What is asked of layers besides what drives them.
+        self._asked: dict[Name, None] = {}
         self._end = -1
         self._groups: dict[str, tuple[tuple[object, ...], Group]] = {}
         #: Values as they are shown, by layer and property, each with what it was made from.
@@ -55,6 +60,7 @@ class Evaluator:
             self._state.clear()
             self._as_one.clear()
             self._above.clear()
+            self._asked = {}
             self._leaves.clear()
             self._made_from.clear()
             self._groups.clear()
@@ -114,21 +120,42 @@ class Evaluator:
             path = (*self.path, layer.id)
             told = above.get(layer.id, ())
             clocks = (*told, *own_clock(layer))
-            driven = under(clocks, told, sources_of(layer, path))
+            driven = sources_of(layer, path, self.loose_at)
+            if clocks:
+                # Its own clock's lane lies in the time of the groups it is in.
+                driven = {name: each.clocked(told if name == "clock" else clocks) for name, each in driven.items()}
             for name, source in driven.items():
                 self._graph.put(Node(path, name), source)
             self._graph.put(Node(path, OWN), Own(layer, path, tuple(driven), self.shape_text, clocks))
-            carrier = None if layer.parent is None else (*self.path, layer.parent)
             self._graph.put(
                 Node(path, PLACED),
-                Placed(path, carrier, layer.hands_opacity, layer.as_one, layer.group and layer.hidden),
+                Placed(path, carrying_of(layer, path), layer.hands_opacity, layer.as_one, layer.group and layer.hidden),
             )
             if layer.id in self._driven:
                 self._graph.drop(Node(path, name) for name in self._driven[layer.id] if name not in driven)
             self._driven[layer.id] = driven
             self._layers[layer.id] = layer
             (self._as_one.add if layer.as_one else self._as_one.discard)(layer.id)
+        if self._asked or any(layer.links or layer.stretches for layer in fresh):
+            self._ask(scene)
         return {layer.id for layer in fresh}
+
+    def _ask(self, scene: Scene) -> None:
+        """Puts what links and stretches ask of layers into the graph, and takes out what nobody asks any more."""
+        by_id = self._layers
+        asked = asked_of(by_id, scene.layers)
+        for layer_id, what in asked:
+            layer = by_id[layer_id]
+            if what not in self._driven[layer_id]:
+                path = (*self.path, layer_id)
+                clocks = (*self._above.get(layer_id, ()), *own_clock(layer))
+                self._graph.put(Node(path, what), source_of(by_id, layer, path, what, clocks, resting_samples))
+        self._graph.drop(
+            Node((*self.path, layer_id), what)
+            for layer_id, what in self._asked
+            if (layer_id, what) not in asked and what not in self._driven.get(layer_id, ())
+        )
+        self._asked = asked
 
     def _clocks_above(self, scene: Scene, fresh: list[Layer]) -> dict[str, Clocks]:
         """By layer, the clocks of the groups it is in, where there are any; layers to which these are others than they
@@ -150,6 +177,10 @@ class Evaluator:
         del self._layers[name]
         path = (*self.path, name)
         self._graph.drop(Node(path, what) for what in (*self._driven.pop(name), OWN, PLACED))
+        mine = [each for each in self._asked if each[0] == name]
+        self._graph.drop(Node(path, what) for _, what in mine)
+        for each in mine:
+            del self._asked[each]
         self._state.pop(name, None)
         self._as_one.discard(name)
         self._leaves.pop(name, None)
@@ -253,6 +284,8 @@ def any_group_hidden(layer: Layer, by_id: dict[str, Layer]) -> bool:
     return False
 
 
-def evaluate(scene: Scene, times: npt.ArrayLike, shape_text: TextShaper | None = None) -> FrameTable:
-    """The FrameTable of a scene at rising times in flicks, from nothing."""
-    return Evaluator(shape_text).table(scene, times)
+def evaluate(
+    scene: Scene, times: npt.ArrayLike, shape_text: TextShaper | None = None, loose_at: int | None = None
+) -> FrameTable:
+    """The FrameTable of a scene at rising times in flicks, from nothing; at ``loose_at`` as it shows at work."""
+    return Evaluator(shape_text, loose_at=loose_at).table(scene, times)

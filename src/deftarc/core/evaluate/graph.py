@@ -27,11 +27,44 @@ class _Entry:
 
 
 def _plain(source: Source) -> bool:
-    return isinstance(source, Keys) and not source.track.lasts
+    return isinstance(source, Keys) and source.plain
 
 
 def told_plainly(node: Node) -> str:
     return f"{' › '.join(node.path)}, {node.what}"
+
+
+class Elsewhen:
+    """Values at any moments, each worked out once: many may follow one thing, and speeds ask for moments beside each
+    other. ``source`` gives what drives a node.
+    """
+
+    def __init__(self, source: Callable[[Node], Source]) -> None:
+        self.source = source
+        self._known: dict[bytes, dict[Node, Any]] = {}
+
+    def forget(self) -> None:
+        self._known.clear()
+
+    def read(self, node: Node, times: Floats) -> Any:
+        """A node's values at times (n,) in flicks. What it reads at the same moments is made before it, one after the
+        other: carriers may be a thousand deep.
+        """
+        known = self._known.setdefault(times.tobytes(), {})
+        chain = [node]
+        while chain:
+            each = chain[-1]
+            if each in known:
+                chain.pop()
+                continue
+            source = self.source(each)
+            due = [need for need in source.together() if need not in known]
+            if due:
+                chain.extend(due)
+                continue
+            known[each] = source.sample(times, self.read)
+            chain.pop()
+        return known[node]
 
 
 @dataclass(eq=False)
@@ -47,6 +80,7 @@ class Graph:
 
     def __post_init__(self) -> None:
         self._at = self.times.astype(np.float64)
+        self._elsewhen = Elsewhen(lambda node: self._entries[node].source)
 
     def __contains__(self, node: Node) -> bool:
         return node in self._entries
@@ -101,6 +135,7 @@ class Graph:
         for node in affected:
             self._bring(node, affected, done)
         self._stale.clear()
+        self._elsewhen.forget()
         return affected
 
     def _affected(self) -> dict[Node, None]:
@@ -154,4 +189,4 @@ class Graph:
         """A node's values at any times; those of the graph's own are at hand."""
         if times is self._at:
             return self._entries[node].value
-        return self._entries[node].source.sample(times, self.read)
+        return self._elsewhen.read(node, times)

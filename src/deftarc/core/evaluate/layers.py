@@ -1,36 +1,69 @@
 """The sources made of a layer's properties: what it is by itself, and where it comes to be under its carriers."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
-import numpy.typing as npt
 
 from deftarc.core.base.arrays import Floats
 from deftarc.core.base.matrices import compose
 from deftarc.core.document import Layer
 from deftarc.core.document.artwork import Painted, TextShaper
+from deftarc.core.document.links import FLIGHT, SPOT, TRAVELS, turns_by_travel
 from deftarc.core.document.properties import PROPERTIES, SHAPING
 from deftarc.core.document.shown import shown_values
-from deftarc.core.document.track import AnyTrack, NumberTrack, PathTrack
-from deftarc.core.evaluate.clocks import Clocks, inner_times
+from deftarc.core.document.track import AnyTrack, NumberTrack
+from deftarc.core.evaluate.clocks import Clocks
+from deftarc.core.evaluate.follow import way_added
 from deftarc.core.evaluate.frames import EffectAt
-from deftarc.core.evaluate.source import OWN, PLACED, Node, Path, Read, Source
-from deftarc.core.evaluate.turning import turned
+from deftarc.core.evaluate.source import OWN, Node, Path, Read, Source
+from deftarc.core.evaluate.travel import Carrying, stretch, stretched
 from deftarc.core.spaces.outline import bounds_over_time
 
 #: No number of a matrix is larger; far enough out that nothing of it is seen, and still a number in 32 bits.
 REACH = 1e30
 
 
-@dataclass(eq=False)
 class OwnState:
-    """What a layer is by itself: its matrix, opacity, looks, outline and effects."""
+    """What a layer is by itself: its matrix, pivot and opacity, and when it is asked for its looks, outline and
+    effects: of what carries others at other moments these are not needed.
+    """
 
-    matrix: Floats
-    opacity: Floats
-    look: dict[str, Floats]
-    outline: tuple[str, Floats] | None
-    effects: tuple[EffectAt, ...]
+    def __init__(self, layer: Layer, given: dict[str, Floats], matrix: Floats, shape_text: TextShaper | None) -> None:
+        self._layer, self._given, self._shape_text = layer, given, shape_text
+        self.matrix = matrix
+        self.opacity = self._shown("opacity")[:, 0]
+
+    def _shown(self, name: str) -> Floats:
+        given = self._given.get(name)
+        return shown_values(self._layer, name, resting_samples(self._layer, name) if given is None else given)
+
+    @property
+    def pivot(self) -> Floats:
+        """(n or 1, 2), in the layer's px."""
+        return _beside(self._shown("pivot_x"), self._shown("pivot_y"))
+
+    @cached_property
+    def _looks(self) -> tuple[dict[str, Floats], tuple[str, Floats] | None]:
+        return _look(self._layer, self._given, self._shape_text)
+
+    @property
+    def look(self) -> dict[str, Floats]:
+        return self._looks[0]
+
+    @property
+    def outline(self) -> tuple[str, Floats] | None:
+        return self._looks[1]
+
+    @cached_property
+    def effects(self) -> tuple[EffectAt, ...]:
+        return tuple(
+            EffectAt(each.id, each.kind, {
+                PROPERTIES[own].kept_in: self._shown(name)
+                for own, name in zip(each.keyable, each.properties, strict=True)
+            })
+            for each in self._layer.effects if each.on
+        )  # fmt: skip
 
 
 class Own(Source):
@@ -42,27 +75,28 @@ class Own(Source):
         self.layer, self.path, self.driven, self.shape_text, self.clocks = layer, path, driven, shape_text, clocks
 
     def needs(self) -> tuple[Node, ...]:
-        return tuple(Node(self.path, name) for name in self.driven)
+        layer = self.layer
+        asked = (*((FLIGHT,) if layer.stretches else ()), *((TRAVELS, SPOT) if turns_by_travel(layer) else ()))
+        return tuple(Node(self.path, name) for name in (*self.driven, *asked))
 
     def sample(self, times: Floats, read: Read) -> OwnState:
         layer = self.layer
         given = {name: read(Node(self.path, name), times) for name in self.driven}
-
-        def shown(name: str) -> Floats:
-            return shown_values(layer, name, given[name] if name in given else resting_samples(layer, name))
-
         value = {name: given[name] if name in given else resting_samples(layer, name) for name in _transform(layer)}
-        look, outline = _look(layer, given, self.shape_text)
-        effects = tuple(
-            EffectAt(each.id, each.kind, {
-                PROPERTIES[own].kept_in: shown(name)
-                for own, name in zip(each.keyable, each.properties, strict=True)
-            })
-            for each in layer.effects if each.on
-        )  # fmt: skip
-        opacity = shown_values(layer, "opacity", value["opacity"])[:, 0]
-        way = way_of(layer, value, inner_times(self.clocks, times))
-        return OwnState(own_matrix(layer, value, way), opacity, look, outline, effects)
+        way = None
+        if not layer.axes_split:
+            way = way_added(layer, self.path, value, times, self.clocks, read)
+        matrix = own_matrix(layer, value, way)
+        if layer.stretches:
+            amount, limit = (shown_values(layer, name, value[name])[:, 0] for name in ("stretch", "stretch_limit"))
+            by = stretch(read(Node(self.path, FLIGHT), times), amount, limit)
+            matrix = stretched(matrix, spots_of(layer, value), by)
+        return OwnState(layer, given, matrix, self.shape_text)
+
+
+def spots_of(layer: Layer, samples: dict[str, Floats]) -> Floats:
+    """A layer's position (n or 1, 2) in its carrier's px, of its properties' numbers."""
+    return _beside(samples["position_x"], samples["position_y"]) if layer.axes_split else samples["position"]
 
 
 def _transform(layer: Layer) -> list[str]:
@@ -94,23 +128,24 @@ class Placed(Source):
     """A layer where its carriers bring it. Two that say the same are the same."""
 
     path: Path
-    carrier: Path | None
+    carrying: Carrying
     hands_opacity: bool
     as_one: bool
     hides: bool
 
     def needs(self) -> tuple[Node, ...]:
-        own = Node(self.path, OWN)
-        return (own,) if self.carrier is None else (own, Node(self.carrier, PLACED))
+        return (Node(self.path, OWN), *self.carrying.needs())
 
     def sample(self, times: Floats, read: Read) -> "PlacedState":
         own: OwnState = read(Node(self.path, OWN), times)
-        above: PlacedState | None = None if self.carrier is None else read(Node(self.carrier, PLACED), times)
+        node = self.carrying.node
+        above: PlacedState | None = None if node is None else read(node, times)
         opacity = own.opacity if above is None or above.handed is None else own.opacity * above.handed
         # What is put together first is laid on with the group's opacity, which its members then do not have as well.
         handed = None if self.as_one else opacity if self.hands_opacity else above.handed if above is not None else None
         hidden = above is not None and (above.hidden or above.hides)
-        world = own.matrix if above is None else within_reach(above.world @ own.matrix)
+        carried = self.carrying.matrices(times, read)
+        world = own.matrix if carried is None else within_reach(carried @ own.matrix)
         return PlacedState(own, world, opacity, handed, hidden, self.hides)
 
 
@@ -137,15 +172,6 @@ def within_reach(matrices: Floats) -> Floats:
     return np.clip(matrices, -REACH, REACH)
 
 
-def way_of(layer: Layer, samples: dict[str, Floats], times: npt.ArrayLike) -> "Floats | None":
-    """Degrees (F,) that a layer's way adds to its rotation at times (F,); None where it adds none."""
-    track = layer.tracks.get("position")
-    if not isinstance(track, PathTrack) or not (samples["along"].any() or samples["lean"].any()):
-        return None
-    shares = (shown_values(layer, name, samples[name])[:, 0] for name in ("along", "lean"))
-    return turned(track, np.asarray(times, np.float64), *shares)
-
-
 def own_matrix(layer: Layer, samples: dict[str, Floats], way: "Floats | None" = None) -> Floats:
     """A layer's matrices (F or 1, 3, 3) from its px to those of whoever carries it; ``way`` turns it besides."""
     value = {
@@ -157,7 +183,7 @@ def own_matrix(layer: Layer, samples: dict[str, Floats], way: "Floats | None" = 
     scale = _beside(value["scale_x"], value["scale_y"]) if layer.scale_link == "free" else value["scale"]
     rotation = value["rotation"][:, 0]
     return compose(
-        _beside(value["position_x"], value["position_y"]) if layer.axes_split else value["position"],
+        spots_of(layer, value),
         rotation if way is None else rotation + way,
         scale,
         _beside(value["skew_x"], value["skew_y"]),
@@ -198,5 +224,5 @@ def loose_value(track: AnyTrack, time: int) -> tuple[float, ...] | None:
 
 __all__ = [
     "REACH", "TRANSFORM", "NumberTrack", "Own", "OwnState", "Placed", "PlacedState", "loose_value", "own_matrix",
-    "resting_samples", "way_of", "within_reach",
+    "resting_samples", "spots_of", "within_reach",
 ]  # fmt: skip

@@ -18,11 +18,12 @@ from deftarc.core.base.time import FLICKS
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.properties import PROPERTIES, Property
 from deftarc.core.document.shown import shown_values
-from deftarc.core.document.track import AnyTrack, BlendTrack, NumberTrack
+from deftarc.core.document.track import AnyTrack, BlendTrack, NumberTrack, PathTrack
 from deftarc.core.evaluate.clocks import Clocks, any_clock, clocks_of, inner_times
 from deftarc.core.evaluate.evaluator import Evaluator
 from deftarc.core.evaluate.frames import Leaf
-from deftarc.core.evaluate.layers import resting_samples, way_of
+from deftarc.core.evaluate.layers import resting_samples
+from deftarc.core.evaluate.turning import turned
 
 #: What is off by less, in px, is not seen; a speed in px a frame, or by this share of the faster side.
 UNSEEN, UNFELT = 0.05, 0.02
@@ -415,5 +416,9 @@ def heading_gap(layer: Layer, start: int, end: int, clocks: Clocks = ()) -> floa
         name: layer.tracks[name].motion(times) if name in layer.keyed else resting_samples(layer, name)
         for name in ("along", "lean")
     }
-    way = way_of(layer, samples, times)
-    return 0.0 if way is None else float((way[-1] - way[0] + 180.0) % 360.0 - 180.0)
+    track = layer.tracks.get("position")
+    if not isinstance(track, PathTrack):
+        return 0.0
+    along, lean = (shown_values(layer, name, rows)[:, 0] for name, rows in samples.items())
+    way = turned(track, times, along, lean)
+    return float((way[-1] - way[0] + 180.0) % 360.0 - 180.0)

@@ -1,5 +1,7 @@
 """Turning along the path, and leaning into its curves: degrees that a layer's way adds to its rotation."""
 
+from collections.abc import Callable
+
 import numpy as np
 
 from deftarc.core.base.arrays import Floats
@@ -29,4 +31,19 @@ def turned(track: PathTrack, times: Floats, along: Floats, lean: Floats) -> Floa
         # Over a jump from turn to turn there is no speed to lean by.
         speed = track.speeds(times) if track.lasts else (track.curve.at(after) - track.curve.at(before)) / (2 * FEEL)
         out = out + lean * np.rad2deg(np.arctan2(speed * turning, PULL))
+    return np.asarray(out)
+
+
+def turned_by(
+    heading: Callable[[Floats], Floats], speed: Callable[[Floats], Floats], times: Floats, along: Floats, lean: Floats
+) -> Floats:
+    """The same for what has no path of its own: by the direction in which it goes, in degrees, and by its speed."""
+    out = np.zeros(len(times))
+    if along.any():
+        out = out + along * heading(times)
+    if lean.any():
+        away = FEEL * FLICKS
+        # The nearer way round: directions are told within a turn.
+        apart = (heading(times + away) - heading(times - away) + 180.0) % 360.0 - 180.0
+        out = out + lean * np.rad2deg(np.arctan2(speed(times) * np.deg2rad(apart) / (2 * FEEL), PULL))
     return np.asarray(out)

@@ -26,7 +26,7 @@ from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.artwork import FreePath
 from deftarc.core.edit import EditBase, Locked, apply
 from deftarc.core.edit import told as told_of
-from deftarc.core.evaluate import Branch, Evaluator, FrameTable, frame_times, has_loose, pose, still
+from deftarc.core.evaluate import Branch, Evaluator, FrameTable, frame_times, has_loose, pose, posed, related, still
 from deftarc.core.evaluate.seam import SeamCheck
 from deftarc.core.words import Misread
 from deftarc.formats.wire import pack, table_parts
@@ -406,11 +406,8 @@ class Looking:
     def _values(self, scene: Scene, layer: Layer, frame: int) -> dict[str, tuple[float, ...]]:
         """What each property shows at a frame: from the table, unless a loose value has its say."""
         time = scene.rate.time_of(frame)
-        then = at_work(scene, time).layer(layer.id)
-        if has_loose(then, time):
-            # Its clock's own lane is not in what shows just then.
-            now = {"clock": pose(layer, time, ("clock",))["clock"]} if "clock" in layer.tracks else {}
-            return {**pose(then, time), **now}
+        if has_loose(at_work(scene, time).layer(layer.id), time):
+            return posed(scene, layer, time)
         values = self.evaluator.values(scene, layer.id, frame_times(scene))
         return {name: tuple(map(float, rows[min(frame, len(rows) - 1)])) for name, rows in values.items()}
 
@@ -418,11 +415,14 @@ class Looking:
         """The picture at the frame shown, where values changed but not keyed have their say in it."""
         scene, frame, head = answering.scene, answering.frame, answering.head
         time = scene.rate.time_of(frame)
-        scene = at_work(scene, time)
-        chosen = None if answering.chosen is None else scene.layer(answering.chosen.id)
+        then = at_work(scene, time)
+        chosen = None if answering.chosen is None else then.layer(answering.chosen.id)
         if chosen is not None and has_loose(chosen, time):
             head["pose"] = {"position": list(pose(chosen, time, ("position",))["position"])}
-        loose = {layer.id for layer in scene.layers if has_loose(layer, time)}
+        loose = {layer.id for layer in then.layers if has_loose(layer, time)}
+        if loose and related(scene):
+            # Anything may follow what was changed.
+            loose = {layer.id for layer in scene.layers}
         if loose:
             # What a loosely changed layer carries goes where it goes.
             loose |= {x.id for x in scene.layers if any(each.id in loose for each in scene.ancestors(x))}

@@ -35,7 +35,7 @@ class Property:
     speed: str | None = None
     kind: Literal["number", "path", "colour", "outline"] = "number"
     #: The page of the figures that shows it, the label of its row there, and the property it shares that row with.
-    page: Literal["motion", "look"] = "motion"
+    page: Literal["motion", "look", "relations"] = "motion"
     row: str = ""
     beside: str = ""
     #: By how much of the shown unit a px of dragging moves it.

@@ -22,6 +22,13 @@ for facts in (
     replace(_SCALE, id="scale_y", label="Scale y", beside="scale_x"),
     replace(_SKEW, id="skew_x", label="Skew x"),
     replace(_SKEW, id="skew_y", label="Skew y", beside="skew_x"),
+    # Longer along the way it goes, thinner across. A layer that does not stretch has none of it.
+    Property("stretch", "Stretch", "%", (0.3,), factor=100.0, low=-10.0, high=10.0, page="relations", row="Stretch",
+             step=0.5),
+    Property("stretch_limit", "Stretch at most", "%", (2.0,), factor=100.0, low=1.0, high=20.0, page="relations",
+             row="At most"),
+    Property("stretch_smooth", "Stretch smoothed over", "s", (0.04,), low=0.0, high=5.0, page="relations",
+             row="Smoothed", decimals=2, step=0.01),
     Property("pivot_x", "Pivot x", "px", (0.0,), row="Pivot"),
     Property("pivot_y", "Pivot y", "px", (0.0,), beside="pivot_x"),
     replace(_ALONG, id="along", label="Turn along", low=0.0, high=1.0),

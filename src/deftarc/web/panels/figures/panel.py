@@ -7,7 +7,7 @@ from typing import Any, ClassVar
 from markupsafe import Markup
 
 from deftarc.core.arrange.axes import position_in
-from deftarc.core.arrange.clocked import View
+from deftarc.core.arrange.clocked import at_work
 from deftarc.core.curves.knots import OwnEase
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.blend import BLENDS
@@ -15,7 +15,6 @@ from deftarc.core.document.effects import EFFECTS
 from deftarc.core.edit.eases import segments_of
 from deftarc.core.edit.effects import treatable
 from deftarc.core.evaluate import has_loose
-from deftarc.core.evaluate.clocks import any_clock
 from deftarc.fonts.faces import FACES
 from deftarc.web.context import fragment
 from deftarc.web.look import Look
@@ -69,7 +68,7 @@ class Figuring:
             if look.axes != "parent":
                 values = {**values, **_told_in(look, scene, chosen, values, time)}
             # Whether a key stands here is a matter of where the clocks show it.
-            then = View(scene, time, to_look=True).scene.layer(chosen.id) if any_clock(scene) else chosen
+            then = at_work(scene, time, clocked=True).layer(chosen.id)
             rows = rows_of(then, time, values, look.page, scene.half)
             effects = effects_of(then, time, values, scene.half) if treats else []
             loose = has_loose(then, time)
