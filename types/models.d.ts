@@ -77,6 +77,13 @@ export interface Told {
     | GroupLayers
     | Ungroup
     | OrderLayers
+    | CarryLater
+    | ChainLayers
+    | StretchLayers
+    | LayRelations
+    | LinkLanes
+    | ChangeLinks
+    | CutLinks
     | SetMarkers
     | MarkTempo
     | ChangeMarkers
@@ -168,7 +175,8 @@ export interface ForgetShelf {
 /**
  * Copies above their originals, groups with all that is in them. ``ids`` names those of the layers asked for.
  *
- * Parents inside what is copied point inside the copy. ``linked`` copies share their artwork with the originals.
+ * Parents and links inside what is copied point inside the copy. ``linked`` copies share their artwork with the
+ * originals.
  *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "DuplicateLayers".
@@ -1069,6 +1077,10 @@ export interface Layer {
   tracks?: {
     [k: string]: NumberTrack | PathTrack | ColourTrack | OutlineTrack;
   };
+  links?: {
+    [k: string]: Link;
+  };
+  later?: Later | null;
 }
 /**
  * ``radius`` is the Gaussian's standard deviation in px, as W3C Filter Effects' ``blur()`` has it.
@@ -1099,6 +1111,48 @@ export interface Shadow {
   softness?: number;
   colour?: string | null;
   opacity?: number;
+}
+/**
+ * What a property follows, and how. ``lag`` in flicks is how much later; below 0 it goes ahead.
+ *
+ * ``over`` are two values of the source, the ends of the range the link was told by, if it was; with ``held`` the
+ * source counts only as far as these. An offset has two numbers where it is a position's.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Link".
+ */
+export interface Link {
+  source: LinkSource;
+  factor?: number;
+  offset?: number[];
+  lag?: number;
+  over?: unknown[] | null;
+  held?: boolean;
+}
+/**
+ * What is followed: a property of a layer, or one of DERIVED. A place is always its position, whichever way its
+ * axes are kept; where a number follows it, ``part`` says which of its two. ``axes`` says in which px a place, or what
+ * comes of it, is told.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "LinkSource".
+ */
+export interface LinkSource {
+  layer: string;
+  what: string;
+  part?: (0 | 1) | null;
+  axes?: "own" | "parent" | "scene";
+}
+/**
+ * How much later, in flicks, a layer goes where its carrier's place, turn and size take it.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Later".
+ */
+export interface Later {
+  position?: number;
+  rotation?: number;
+  scale?: number;
 }
 /**
  * This interface was referenced by `Told`'s JSON-Schema
@@ -1612,6 +1666,151 @@ export interface OrderLayers {
   before?: string | null;
   regroup?: boolean;
   group?: string | null;
+  time?: number;
+}
+/**
+ * Layers that go where their carrier takes them only later, in flicks: with its place, turn and size each, or with
+ * ``all`` of it. Nought is at once. Each comes ``step`` later than the one before.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "CarryLater".
+ */
+export interface CarryLater {
+  scene: string;
+  layers: string[];
+  kind: "carry_later";
+  all?: number | null;
+  position?: number | null;
+  rotation?: number | null;
+  scale?: number | null;
+  step?: number;
+}
+/**
+ * Layers carried each by the one before, in the order told, and each later than that by ``lag``: a tail. The
+ * picture at ``time`` stays but for what the lag changes.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ChainLayers".
+ */
+export interface ChainLayers {
+  scene: string;
+  layers: string[];
+  kind: "chain_layers";
+  lag: number;
+  time: number;
+}
+/**
+ * Layers that grow longer along the way they go, and thinner across: by ``amount`` at 1 000 px a second, at most
+ * ``limit`` times as long, with their speed evened out over ``smooth`` seconds; or with ``on`` false no more.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "StretchLayers".
+ */
+export interface StretchLayers {
+  scene: string;
+  layers: string[];
+  kind: "stretch_layers";
+  on?: boolean;
+  amount?: number | null;
+  limit?: number | null;
+  smooth?: number | null;
+}
+/**
+ * What comes of how layers are carried later, or stretch, made into ordinary keys that do the same.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "LayRelations".
+ */
+export interface LayRelations {
+  scene: string;
+  layers: string[];
+  kind: "lay_relations";
+  what: "later" | "stretch";
+}
+/**
+ * Properties let follow another: ``factor · source(t − lag) + offset``, each ``step`` later than the one before.
+ *
+ * ``keep`` chooses the offset so that what shows at ``time`` stays; else it is 0. Left out, a position keeps its
+ * distance and anything else takes its source's value. ``over`` and ``onto`` tell factor and offset by two ranges, in
+ * core units: when the source goes from one to the other, the property does. Keys that a property has lie on top.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "LinkLanes".
+ */
+export interface LinkLanes {
+  kind: "link_lanes";
+  scene: string;
+  lanes: LaneAsked[];
+  to: SourceAsked;
+  factor?: number;
+  lag?: number;
+  step?: number;
+  keep?: boolean | null;
+  over?: unknown[] | null;
+  onto?: unknown[] | null;
+  held?: boolean;
+  time?: number;
+}
+/**
+ * A property of a layer.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "LaneAsked".
+ */
+export interface LaneAsked {
+  layer: string;
+  property: string;
+}
+/**
+ * What is to be followed: a property of a layer, or how it moves. ``position_x`` and ``position_y`` are the two of
+ * its position; ``axes`` left out are the scene's where either of the two is carried.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SourceAsked".
+ */
+export interface SourceAsked {
+  layer: string;
+  what: string;
+  axes?: ("own" | "parent" | "scene") | null;
+}
+/**
+ * How properties follow: what is given changes on each, the rest stays. What was typed is ``told`` for a field, in
+ * shown units: *factor*, *offset* (0 or 1 of ``component``), *over* and *onto* (their first or second number).
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ChangeLinks".
+ */
+export interface ChangeLinks {
+  kind: "change_links";
+  scene: string;
+  lanes: LaneAsked[];
+  to?: SourceAsked | null;
+  factor?: number | null;
+  offset?: number[] | null;
+  lag?: number | null;
+  by_lag?: number | null;
+  over?: unknown[] | null;
+  onto?: unknown[] | null;
+  held?: boolean | null;
+  ranged?: boolean | null;
+  field?: ("factor" | "offset" | "over" | "onto") | null;
+  component?: 0 | 1;
+  told?: string | null;
+  by?: number | null;
+  time?: number;
+}
+/**
+ * Properties that follow nothing any more: they stay at what they show at ``time``, with their own keys about that;
+ * or with ``keys`` they move on as they did, by keys.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "CutLinks".
+ */
+export interface CutLinks {
+  kind: "cut_links";
+  scene: string;
+  lanes: LaneAsked[];
+  keys?: boolean;
   time?: number;
 }
 /**
@@ -2576,7 +2775,7 @@ export interface Look {
   reveal?: string | null;
   unit?: "timecode" | "drop" | "frames" | "seconds";
   axes?: "own" | "parent" | "scene";
-  page?: "motion" | "look";
+  page?: "motion" | "look" | "relations";
   points?: boolean;
   path_points?: number[];
   path?: boolean;
@@ -2649,6 +2848,13 @@ export interface Look {
         | GroupLayers
         | Ungroup
         | OrderLayers
+        | CarryLater
+        | ChainLayers
+        | StretchLayers
+        | LayRelations
+        | LinkLanes
+        | ChangeLinks
+        | CutLinks
         | SetMarkers
         | MarkTempo
         | ChangeMarkers

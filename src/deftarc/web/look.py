@@ -104,7 +104,7 @@ class Look(Frozen):
     unit: Unit = "timecode"
     axes: Axes = "parent"
     #: Which of a layer's numbers the figures show.
-    page: Literal["motion", "look"] = "motion"
+    page: Literal["motion", "look", "relations"] = "motion"
     #: Whether the points of the selected path are being edited.
     points: bool = False
     #: Floating points of the first selected layer's path that are selected, by number; and whether the path is edited.

@@ -81,7 +81,7 @@ class LinkLanes(EditBase):
             layer = scene.layer(asked.layer)
             facts = property_named(asked.property)
             _refuse_lane(layer, facts)
-            link = self._link(scene, layer, facts, source, later)
+            link = self.link(scene, layer, facts, source, later)
             scene = scene.with_layer(layer.changed(links={**layer.links, facts.id: link}))
             later += self.step
         check_links(scene.layers)
@@ -90,7 +90,7 @@ class LinkLanes(EditBase):
             scene = _kept(before, scene, self.lanes, self.time)
         return project.with_scene(scene)
 
-    def _link(self, scene: Scene, layer: Layer, facts: Property, source: Layer, lag: int) -> Link:
+    def link(self, scene: Scene, layer: Layer, facts: Property, source: Layer, lag: int) -> Link:
         what, part = self.to.what, None
         if what in PLACES and facts.kind != "path":
             # Of a place a number takes the like of itself, where it does not say which.
@@ -214,7 +214,7 @@ class ChangeLinks(EditBase):
                 anew = LinkLanes(
                     scene=self.scene, lanes=(asked,), to=self.to, factor=link.factor, lag=link.lag, keep=False
                 )
-                made = anew._link(scene, layer, facts, scene.layer(self.to.layer), link.lag)
+                made = anew.link(scene, layer, facts, scene.layer(self.to.layer), link.lag)
                 link = made.changed(offset=link.offset, over=link.over, held=link.held)
             link = self._changed(scene, layer, facts, link)
             scene = scene.with_layer(layer.changed(links={**layer.links, facts.id: link}))

@@ -144,7 +144,8 @@ class Along(Source):
 def change(node: Node, times: Floats, read: Read) -> Floats:
     """How fast a node's numbers change just after some moments, in its unit a second: (n or 1, components).
 
-    One-sided and of second order, so that a jump at a moment is no speed: f' ≈ (4(f(t+h) − f(t)) − (f(t+2h) − f(t))) / 2h.
+    One-sided and of second order, so that a jump at a moment is no speed:
+    f' ≈ (4(f(t+h) − f(t)) − (f(t+2h) − f(t))) / 2h.
     """
     now, soon, then = (read(node, times + n * NEAR if n else times) for n in range(3))
     return np.asarray((4 * (soon - now) - (then - now)) * (FLICKS / (2 * NEAR)))

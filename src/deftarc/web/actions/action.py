@@ -16,13 +16,13 @@ TOLD = {
 GROUPS = ("Playing", "Markers", "Keys", "The motion path", "Layers", "The pair", "Looking", "Scenes and files")
 #: What each menu's sections are, from the top.
 SECTIONS: dict[str, tuple[str, ...]] = {
-    "layer": ("itself", "motion", "span", "artwork", "effects", "shown", "gone"),
+    "layer": ("itself", "motion", "follows", "span", "artwork", "effects", "shown", "gone"),
     "ruler": ("range", "loop", "marks"),
     "tie": ("itself", "gone"),
     "marker": ("itself", "time", "colour", "gone"),
     "empty": ("add", "scene"),
     "pair": ("fit", "curve", "beyond"),
-    "property": ("key", "motion", "link", "axes"),
+    "property": ("key", "motion", "follows", "link", "axes"),
     "segment": ("ease", "shape", "more"),
     "bead": ("copy", "key", "many", "joint", "ease", "beyond", "more"),
     "side": ("type", "joint"),

@@ -332,7 +332,8 @@ class Looking:
                  "link": layer.scale_link, "kind": layer.artwork.kind, "parent": layer.parent, "group": layer.group,
                  "reference": layer.reference, "tag": layer.tag, "shared": layer.link is not None,
                  "hands": layer.hands_opacity, "start": layer.start, "as_one": layer.as_one,
-                 "apart": layer.axes_split,
+                 "apart": layer.axes_split, "follows": list(layer.links), "stretches": layer.stretches,
+                 "later": layer.later and [layer.later.position, layer.later.rotation, layer.later.scale],
                  "traits": sorted(layer.artwork.traits),
                  "trouble": self.shop.materials.trouble(layer.artwork)}
             )  # fmt: skip

@@ -16,6 +16,7 @@ STATES = {
     "elsewhere": "keyed, no key at this frame",
     "here": "key at this frame",
     "loose": "changed but not keyed",
+    "follows": "follows something",
 }
 
 
@@ -65,6 +66,11 @@ def state_of(track: AnyTrack, time: int, half: int = 0) -> str:
     return "here" if track.time_near(time, half) in track.key_set else "elsewhere"
 
 
+def _state(layer: Layer, name: str, time: int, half: int) -> str:
+    state = state_of(layer.track(name), time, half)
+    return "follows" if state == "none" and name in layer.links else state
+
+
 def shown_rows(layer: Layer, page: str) -> Iterator[tuple[str, tuple[str, ...]]]:
     """The rows of a page that a layer has, each with its label and the properties that share it."""
     mine = set(layer.properties)
@@ -105,8 +111,8 @@ def effects_of(layer: Layer, time: int, values: dict[str, tuple[float, ...]], ha
 def _row(
     layer: Layer, label: str, names: tuple[str, ...], time: int, values: dict[str, tuple[float, ...]], half: int
 ) -> Row:
-    states = [state_of(layer.track(name), time, half) for name in names]
-    strongest = next(state for state in ("loose", "here", "elsewhere", "none") if state in states)
+    states = [_state(layer, name, time, half) for name in names]
+    strongest = next(state for state in ("loose", "here", "elsewhere", "follows", "none") if state in states)
     facts = PROPERTIES[names[0]]
     if facts.kind == "colour":
         colour = values[names[0]]

@@ -19,6 +19,7 @@ from deftarc.fonts.faces import FACES
 from deftarc.web.context import fragment
 from deftarc.web.look import Look
 from deftarc.web.panels.figures.numbers import EffectRows, Row, effects_of, rows_of, span_figures
+from deftarc.web.panels.figures.relations import related_to, relations_of
 from deftarc.web.panels.figures.segment import EaseChoice, KeyFigures, SegmentFigures, key_figures, segment_figures
 from deftarc.web.panels.panel import PANELS, Panel, Part, Showing
 
@@ -58,12 +59,13 @@ class Figuring:
         # What has no look of its own is treated below its motion.
         has_look = chosen is not None and bool(chosen.artwork.keyable)
         treats = chosen is not None and (
-            look.page == "look" and (treatable(chosen) or chosen.group) if has_look
+            look.page == "look" and (treatable(chosen) or chosen.group) if has_look or look.page == "relations"
             else bool(chosen.effects) or chosen.blend != "normal" or chosen.as_one
         )  # fmt: skip
-        if not has_look:
+        if not has_look and look.page == "look":
             # What has no look has its motion: numbers of what is selected never hide.
             look = look.changed(page="motion")
+        relations = relations_of(scene, chosen, look.unit) if chosen is not None and look.page == "relations" else None
         if chosen is not None:
             if look.axes != "parent":
                 values = {**values, **_told_in(look, scene, chosen, values, time)}
@@ -84,7 +86,7 @@ class Figuring:
         shape = (
             chosen and (chosen.id, chosen.name, chosen.artwork, chosen.parent, chosen.scale_link, chosen.link),
             _shape(rows), [(each.id, each.on, _shape(each.rows)) for each in effects], span, look.page, look.axes,
-            len(look.layers), look.points, chosen and chosen.blend,
+            len(look.layers), look.points, chosen and chosen.blend, relations,
         )  # fmt: skip
         if (look.edit is not None or look.light) and shape == self.shape and chosen is not None and not loose:
             return out
@@ -94,7 +96,7 @@ class Figuring:
             frame=frame, page=look.page, axes=look.axes,
             carrier=scene.layer(chosen.parent) if chosen is not None and chosen.parent else None,
             faces=FACES.values(), points=look.points, span=span, has_look=has_look, treats=treats, effects=effects,
-            effect_kinds=EFFECTS, blends=BLENDS,
+            effect_kinds=EFFECTS, blends=BLENDS, relations=relations, related=chosen is not None and related_to(chosen),
             taken=chosen and sum(1 for s in project.scenes for x in s.layers if x.link and x.link == chosen.link),
         )  # fmt: skip
         # The panel first: the key's figures stand in it.

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from deftarc.core.arrange.family import members
+from deftarc.core.base.arrays import Floats
 from deftarc.core.changes.rebuild import value_of
 from deftarc.core.changes.retime import keys_outside, span_of
 from deftarc.core.curves.curve import TimeCurve
@@ -18,6 +19,7 @@ from deftarc.web.panels.axis import TimeAxis
 from deftarc.web.panels.bead import Bead, mark_of, sides_of
 from deftarc.web.panels.beyond import Side, sides_beyond
 from deftarc.web.panels.figures.numbers import number
+from deftarc.web.panels.figures.relations import source_lane, told_following
 from deftarc.web.panels.markers import Pennant, pennants
 from deftarc.web.panels.path import FloatBead, float_beads, told_time
 
@@ -50,6 +52,11 @@ class Lane:
     beyond: list[Side]
     #: The same lane in another take: its band's outline and its beads.
     ghost: str = ""
+    #: What it follows in words, and the pace of what comes of that; empty where it follows nothing.
+    follows: str = ""
+    followed: str = ""
+    #: Where that is: a layer and a lane of it.
+    source: str = ""
 
 
 @dataclass(frozen=True)
@@ -103,7 +110,7 @@ def layer_row(
 ) -> LayerRow:
     """A layer's row. ``moves`` say where keys go that a hand moves, of many: then it has dots, no summaries."""
     inside = members(scene, layer.id) if layer.group else []
-    keyed = layer.keyed
+    keyed = layer.moving
     start, end = span_of(layer, scene.length)
     told = f"{len(keyed)} lane{'s' if len(keyed) > 1 else ''}" if keyed else "no keys"
     if layer.group:
@@ -190,8 +197,11 @@ def lane(
     focused: bool,
     unit: str,
     brief: bool = False,
+    values: Floats | None = None,
 ) -> Lane:
-    """A lane's row. ``brief`` is for a hand that moves many: without words, and its pace in fewer strokes."""
+    """A lane's row. ``brief`` is for a hand that moves many: without words, and its pace in fewer strokes. ``values``
+    are the numbers by frame of one that follows something.
+    """
     track = layer.track(name)
     middle = (height - 1) / 2
     curve = track.curve if track.keys else None
@@ -215,7 +225,35 @@ def lane(
         focused=focused,
         keyed=bool(track.keys),
         beyond=sides_beyond(track, axis, middle, BAND * (height / LANE)),
+        follows=told_following(scene, layer, name, unit) if name in layer.links else "",
+        source=source_lane(scene, layer.links[name]) if name in layer.links else "",
+        followed=followed_band(values, scene, axis, middle, BAND * (height / LANE)) if values is not None else "",
     )
+
+
+#: So many strokes the pace of what follows is drawn in at most.
+MOST_STROKES = 400
+
+
+def followed_band(values: Floats, scene: Scene, axis: TimeAxis, middle: float, most: float) -> str:
+    """The pace band of numbers by frame (F or 1, components), as ``band_path`` draws a curve's."""
+    if len(values) < 2:
+        return ""
+    frame = scene.rate.flicks
+    first = max(0, int(axis.start / frame) - 1)
+    last = min(len(values) - 1, int(axis.end / frame) + 2)
+    if last - first < 2:
+        return ""
+    at = np.unique(np.linspace(first, last, min(MOST_STROKES, last - first + 1)).astype(int))
+    speed = np.hypot.reduce(np.diff(values[at], axis=0) / np.diff(at)[:, None], axis=1)
+    whole = np.hypot.reduce(np.diff(values, axis=0), axis=1)
+    top = float(whole.max(initial=0.0))
+    if top <= 1e-12:
+        return ""
+    half = np.where(speed <= 1e-9 * top, 0.0, np.maximum(speed / top * most, THINNEST))
+    xs = axis.xs((at[:-1] + at[1:]) / 2 * frame)
+    around = np.concatenate([np.stack([xs, middle - half], 1), np.stack([xs, middle + half], 1)[::-1]])
+    return "M" + " ".join(map(str, np.round(around, 1).reshape(-1).tolist())) + "Z"
 
 
 def beads(

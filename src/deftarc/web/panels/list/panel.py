@@ -5,6 +5,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any, ClassVar
 
 from deftarc.core.arrange.family import members
+from deftarc.core.base.arrays import Floats
 from deftarc.core.base.identity import identical
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Layer, Scene
@@ -45,6 +46,8 @@ class Listing:
     trouble: Callable[[Layer], str] = lambda layer: ""
     #: Layers as they are in the take that is laid over, by id.
     ghosts: dict[str, Layer] = field(default_factory=dict)
+    #: A lane's numbers by frame.
+    by_frame: Callable[[Layer, str], Floats] | None = None
 
     def forget(self) -> None:
         self.drawn.clear()
@@ -82,7 +85,8 @@ class Listing:
         self.turn, self.moving = object(), {layer for layer, _ in self.moves} if only_seen else set()
         for spot in fresh:
             drawn_briefly = spot.id in self.briefly and not look.brief
-            own = spot.layer.parent is None and not spot.layer.group
+            # What a row tells may hang on another layer.
+            own = spot.layer.parent is None and not spot.layer.group and spot.name not in spot.layer.links
             if stay.get(spot.id) is spot and own and not drawn_briefly and not self._dotted(spot, scene, folded):
                 continue
             text = self._drawn(spot, look, scene, axis, selected, folded)
@@ -135,8 +139,22 @@ class Listing:
                                     self.turn if self._dotted(spot, scene, folded) else None)  # fmt: skip
         else:
             focus = bool(look.focus and look.focus.layer == layer.id and look.focus.property == name)
+            values = self._followed(layer, name, look)
             about = (layer.name, layer.tag, self._beside(layer, name))
-            key = (layer.track(name), about, axis, chosen, focus, spot.depth, spot.height, scene.rate, look.unit)
+            if name in layer.links:
+                link = layer.links[name]
+                about += (link, values, scene.layer(link.source.layer).name)
+            key = (
+                layer.tracks.get(name) or layer.links.get(name) or layer.track(name),
+                about,
+                axis,
+                chosen,
+                focus,
+                spot.depth,
+                spot.height,
+                scene.rate,
+                look.unit,
+            )
         stale = (look.edit is None and spot.id in self.bare) or (not look.brief and spot.id in self.briefly)
         kept = None if stale else self.drawn.get(spot.id)
         if kept is not None and _same(kept[0], key):
@@ -151,7 +169,8 @@ class Listing:
             row = replace(row, ghost=ghost_span(self.ghosts.get(layer.id), layer, scene, axis))
             html = fragment("parts/row_layer.html", row=row, axis=axis)
         else:
-            made = lane(scene, layer, name, spot.depth, axis, spot.height, bool(key[4]), look.unit, look.brief)
+            values = self._followed(layer, name, look)
+            made = lane(scene, layer, name, spot.depth, axis, spot.height, bool(key[4]), look.unit, look.brief, values)
             made = replace(made, ghost=ghost_of_lane(self._beside(layer, name), axis, spot.height))
             times = None
             self.bare.discard(spot.id)
@@ -162,6 +181,12 @@ class Listing:
         self.drawn[spot.id] = (key, html)
         (self.briefly.add if look.brief else self.briefly.discard)(spot.id)
         return html
+
+    def _followed(self, layer: Layer, name: str, look: Look) -> Floats | None:
+        """The numbers by frame of a lane that follows something; None for others, and for a hand that moves many."""
+        if name not in layer.links or look.brief or self.by_frame is None:
+            return None
+        return self.by_frame(layer, name)
 
     def _dotted(self, spot: Spot, scene: Scene, folded: set[str]) -> bool:
         """Whether a row tells where keys go under a hand that moves many: its layer's, or of one inside."""
@@ -191,14 +216,18 @@ def _placed_alike(one: Layer, other: Layer) -> bool:
     """Whether two states of a layer have the same rows at the same places."""
     return (
         (one.id, one.name, one.parent, one.group) == (other.id, other.name, other.parent, other.group)
-        and one.keyed == other.keyed
+        and one.moving == other.moving
         and one.properties == other.properties
     )
 
 
 def _told_alike(one: Layer, other: Layer) -> bool:
     """Whether a layer's own row tells the same of two states of it: they differ in values at most, not in keys."""
-    if one.changed(tracks=other.tracks) != other or one.tracks.keys() != other.tracks.keys():
+    if (
+        one.changed(tracks=other.tracks, links=other.links) != other
+        or one.links.keys() != other.links.keys()
+        or one.tracks.keys() != other.tracks.keys()
+    ):
         return False
     return all(track is other.tracks[name] or track.key_times == other.tracks[name].key_times
                for name, track in one.tracks.items())  # fmt: skip
@@ -221,6 +250,7 @@ class ListPanel(Panel):
 
     def answer(self, showing: Showing) -> Part:
         self.listing.ghosts = showing.ghosts
+        self.listing.by_frame = showing.by_frame
         self.listing.trouble = lambda layer: showing.shop.materials.trouble(layer.artwork)
         look = showing.look
         told = self.listing.drawn_for(look, showing.scene, showing.axis, showing.folded, look.brief)

@@ -28,10 +28,9 @@ class Spot:
 
 
 def lanes_of(layer: Layer, opened: frozenset[str]) -> tuple[str, ...]:
-    """The lanes a layer has in the list: what is keyed, and what was opened."""
-    return tuple(
-        name for name in layer.properties if name in opened or (name in layer.tracks and layer.tracks[name].keys)
-    )
+    """The lanes a layer has in the list: what is keyed or follows something, and what was opened."""
+    moving = layer.moving
+    return tuple(name for name in layer.properties if name in opened or name in moving) if opened else moving
 
 
 def _matches(layer: Layer, names: tuple[str, ...], text: str) -> tuple[bool, tuple[str, ...]]:

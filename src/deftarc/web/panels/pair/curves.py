@@ -32,8 +32,8 @@ THIN_SAMPLES = 100
 FAR = 4000.0
 
 
-#: A layer's positions by frame, (frames, 2); (1, 2) where they are all one.
-ByFrame = Callable[[Layer], Floats]
+#: A property of a layer by frame, (frames, components); (1, components) where they are all one.
+ByFrame = Callable[[Layer, str], Floats]
 
 
 @dataclass(frozen=True)
@@ -183,7 +183,7 @@ def components(
     first, last = max(0, int(axis.start / frame)), min(scene.frames - 1, int(axis.end / frame) + 1)
     inside = track.lasts or (track.key_times[0] >= 0 and track.key_times[-1] <= scene.length)
     if by_frame is not None and inside and last - first >= THIN_SAMPLES // 2:
-        rows = by_frame(layer)
+        rows = by_frame(layer, name)
         at = _frames_between(first, last)
         spots = np.broadcast_to(rows, (scene.frames, 2))[at]
         # Before the first frame and after the last it rests.

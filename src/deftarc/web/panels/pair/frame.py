@@ -32,6 +32,7 @@ from deftarc.web.panels.pair.curves import (
     speed_samples,
     value_paths,
 )
+from deftarc.web.panels.pair.followed import followed_curve, measures_by_frame
 from deftarc.web.panels.pair.handles import (
     Handle,
     Peak,
@@ -112,6 +113,8 @@ class Drawn:
     within: bool
     #: While many keys are dragged, the times of those that are selected: then the beads are drawn bare.
     chosen: frozenset[int] | None = None
+    #: Whether it follows something and has no keys of its own.
+    followed: bool = False
 
 
 @dataclass(frozen=True)
@@ -165,6 +168,8 @@ class _Curve:
     at: Floats
     peaks: list[tuple[float, float]]
     selected: list[int]
+    #: Of what follows something, its measures by frame in shown units.
+    followed: Floats | None = None
 
 
 def pair_of(
@@ -185,8 +190,11 @@ def pair_of(
     asked = asked or PairAsked()
     chosen = grouped(tuple(keys))
     made = [
-        _prepared(layer, name, set(chosen.get((layer.id, name), ()))) for layer, name in shown if layer.track(name).keys
-    ]
+        _prepared(layer, name, set(chosen.get((layer.id, name), ()))) if layer.track(name).keys
+        else _followed(scene, layer, name, axis, by_frame)
+        for layer, name in shown
+        if layer.track(name).keys or (name in layer.links and by_frame is not None)
+    ]  # fmt: skip
     if not made:
         return None
     value_height = height * VALUE_SHARE
@@ -199,7 +207,7 @@ def pair_of(
         for n, each in enumerate(made)
     ]  # fmt: skip
     first, main = made[0], curves[0]
-    times = sorted({float(time) for each in made for time in each.curve.times})
+    times = sorted({float(time) for each in made if each.followed is None for time in each.curve.times})
     values = np.concatenate([*first.curve.control_measures(), first.curve.measures])
     return Pair(
         width=axis.width,
@@ -215,11 +223,21 @@ def pair_of(
         curves=curves,
         listed=listed or [],
         box=_box(made, curves, axis),
-        flat=len(made) == 1 and float(np.ptp(values)) < 1e-9,
+        flat=len(made) == 1 and first.followed is None and float(np.ptp(values)) < 1e-9,
         single=len(made) == 1 and len(first.curve.times) == 1,
         fit=asked.fit,
         axes=axes,
     )
+
+
+def _followed(scene: Scene, layer: Layer, name: str, axis: TimeAxis, by_frame: ByFrame | None) -> _Curve:
+    """The curve of a lane that has no keys of its own and follows something."""
+    assert by_frame is not None
+    measures = measures_by_frame(name, by_frame(layer, name), scene.frames)
+    curve = followed_curve(scene, axis, measures)
+    speeds, at = speed_samples(curve)
+    track = layer.track(name)
+    return _Curve(layer, name, track, units_of(name, track), 1.0, curve, speeds, at, [], [], measures)
 
 
 def _id(each: _Curve) -> LaneId:
@@ -227,6 +245,8 @@ def _id(each: _Curve) -> LaneId:
 
 
 def _about(each: _Curve) -> str:
+    if each.followed is not None:
+        return "follows: set on the left, under Relations"
     if isinstance(each.track, PathTrack):
         return "px along the path"
     if each.units.growth:
@@ -247,6 +267,9 @@ def _prepared(layer: Layer, name: str, chosen: set[int]) -> _Curve:
 def _reach(each: _Curve, scene: Scene, fit: str | None) -> tuple[Floats, Floats]:
     """The values and the speeds that an axis is to show."""
     curve = each.curve
+    if each.followed is not None and fit == "all":
+        speeds = np.gradient(each.followed) * scene.rate.per_second if len(each.followed) > 1 else np.zeros(1)
+        return each.followed, speeds
     values = np.concatenate([curve.measures, np.array([value for _, value in each.peaks])])
     if each.track.lasts and fit == "all":
         # As far as the scene goes, what goes on beyond the keys is shown too.
@@ -326,6 +349,8 @@ def _drawn(
     crowded: bool,
     by_frame: ByFrame | None,
 ) -> Drawn:
+    if each.followed is not None:
+        return _drawn_followed(each, axis, axes, colour, main)
     curve, track = each.curve, each.track
     value_axis, speed_axis = axes
     line, dotted = value_paths(curve, axis, value_axis, track.lasts)
@@ -359,10 +384,7 @@ def _drawn(
         beyond_speed=[part for at, _, speeds in outside for part in polyline(axis.xs(at), _seen(speed_axis, speeds))],
         speed=speed_paths(each.speeds, each.at, axis, speed_axis),
         ticks=frame_ticks(scene, curve, axis, value_axis) if main else "",
-        thin=[
-            Thin(part, polyline(axis.xs(times), spanning(rows, 8.0, value_height - 16).ys(rows)))
-            for part, times, rows in (components(scene, each.layer, each.name, axis, by_frame) if main else [])
-        ],
+        thin=_thin(scene, each, axis, value_height, by_frame) if main else [],
         value_beads=[
             Bead(
                 b.x,
@@ -385,6 +407,35 @@ def _drawn(
         within=track.within,
         chosen=frozenset(track.keys[k].time for k in each.selected) if light else None,
     )
+
+
+def _drawn_followed(each: _Curve, axis: TimeAxis, axes: Axes, colour: int, main: bool) -> Drawn:
+    """A curve with nothing on it that could be taken hold of."""
+    value_axis, speed_axis = axes
+    line, dotted = value_paths(each.curve, axis, value_axis)
+    facts = PROPERTIES[each.name]
+    return Drawn(
+        layer=each.layer.id, property=each.name, title="Distance" if facts.kind == "path" else facts.label,
+        units=each.units, factor=each.factor, colour=0 if main else colour or 1, main=main, value_axis=value_axis,
+        speed_axis=speed_axis, curve=line, dotted=dotted, beyond=[], beyond_speed=[],
+        speed=speed_paths(each.speeds, each.at, axis, speed_axis), ticks="", thin=[], value_beads=[], speed_beads=[],
+        handles=[], speed_handles=[], peaks=[], segments=[], past=[], within=False, followed=True,
+    )  # fmt: skip
+
+
+def _thin(scene: Scene, each: _Curve, axis: TimeAxis, value_height: float, by_frame: ByFrame | None) -> list[Thin]:
+    """What is drawn thin beside a curve, each to its own scale: x and y of a position, or where keys lie on top of what
+    is followed, what both come to.
+    """
+    if each.name in each.layer.links and by_frame is not None:
+        measures = measures_by_frame(each.name, by_frame(each.layer, each.name), scene.frames)
+        curve = followed_curve(scene, axis, measures)
+        ys = spanning(measures, 8.0, value_height - 16).ys(curve.measures)
+        return [Thin("total", polyline(axis.xs(curve.times), ys))]
+    return [
+        Thin(part, polyline(axis.xs(times), spanning(rows, 8.0, value_height - 16).ys(rows)))
+        for part, times, rows in components(scene, each.layer, each.name, axis, by_frame)
+    ]
 
 
 def _seen(scale: ValueAxis, rows: Floats) -> Floats:

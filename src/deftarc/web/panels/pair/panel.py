@@ -18,6 +18,7 @@ from deftarc.web.panels.axis import TimeAxis, ValueAxis
 from deftarc.web.panels.columns import Columns
 from deftarc.web.panels.focus import LaneId, focused, lane_keyed
 from deftarc.web.panels.pair.curves import FAR, ByFrame, scaled
+from deftarc.web.panels.pair.followed import measures_by_frame
 from deftarc.web.panels.pair.frame import COLOURS, MOST_LISTED, Axes, Drawn, Listed, Pair, pair_of
 from deftarc.web.panels.panel import PANELS, Panel, Part, Showing
 
@@ -26,7 +27,7 @@ MOST_READ = 8
 
 
 def listed(look: Look, scene: Scene, main: LaneId | None) -> list[Listed]:
-    """The curves of the gutter: the main one, the keyed lanes of what is selected, and those pinned or laid over."""
+    """The curves of the gutter: the main one, the moving lanes of what is selected, and those pinned or laid over."""
     asked = look.pair
     order: dict[LaneId, None] = {}
     if main is not None:
@@ -34,7 +35,7 @@ def listed(look: Look, scene: Scene, main: LaneId | None) -> list[Listed]:
     by_id = {layer.id: layer for layer in scene.layers}
     for layer_id in look.layers:
         if layer_id in by_id:
-            for name in by_id[layer_id].keyed:
+            for name in by_id[layer_id].moving:
                 order[(layer_id, name)] = None
     for lane in (*asked.pinned, *asked.shown):
         if lane_keyed(scene, lane):
@@ -116,8 +117,9 @@ class Pairing:
         spot = (look.pair_height, tuple((layer.id, name) for layer, name in shown), look.pair)
         # While something is dragged the axes stay; a tolerance that is tried is no drag, and may need others.
         kept = self.kept[1] if look.held and self.kept is not None and self.kept[0] == spot else None
-        tracks = [layer.track(name) for layer, name in shown]
-        beside = _beside(ghosts, main, tracks[0] if shown else None)
+        tracks: list[object] = [layer.tracks.get(name) or layer.links[name] for layer, name in shown]
+        tracks += [by_frame(layer, name) for layer, name in shown if name in layer.links]
+        beside = _beside(ghosts, main, shown[0][0].tracks.get(shown[0][1]) if shown else None)
         tracks += [beside] if beside is not None else []
         facts = (axis, look.pair_height, look.pair, kept is None, look.unit, look.keys, rows, scene.play_range,
                  scene.rate, scene.length,
@@ -149,13 +151,22 @@ class Pairing:
     def forget(self) -> None:
         self.kept = self.seen = self.pair = self.frame = None
 
-    def columns(self, columns: Columns, scene: Scene, times: Any) -> list[str]:
+    def columns(self, columns: Columns, scene: Scene, times: Any, by_frame: ByFrame) -> list[str]:
         """Columns of measure and speed by frame of each curve shown, in shown units; the main one's is “pair”."""
         names = []
         for drawn in self.pair.curves[:MOST_READ] if self.pair is not None else ():
             track = scene.layer(drawn.layer).track(drawn.property)
             units, factor = drawn.units, drawn.factor
             name = "pair" if drawn.main else f"pair {drawn.layer} {drawn.property}"
+
+            layer, prop = scene.layer(drawn.layer), drawn.property
+            if prop in layer.links:
+                rows = by_frame(layer, prop)
+                columns.of_curve(
+                    name, (rows, scene.rate, len(times)), lambda rows=rows, prop=prop: _read(rows, prop, scene)
+                )
+                names.append(name)
+                continue
 
             def read(track: AnyTrack = track, units: Units = units, factor: float = factor) -> Floats:
                 if track.lasts:
@@ -178,6 +189,13 @@ class Pairing:
             **_told(self.pair.main), "fit": self.pair.fit, "split": self.pair.split, "height": self.pair.height,
             "curves": [_told(drawn) for drawn in self.pair.curves],
         }  # fmt: skip
+
+
+def _read(rows: Floats, name: str, scene: Scene) -> Floats:
+    """Measure and speed by frame of what follows something, in shown units."""
+    measures = measures_by_frame(name, rows, scene.frames)
+    speeds = np.gradient(measures) * scene.rate.per_second if len(measures) > 1 else np.zeros(1)
+    return np.stack([measures, speeds], axis=1)
 
 
 def _told(drawn: Drawn) -> dict[str, Any]:
@@ -220,9 +238,9 @@ class PairPanel(Panel):
         part = Part()
         self.pairing.drawn_for(
             showing.look, showing.scene, showing.axis, showing.chosen, part.fragments,
-            lambda layer: showing.by_frame(layer, "position"), showing.ghosts,
+            showing.by_frame, showing.ghosts,
         )  # fmt: skip
-        part.columns = self.pairing.columns(showing.columns, showing.scene, showing.times)
+        part.columns = self.pairing.columns(showing.columns, showing.scene, showing.times, showing.by_frame)
         head = self.pairing.head()
         if head is not None:
             part.head["pair"] = head

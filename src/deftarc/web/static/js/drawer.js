@@ -46,7 +46,12 @@ function take(told) {
   queueMicrotask(() => {
     lists.get(told.id)?.shown?.();
     const body = document.getElementById("drawer-body");
-    if (first) (body.querySelector(".row-go") || body.querySelector("button, input"))?.focus({ preventScroll: true });
+    if (first)
+      (
+        body.querySelector("[data-drawer-first]") ||
+        body.querySelector(".row-go") ||
+        body.querySelector("button, input")
+      )?.focus({ preventScroll: true });
   });
 }
 

@@ -14,7 +14,20 @@ let drag = null;
 const others = () => state.layers.slice(1);
 const scene = () => state.scene.id;
 /** @returns {import("../../../../../types/models").Edit} */
-const edit = (well, told) => ({
+const linkEdit = (well, told) => ({
+  kind: "change_links",
+  scene: scene(),
+  lanes: state.layers
+    .filter((id) => state.info.get(id)?.follows.includes(well.dataset.follow))
+    .map((layer) => ({ layer, property: well.dataset.follow })),
+  field: well.dataset.followField,
+  component: Number(well.dataset.component),
+  ...told,
+});
+/** @returns {import("../../../../../types/models").Edit} */
+const edit = (well, told) => (well.dataset.follow ? linkEdit(well, told) : valueEdit(well, told));
+/** @returns {import("../../../../../types/models").Edit} */
+const valueEdit = (well, told) => ({
   kind: "set_value",
   scene: scene(),
   layer: state.layers[0],

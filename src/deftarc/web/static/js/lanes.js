@@ -160,7 +160,7 @@ function down(event) {
     area.setPointerCapture(event.pointerId);
     return true;
   }
-  if (event.button !== 0 || event.target.closest(".gutter")) return false;
+  if (event.button !== 0 || event.target.closest(".gutter, [data-follows]")) return false;
   document.activeElement?.blur?.();
   const floating = event.target.closest(".float-bead");
   if (floating) pressFloating(event, floating);
@@ -275,6 +275,7 @@ function hover(event) {
     hint(
       `<b>${on(".bead").querySelector("title")?.textContent || "Key"}</b> · <kbd>drag</kbd> in time · <kbd>Ctrl</kbd> add to the selection · <kbd>double click</kbd> straight or curve · <kbd>Delete</kbd> take away`,
     );
+  else if (on("[data-follows]")) hint(`<b>It follows</b> · ${on("[data-follows]").querySelector("title").textContent}`);
   else if (on(".summary")) hint(`<b>Keys of what is folded</b> · ${on(".summary").querySelector("title").textContent}`);
   else if (on("[data-span=window]")) hint("<b>The span alone</b> · <kbd>drag</kbd> moves it and leaves the keys");
   else if (on("[data-span=move]")) hint("<b>The layer in time</b> · <kbd>drag</kbd> moves its span with its keys");
@@ -282,6 +283,10 @@ function hover(event) {
   else if (on("[data-select]"))
     hint(
       "<b>Layer</b> · <kbd>drag</kbd> to reorder, onto another to be carried by it · <kbd>double click</kbd> rename",
+    );
+  else if (on(".row-line.lane .gutter"))
+    hint(
+      "<b>Lane</b> · <kbd>drag</kbd> onto another lane or layer to let it follow that · <kbd>Alt</kbd> the opposite",
     );
   else if (on(".row-line.lane svg"))
     hint("<kbd>double click</kbd> a key here, the motion unchanged · <kbd>drag</kbd> select many");

@@ -1,4 +1,5 @@
 // Rows of the lanes: layers named, folded, hidden, locked, isolated; a lane's name chosen.
+import { goToLane } from "./relations.js";
 import { commit, look } from "./link.js";
 import { markIsolated } from "./rows.js";
 import { focusOn, foldRows, isolateOnly, state } from "./state.js";
@@ -82,7 +83,8 @@ function clicked(event, select) {
   else if (at("toggle")) {
     const many = state.layers.includes(layer) ? [layer, ...state.layers.filter((id) => id !== layer)] : [layer];
     toggleOf(many, at("toggle").dataset.toggle);
-  } else if (at("select")) clickedName(event, at("select").dataset.select, select);
+  } else if (at("follows")) goToLane(...at("follows").dataset.follows.split(" "));
+  else if (at("select")) clickedName(event, at("select").dataset.select, select);
   else if (at("focus")) {
     focusOn({ layer, property: at("focus").dataset.focus });
     select([layer, ...state.layers.filter((other) => other !== layer && (event.ctrlKey || event.metaKey))], {

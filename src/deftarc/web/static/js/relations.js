@@ -1,0 +1,286 @@
+// Relations: what follows what, made from a list, by dropping lanes, or for several at once; carriers followed late; stretch.
+import { act, does } from "./actions.js";
+import { closeDrawer, isOpen, listIn, toggleDrawer } from "./drawer.js";
+import { openLanes } from "./figures.js";
+import { attempt, commit, look, momentOf, putBack, revealRow } from "./link.js";
+import { ask, say } from "./notice.js";
+import { focusOn, like, state, timeNow, toldFrame, unfold } from "./state.js";
+
+const figures = document.getElementById("figures");
+let select = (_layers) => {};
+
+const here = () => ({ scene: state.scene.id, layers: state.layers });
+const info = (id) => state.info.get(id);
+const aLayer = () => state.layers.length > 0;
+const selectedThat = (is) => state.layers.filter((id) => info(id) && is(info(id)));
+
+// The lane that is meant: what was pointed at, else the one in focus, else the rotation.
+function meant(at) {
+  if (at?.properties?.length) return at.properties[0];
+  return state.focus && state.layers.includes(state.focus.layer) ? state.focus.property : "rotation";
+}
+const lanesOf = (property, layers = state.layers) => layers.map((layer) => ({ layer, property }));
+const linked = (at) => {
+  const property = meant(at);
+  return selectedThat((each) => each.follows.includes(property)).map((layer) => ({ layer, property }));
+};
+// All links of what is selected, or those of the lane that was pointed at.
+const links = (at) =>
+  at?.properties?.length
+    ? linked(at)
+    : state.layers.flatMap((layer) => (info(layer)?.follows || []).map((property) => ({ layer, property })));
+
+function showRelations() {
+  like("page", "relations");
+  look({ light: true });
+}
+
+// What can be followed, in the drawer.
+function choose(property = null) {
+  if (!aLayer()) {
+    say("Select the layer that is to follow something.");
+    return;
+  }
+  if (property) focusOn({ layer: state.layers[0], property });
+  if (!isOpen("follow")) toggleDrawer("follow");
+  else look();
+}
+
+// A length of time as it is typed, with a minus for what goes ahead; null where it means none.
+async function lagOf(text) {
+  const plain = text.trim();
+  const ahead = /^[-−]/.test(plain);
+  const found = await momentOf(plain.replace(/^[-−+]/, ""), true);
+  return found && (ahead ? -found.time : found.time);
+}
+
+async function askLag(title, about, act, value = toldFrame(3)) {
+  const text = await ask({ title, about, label: "Later by", value, act });
+  return text === null ? null : lagOf(text);
+}
+
+// The first selected leads, the others follow it, each a step later than the one before.
+async function sameLater(at) {
+  const [leads, ...others] = state.layers;
+  if (!others.length) {
+    say("Select two layers or more: the first leads, the others do the same later.");
+    return;
+  }
+  const property = meant(at);
+  const lag = await askLag(
+    "The same, later",
+    `Each follows ${info(leads).name}, and comes so much later than the one before.`,
+    "Let them follow",
+  );
+  if (lag === null) return;
+  // As listed from the top, or from the bottom where the one that leads lies below them.
+  const listed = state.order.filter((id) => others.includes(id));
+  if (state.order.indexOf(leads) > state.order.indexOf(listed.at(-1))) listed.reverse();
+  await commit({
+    kind: "link_lanes",
+    scene: state.scene.id,
+    lanes: lanesOf(property, listed),
+    to: { layer: leads, what: property },
+    lag,
+    step: lag,
+    time: timeNow(),
+  });
+}
+
+async function counterTurn() {
+  for (const layer of selectedThat((each) => each.parent))
+    await commit({
+      kind: "link_lanes",
+      scene: state.scene.id,
+      lanes: [{ layer, property: "rotation" }],
+      to: { layer: info(layer).parent, what: "rotation" },
+      factor: -1,
+      time: timeNow(),
+    });
+}
+
+async function carryLater() {
+  const lag = await askLag(
+    "Carried later",
+    "It goes where its carrier took it so much earlier. Several come each later than the one before.",
+    "Carry it later",
+  );
+  if (lag === null) return;
+  const layers = selectedThat((each) => each.parent);
+  await commit({ kind: "carry_later", scene: state.scene.id, layers, all: lag, step: layers.length > 1 ? lag : 0 });
+}
+
+async function tail() {
+  if (state.layers.length < 2) {
+    say("Select two layers or more, from the one that leads to the end of the tail.");
+    return;
+  }
+  const lag = await askLag("A tail", "Each is carried by the one before it, and comes so much later.", "Make the tail");
+  if (lag !== null) commit({ kind: "chain_layers", ...here(), layers: [...state.layers], lag, time: timeNow() });
+}
+
+const carried = {
+  can: () => selectedThat((each) => each.parent).length > 0,
+  refused: "Nothing carries what is selected.",
+};
+const stretches = () => selectedThat((each) => each.stretches).length > 0;
+const cut = (keys) => (at) =>
+  commit({ kind: "cut_links", scene: state.scene.id, lanes: links(at), keys, time: timeNow() });
+const follows = { can: (at) => links(at).length > 0, refused: "What is selected follows nothing." };
+
+does("follow", (at) => (isOpen("follow") && !at ? closeDrawer() : choose(at?.properties?.[0])), {
+  can: aLayer,
+  on: () => isOpen("follow"),
+  refused: "Select the layer that is to follow something.",
+});
+does("follow-later", sameLater, {
+  can: () => state.layers.length > 1,
+  refused: "Select two layers or more: the first leads, the others do the same later.",
+});
+does("counter-turn", counterTurn, carried);
+does("links-keys", cut(true), follows);
+does("cut-links", cut(false), follows);
+does("carry-later", carryLater, carried);
+does("later-keys", () => commit({ kind: "lay_relations", ...here(), what: "later" }), {
+  can: () => selectedThat((each) => each.later).length > 0,
+});
+does("tail", tail, { can: () => state.layers.length > 1, refused: "Select two layers or more." });
+does(
+  "stretch-with-speed",
+  async () => {
+    const on = !stretches();
+    if ((await commit({ kind: "stretch_layers", ...here(), on })) && on) showRelations();
+  },
+  { can: aLayer, on: stretches },
+);
+does(
+  "stretch-keys-of",
+  () =>
+    commit({
+      kind: "lay_relations",
+      scene: state.scene.id,
+      layers: selectedThat((each) => each.stretches),
+      what: "stretch",
+    }),
+  { can: stretches },
+);
+does("page-relations", showRelations);
+
+const change = (property, fields) =>
+  commit({
+    kind: "change_links",
+    scene: state.scene.id,
+    lanes: lanesOf(
+      property,
+      selectedThat((each) => each.follows.includes(property)),
+    ),
+    time: timeNow(),
+    ...fields,
+  });
+
+export function goToLane(layer, property) {
+  select([layer]);
+  unfold([layer]);
+  revealRow(layer);
+  if (property) openLanes([property]);
+  else look();
+}
+
+const DO = {
+  opposite: (property) => change(property, { field: "factor", told: "*=-1" }),
+  ranged: (property, on) => change(property, { ranged: !on }),
+  held: (property, on) => change(property, { held: !on }),
+  keys: (property) => act("links-keys", { properties: [property] }),
+  cut: (property) => act("cut-links", { properties: [property] }),
+};
+
+function clicked(event) {
+  const at = (name) => event.target.closest(`[data-${name}]`);
+  if (at("follow-do")) {
+    const button = at("follow-do");
+    const property = button.closest("[data-follow-row]").dataset.followRow;
+    DO[button.dataset.followDo](property, button.getAttribute("aria-pressed") === "true");
+  } else if (at("follow-go")) goToLane(...at("follow-go").dataset.followGo.split(" "));
+  else if (at("follow-choose")) choose(at("follow-choose").dataset.followChoose);
+  else if (at("later-apart")) apart(at("later-apart").getAttribute("aria-pressed") === "true");
+  else if (at("go-layer")) goToLane(at("go-layer").dataset.goLayer, at("go-layer").dataset.goProperty);
+}
+
+// One lag for place, turn and size, or one each: told apart they start half a frame's breadth from each other.
+function apart(was) {
+  const carriedOnes = selectedThat((each) => each.parent);
+  const lag = info(state.layers[0])?.later || [0, 0, 0];
+  const fields = was ? { all: lag[0] } : { position: lag[0], rotation: lag[0] + state.scene.flicks, scale: lag[0] };
+  commit({ kind: "carry_later", scene: state.scene.id, layers: carriedOnes, ...fields });
+}
+
+async function typedLag(field, made) {
+  const lag = await lagOf(field.value);
+  if (lag === null || !(await made(lag))) look({ fresh: true });
+}
+
+function changed({ target }) {
+  const { later, followLag, followAxes, followNew } = target.dataset;
+  if (later)
+    typedLag(target, (lag) =>
+      commit({ kind: "carry_later", scene: state.scene.id, layers: selectedThat((each) => each.parent), [later]: lag }),
+    );
+  else if (followLag) typedLag(target, (lag) => change(followLag, { lag }));
+  else if (followAxes) {
+    const row = target.closest("[data-follow-row]");
+    const [layer, what] = row.querySelector("[data-follow-asked]").dataset.followAsked.split(" ");
+    change(followAxes, { to: { layer, what, axes: target.value } });
+  } else if (followNew !== undefined && target.value) {
+    const property = target.value;
+    openLanes([property]);
+    choose(property);
+  }
+}
+
+// In the drawer: what is gone to is tried, what is clicked is taken.
+const body = document.getElementById("drawer-body");
+const rowAt = (target) => (isOpen("follow") ? target.closest?.("[data-follow-edit]") : null);
+let tried = null;
+function tryRow(row) {
+  if (row === tried || !row) return;
+  tried = row;
+  attempt(JSON.parse(row.dataset.followEdit));
+}
+function leaveRow() {
+  if (!tried) return;
+  tried = null;
+  if (state.tentative?.kind === "link_lanes") putBack();
+}
+async function take(row) {
+  tried = null;
+  closeDrawer();
+  const edit = JSON.parse(row.dataset.followEdit);
+  focusOn(edit.lanes[0]);
+  if (await commit(edit)) showRelations();
+}
+
+export function wireRelations(chooseLayers) {
+  select = chooseLayers;
+  figures.addEventListener("click", clicked);
+  figures.addEventListener("change", changed);
+  listIn("follow", {
+    click(target) {
+      const row = rowAt(target);
+      if (row) take(row);
+    },
+  });
+  body.addEventListener("pointerover", ({ target }) => {
+    const row = rowAt(target);
+    if (row) tryRow(row);
+    else leaveRow();
+  });
+  body.addEventListener("pointerleave", leaveRow);
+  body.addEventListener("focusin", ({ target }) => tryRow(rowAt(target)));
+  body.addEventListener("focusout", leaveRow);
+  body.addEventListener("keydown", (event) => {
+    if (event.key !== "Enter" || !isOpen("follow") || !event.target.matches("[data-drawer-find]")) return;
+    event.preventDefault();
+    const first = body.querySelector("[data-follow-edit]:not(:disabled)");
+    if (first) take(first);
+  });
+}
