@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 from pydantic import Field
 
+from deftarc.core.arrange.family import led_by, needed_for
 from deftarc.core.arrange.snapping import Box, Line, grid_lines, lines_of, snap_box, snap_time
 from deftarc.core.base.arithmetic import round_step
 from deftarc.core.base.matrices import apply as through
@@ -118,7 +119,8 @@ def _on_picture(
     project: Project, edit: MoveLayers, snap: SnapAsked, materials: Materials, table: FrameTable, frame: int
 ) -> tuple[EditBase, dict[str, Any] | None]:
     scene = project.scene(edit.scene)
-    moving = set(edit.layers)
+    # What goes along is nothing to be drawn to.
+    moving = led_by(scene, edit.layers)
     box = None if snap.tolerance <= 0 else _moved_box(project, scene, edit, materials)
     if box is None:
         return edit, None
@@ -129,7 +131,7 @@ def _on_picture(
             if item.layer in moving or not item.shows[0] <= frame < item.shows[1]:
                 continue
             seen = float(item.opacity[min(frame, len(item.opacity) - 1)]) > 0
-            if not seen or any(each.id in moving for each in scene.ancestors(layer)):
+            if not seen:
                 continue
             found = box_of(item, frame, layer, materials)
             if found is not None:
@@ -165,7 +167,9 @@ def _moved_box(project: Project, scene: Scene, edit: MoveLayers, materials: Mate
     for it, and only what moves is evaluated; where a layer's way turns it, or a step is held straight, it has to be.
     """
     chosen = [layer for layer in scene.layers if layer.id in set(edit.layers)]
-    turned = any(layer.tracks.get(name) is not None for layer in chosen for name in ("along", "lean"))
+    # Where its way turns or stretches it, or it follows itself, a step moves its box by more than that.
+    turned = any(layer.tracks.get(name) is not None for layer in chosen for name in ("along", "lean", "stretch"))
+    turned = turned or any(layer.links for layer in chosen)
     if edit.constrain or turned:
         moved = apply(project, edit).scene(edit.scene)
         return together(boxes_at(_only(moved, chosen), edit.time, materials, edit.layers).values())
@@ -174,8 +178,8 @@ def _moved_box(project: Project, scene: Scene, edit: MoveLayers, materials: Mate
 
 
 def _only(scene: Scene, layers: list[Layer]) -> Scene:
-    """A scene of some layers and those that carry them alone."""
-    wanted = {layer.id for layer in layers} | {up.id for layer in layers for up in scene.ancestors(layer)}
+    """A scene of some layers and of what they are told by alone."""
+    wanted = needed_for(scene, [layer.id for layer in layers])
     return scene.changed(layers=tuple(layer for layer in scene.layers if layer.id in wanted))
 
 

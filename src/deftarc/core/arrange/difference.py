@@ -4,7 +4,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from deftarc.core.arrange.family import members
+from deftarc.core.arrange.family import led_by, needed_for
 from deftarc.core.base.arrays import Floats
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Layer, Project, Scene
@@ -80,11 +80,9 @@ def nearest_frame(told: Difference, frame: int, shape_text: TextShaper | None = 
 
 
 def _pictured(scene: Scene, layers: set[str], shape_text: TextShaper | None) -> dict[str, Leaf]:
-    """The items of some layers and of all that they carry, over the whole scene."""
-    wanted = {layer.id for layer in scene.layers if layer.id in layers}
-    for name in list(wanted):
-        wanted |= {each.id for each in members(scene, name)}
-    needed = wanted | {up.id for layer in scene.layers if layer.id in wanted for up in scene.ancestors(layer)}
+    """The items of some layers and of all that goes with them, over the whole scene."""
+    wanted = led_by(scene, {layer.id for layer in scene.layers if layer.id in layers})
+    needed = needed_for(scene, wanted)
     part = scene.changed(layers=tuple(layer for layer in scene.layers if layer.id in needed))
     table = evaluate(part, frame_times(scene), shape_text)
     return {item.layer: item for item in table.leaves if item.layer in wanted}

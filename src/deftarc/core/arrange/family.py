@@ -1,5 +1,7 @@
 """Who carries whom: parents changed without the picture moving, and matrices taken apart again."""
 
+from collections.abc import Iterable, Iterator, Mapping
+
 import numpy as np
 
 from deftarc.core.arrange.placed import spots_through
@@ -8,7 +10,7 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.changes.keys import multiplied, shifted
 from deftarc.core.document import Layer, Scene, check_parents
 from deftarc.core.document.track import NumberTrack
-from deftarc.core.evaluate import carried_by, heading_at, matrix_at, pose
+from deftarc.core.evaluate import carried_by, heading_at, matrix_at, pose, related
 
 
 def taken_apart(linear: Floats, skew_y: float, near: tuple[float, float]) -> tuple[float, float, float, float]:
@@ -80,6 +82,40 @@ def carried_along(scene: Scene, layers: set[str]) -> set[str]:
     """Those of some layers that another of them carries, at whatever remove."""
     by_id = {layer.id: layer for layer in scene.layers}
     return {name for name in layers if any(each.id in layers for each in scene.ancestors(by_id[name]))}
+
+
+def led_by(scene: Scene, layers: Iterable[str]) -> set[str]:
+    """Some layers, by id, with all that goes where they go: what they carry, and what follows them, however far on."""
+    found = set(layers)
+    if not related(scene):
+        return found | {each.id for each in scene.layers if any(up.id in found for up in scene.ancestors(each))}
+    leads: dict[str, list[str]] = {}
+    for layer in scene.layers:
+        for leader in _leaders(layer):
+            leads.setdefault(leader, []).append(layer.id)
+    return _reached(found, leads)
+
+
+def needed_for(scene: Scene, layers: Iterable[str]) -> set[str]:
+    """Some layers, by id, with all that they are told by: what carries them, and what they follow, however far back."""
+    by_id = {layer.id: list(_leaders(layer)) for layer in scene.layers}
+    return _reached({name for name in layers if name in by_id}, by_id)
+
+
+def _leaders(layer: Layer) -> Iterator[str]:
+    if layer.parent is not None:
+        yield layer.parent
+    yield from (link.source.layer for link in layer.links.values())
+
+
+def _reached(found: set[str], on: Mapping[str, list[str]]) -> set[str]:
+    waiting = list(found)
+    while waiting:
+        for name in on.get(waiting.pop(), ()):
+            if name not in found:
+                found.add(name)
+                waiting.append(name)
+    return found
 
 
 def members(scene: Scene, parent: str) -> list[Layer]:

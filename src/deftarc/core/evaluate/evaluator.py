@@ -14,7 +14,7 @@ from deftarc.core.document.artwork import TextShaper
 from deftarc.core.document.links import Name
 from deftarc.core.document.shown import shown_values
 from deftarc.core.evaluate.clocks import Clocks, clocks_above, own_clock
-from deftarc.core.evaluate.follow import asked_of, carrying_of, source_of
+from deftarc.core.evaluate.follow import Linked, asked_of, carrying_of, source_of
 from deftarc.core.evaluate.frames import Branch, FrameTable, Group, Leaf
 from deftarc.core.evaluate.graph import Graph
 from deftarc.core.evaluate.layers import Own, Placed, PlacedState, resting_samples
@@ -48,6 +48,8 @@ class Evaluator:
         self._groups: dict[str, tuple[tuple[object, ...], Group]] = {}
         #: Values as they are shown, by layer and property, each with what it was made from.
         self._shown: dict[tuple[str, str], tuple[object, Floats]] = {}
+        #: What links came to, each with the whole value it was told of.
+        self._alone: dict[tuple[str, str], tuple[object, Floats]] = {}
         self._last: tuple[Scene, FrameTable] | None = None
 
     def table(self, scene: Scene, times: npt.ArrayLike) -> FrameTable:
@@ -65,6 +67,7 @@ class Evaluator:
             self._made_from.clear()
             self._groups.clear()
             self._shown.clear()
+            self._alone.clear()
         elif self._last is not None and self._last[0] is scene:
             return self._last[1]
         touched = self._take(scene)
@@ -106,6 +109,39 @@ class Evaluator:
                 known = self._shown[layer_id, name] = (made_from, rows)
             out[name] = known[1]
         return out
+
+    def carried(self, scene: Scene, layer: Layer, times: npt.ArrayLike) -> Floats | None:
+        """What brings a layer's px into the scene at the times, at once or later, (F or 1, 3, 3); None where nothing
+        carries it.
+        """
+        table = self.table(scene, times)
+        if layer.parent is None:
+            return None
+        world = table.worlds[layer.parent]
+        if layer.later is None:
+            return world
+        known = self._alone.get((layer.id, PLACED))
+        state = self._state[layer.id]
+        if known is None or known[0] is not state:
+            made = carrying_of(layer, (*self.path, layer.id)).matrices(self._graph.at, self._graph.read)
+            known = self._alone[layer.id, PLACED] = (state, world if made is None else made)
+        return known[1]
+
+    def followed(self, scene: Scene, layer_id: str, name: str, times: npt.ArrayLike) -> Floats | None:
+        """What a property that follows something is at the times without its own keys, (F or 1, components); None where
+        it follows nothing.
+        """
+        self.table(scene, times)
+        node = Node((*self.path, layer_id), name)
+        source, whole = self._graph.source(node), self._graph.get(node)
+        if not isinstance(source, Linked):
+            return None
+        if source.own is None:
+            return np.asarray(whole)
+        known = self._alone.get((layer_id, name))
+        if known is None or known[0] is not whole:
+            known = self._alone[layer_id, name] = (whole, source.followed_alone(self._graph.at, self._graph.read))
+        return known[1]
 
     def _take(self, scene: Scene) -> set[str]:
         """Puts the sources of layers that are new or changed into the graph, and takes out those of layers gone."""

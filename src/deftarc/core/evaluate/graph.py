@@ -79,7 +79,7 @@ class Graph:
     _stale: set[Node] = field(default_factory=set)
 
     def __post_init__(self) -> None:
-        self._at = self.times.astype(np.float64)
+        self.at = self.times.astype(np.float64)
         self._elsewhen = Elsewhen(lambda node: self._entries[node].source)
 
     def __contains__(self, node: Node) -> bool:
@@ -123,6 +123,7 @@ class Graph:
         if not self._stale:
             return ()
         affected = self._affected()
+        self._elsewhen.forget()
         # Keys alone are sampled in one go; what goes on past them is folded onto them, lane by lane.
         keys = [node for node in self._stale if _plain(self._entries[node].source)]
         tracks = [self._entries[node].source.track for node in keys]  # type: ignore[attr-defined]
@@ -130,7 +131,7 @@ class Graph:
             rows = sample_many([track.curve for track in tracks], self.times)
             for node, track, row in zip(keys, tracks, rows, strict=True):
                 entry = self._entries[node]
-                entry.value, entry.inputs = track.sampled(self._at, row), ()
+                entry.value, entry.inputs = track.sampled(self.at, row), ()
         done = set(keys)
         for node in affected:
             self._bring(node, affected, done)
@@ -163,7 +164,7 @@ class Graph:
             if due is None:
                 inputs = tuple(self._value(each) for each in entry.needs)
                 if node in self._stale or entry.inputs is None or not identical(inputs, entry.inputs):
-                    entry.value, entry.inputs = entry.source.sample(self._at, self.read), inputs
+                    entry.value, entry.inputs = entry.source.sample(self.at, self.read), inputs
                 done.add(node)
                 on_chain.discard(chain.pop())
                 continue
@@ -187,6 +188,6 @@ class Graph:
 
     def read(self, node: Node, times: Floats) -> Any:
         """A node's values at any times; those of the graph's own are at hand."""
-        if times is self._at:
+        if times is self.at:
             return self._entries[node].value
         return self._elsewhen.read(node, times)

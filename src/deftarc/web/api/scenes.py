@@ -7,6 +7,7 @@ from fastapi import APIRouter, File, Form, Path, Query, Response, UploadFile
 from starlette.concurrency import run_in_threadpool
 
 from deftarc.app.measured import size_factor
+from deftarc.core.arrange.family import led_by
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import AssetHash, Name
@@ -74,7 +75,7 @@ def take_frames(project_id: ProjectId, scene_id: SceneId, set_id: TakeId, take_i
     scene = shop.projects.open(project_id).project.scene(scene_id)
     told = set_named(scene, set_id)
     other = in_take(scene, set_id, take_id)
-    wanted = {*told.layers, *(x.id for x in other.layers if any(a.id in told.layers for a in other.ancestors(x)))}
+    wanted = led_by(other, told.layers)
     if other.frames * max(len(wanted), 1) * 7 > limits.MAX_TABLE_NUMBERS:
         raise Refusal("This scene has more frames times layers than a page can play. Make it shorter.")
     table = evaluate(other, frame_times(other), shop.materials.shaper.form)

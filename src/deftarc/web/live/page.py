@@ -18,6 +18,7 @@ from typing import Any, ClassVar
 from deftarc.app.keyed import described, keyed_since
 from deftarc.app.workshop import Workshop
 from deftarc.core.arrange.clocked import at_work
+from deftarc.core.arrange.family import led_by
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.time import frame_digits, skips
@@ -26,7 +27,7 @@ from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.artwork import FreePath
 from deftarc.core.edit import EditBase, Locked, apply
 from deftarc.core.edit import told as told_of
-from deftarc.core.evaluate import Branch, Evaluator, FrameTable, frame_times, has_loose, pose, posed, related, still
+from deftarc.core.evaluate import Branch, Evaluator, FrameTable, frame_times, has_loose, pose, posed, still
 from deftarc.core.evaluate.seam import SeamCheck
 from deftarc.core.words import Misread
 from deftarc.formats.wire import pack, table_parts
@@ -41,7 +42,7 @@ from deftarc.web.panels import PANELS, Panel, Showing
 from deftarc.web.panels.columns import Columns
 from deftarc.web.panels.drawings import drawing_key, drawing_told
 from deftarc.web.panels.list.panel import ListPanel
-from deftarc.web.panels.path import MOST_PATHS, path_told
+from deftarc.web.panels.path import MOST_PATHS, path_told, trail_told
 
 #: How much of what is measured last counts in what is expected next.
 SMOOTH = 0.2
@@ -382,7 +383,7 @@ class Looking:
         for name in dict.fromkeys(look.layers[:MOST_PATHS]):
             layer = by_id.get(name)
             track = layer.tracks.get("position") if layer is not None else None
-            if layer is None or track is None:
+            if layer is None or (track is None and "position" not in layer.links):
                 continue
             before = kept.get(name)
             # Nobody points at a key while the hand holds something.
@@ -390,6 +391,8 @@ class Looking:
             as_told = f"{look.unit} {scene.rate.flicks} {words}"
             same = before is not None and before[0] is track and before[1] == as_told
             path = before[2] if same and before is not None else path_told(scene, layer, look.unit, words)
+            if path is None and "position" in layer.links:
+                path = trail_told(layer)
             self.paths_kept[name] = (track, as_told, path)
             if path is None:
                 continue
@@ -421,12 +424,9 @@ class Looking:
         if chosen is not None and has_loose(chosen, time):
             head["pose"] = {"position": list(pose(chosen, time, ("position",))["position"])}
         loose = {layer.id for layer in then.layers if has_loose(layer, time)}
-        if loose and related(scene):
-            # Anything may follow what was changed.
-            loose = {layer.id for layer in scene.layers}
         if loose:
-            # What a loosely changed layer carries goes where it goes.
-            loose |= {x.id for x in scene.layers if any(each.id in loose for each in scene.ancestors(x))}
+            # What a loosely changed layer carries or leads goes where it goes.
+            loose = led_by(scene, loose)
             head["still"], parts = table_parts(still(scene, time, self.shop.materials.shaper.form), frame, loose)
             answering.blobs.extend(parts)
 

@@ -43,7 +43,7 @@ class Columns:
     def of_layer(self, evaluator: Evaluator, scene: Scene, layer: Layer, times: Any, axes: Axes) -> list[str]:
         """The names of a layer's columns; besides its properties where its path lies and what carries it."""
         values = evaluator.values(scene, layer.id, times)
-        carried = evaluator.table(scene, times).worlds[layer.parent] if layer.parent else None
+        carried = evaluator.carried(scene, layer, times)
         names = []
         for name, rows in values.items():
             if PROPERTIES[name].kind == "outline":
@@ -66,17 +66,25 @@ class Columns:
                 name, (spots, carried, turns, axes),
                 lambda part=part: positions_in(spots, matrix, turns[:, 0], axes)[:, part],
             )  # fmt: skip
-        return [*names, "spot", "carried"]
+        return [*names, "spot", "carried", *self._beside_of(evaluator, scene, layer, times, "beside")]
 
     def of_path(self, evaluator: Evaluator, scene: Scene, layer: Layer, times: Any) -> list[str]:
         """The names of another layer's columns: where its path lies, and what carries it."""
         spots = evaluator.values(scene, layer.id, times)["position"]
-        carried = evaluator.table(scene, times).worlds[layer.parent] if layer.parent else None
+        carried = evaluator.carried(scene, layer, times)
         matrix = np.eye(3)[None] if carried is None else carried
         names = f"spot {layer.id}", f"carried {layer.id}"
         self._keep(names[0], (spots,), lambda: spots)
         self._keep(names[1], (carried,), lambda: six(matrix))
-        return list(names)
+        return [*names, *self._beside_of(evaluator, scene, layer, times, f"beside {layer.id}")]
+
+    def _beside_of(self, evaluator: Evaluator, scene: Scene, layer: Layer, times: Any, name: str) -> list[str]:
+        """By frame, how far a position's own path lies aside for what it follows; no column where it follows none."""
+        rows = evaluator.followed(scene, layer.id, "position", times)
+        if rows is None:
+            return []
+        self._keep(name, (rows,), lambda: rows)
+        return [name]
 
     def _beside(self, x: Floats, y: Floats) -> Floats:
         """Two axes as one column; the same object while they are."""

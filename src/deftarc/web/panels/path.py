@@ -65,6 +65,14 @@ def path_told(scene: Scene, layer: Layer, unit: str, words: bool = True) -> dict
     }  # fmt: skip
 
 
+def trail_told(layer: Layer) -> dict[str, Any]:
+    """What stands for a path where a position has none of its own and follows something: its way as it comes to be."""
+    return {
+        "layer": layer.id, "points": [], "rests": [], "keys": [], "joints": [], "floats": [], "still": [],
+        "closed": False, "trail": True,
+    }  # fmt: skip
+
+
 def _still(track: PathTrack) -> list[int]:
     """Spans that nothing travels: those that only segments in steps lead over."""
     if len(track.keys) < 2:

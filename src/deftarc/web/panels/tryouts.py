@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 
 from deftarc.app.snapping import box_of
+from deftarc.core.arrange.family import led_by
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.time import FLICKS
@@ -49,7 +50,7 @@ def tried(
     first, count = _window(scene, keys)
     times = (np.arange(count) + first) * scene.rate.flicks
     layers = list(dict.fromkeys(ref.layer for ref in keys))
-    shown = set(layers) | {x.id for x in scene.layers if any(a.id in layers for a in scene.ancestors(x))}
+    shown = led_by(scene, layers)
     told: list[dict[str, Any]] = []
     blobs: list[bytes] = []
     for candidate in candidates:

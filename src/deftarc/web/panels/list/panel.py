@@ -159,6 +159,9 @@ class Listing:
         kept = None if stale else self.drawn.get(spot.id)
         if kept is not None and _same(kept[0], key):
             return kept[1]
+        if kept is not None and look.brief and name in layer.links and kept[0][0] is key[0]:
+            # What it follows is on its way: it is told once the hand rests.
+            return kept[1]
         if kept is not None and name is None and kept[0][1:] == key[1:] and _told_alike(kept[0][0], layer):
             self.drawn[spot.id] = (key, kept[1])
             return kept[1]

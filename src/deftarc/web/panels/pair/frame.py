@@ -17,6 +17,7 @@ from deftarc.web.look import PairAsked
 from deftarc.web.panels.axis import TimeAxis, ValueAxis, spanning
 from deftarc.web.panels.bead import MOST_WHOLE, Bead
 from deftarc.web.panels.beyond import drawn_beyond
+from deftarc.web.panels.figures.relations import told_following
 from deftarc.web.panels.list.lanes import beads
 from deftarc.web.panels.pair.curves import (
     FAR,
@@ -213,7 +214,9 @@ def pair_of(
         width=axis.width,
         height=height,
         title=main.title,
-        about=f"{first.layer.name} · {_about(first)}",
+        about=f"{first.layer.name} · {_about(first)}"
+        if first.followed is None
+        else (f"{first.layer.name} follows {told_following(scene, first.layer, first.name, unit)}"),
         speed_unit=main.units.speed,
         value_axis=main.value_axis,
         speed_axis=main.speed_axis,
@@ -245,8 +248,6 @@ def _id(each: _Curve) -> LaneId:
 
 
 def _about(each: _Curve) -> str:
-    if each.followed is not None:
-        return "follows: set on the left, under Relations"
     if isinstance(each.track, PathTrack):
         return "px along the path"
     if each.units.growth:

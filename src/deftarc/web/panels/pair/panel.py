@@ -160,7 +160,7 @@ class Pairing:
             name = "pair" if drawn.main else f"pair {drawn.layer} {drawn.property}"
 
             layer, prop = scene.layer(drawn.layer), drawn.property
-            if prop in layer.links:
+            if drawn.followed:
                 rows = by_frame(layer, prop)
                 columns.of_curve(
                     name, (rows, scene.rate, len(times)), lambda rows=rows, prop=prop: _read(rows, prop, scene)

@@ -23,7 +23,8 @@ function down(event) {
 function targetAt(event) {
   const row = document.elementFromPoint(event.clientX, event.clientY)?.closest(".row-line");
   if (!row?.dataset.layer) return null;
-  const property = row.dataset.property || drag.property;
+  // A position follows a position, whichever lane of the layer lies under the hand.
+  const property = drag.property === "position" ? "position" : row.dataset.property || drag.property;
   if (row.dataset.layer === drag.layer && property === drag.property) return null;
   return { layer: row.dataset.layer, property, box: row.getBoundingClientRect() };
 }

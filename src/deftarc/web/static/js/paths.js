@@ -18,11 +18,14 @@ export function chosenPoints() {
 }
 
 // A function that puts a place of a layer's path on the stage, however it is carried at this frame.
-export function placer(layer) {
+// What it follows puts its own points aside by so much at this frame; its places by frame have that in them.
+export function placer(layer, whole = false) {
   const first = layer === state.layers[0];
   const column = state.columns[first ? "carried" : `carried ${layer}`];
+  const aside = whole ? null : state.columns[first ? "beside" : `beside ${layer}`];
   const [a, b, c, d, e, f] = column ? columnAt(column, state.frame) : [1, 0, 0, 1, 0, 0];
-  return (x, y) => onStage(a * x + c * y + e, b * x + d * y + f);
+  const [dx, dy] = aside ? columnAt(aside, state.frame) : [0, 0];
+  return (x, y) => onStage(a * (x + dx) + c * (y + dy) + e, b * (x + dx) + d * (y + dy) + f);
 }
 
 const told = (p) => `${p.x.toFixed(1)} ${p.y.toFixed(1)}`;
@@ -38,7 +41,8 @@ function drawOne(make, path, first) {
   const selected = first ? chosenPoints() : [];
   const faint = first ? "" : " other";
   drawWay(make, path, at, first);
-  if (liked.showDots) drawDots(make, path, place, first);
+  if (path.trail) drawTrail(make, path, first);
+  if (liked.showDots) drawDots(make, path, placer(path.layer, true), first);
   if (first && state.tool === "path" && !isLocked(path.layer)) drawArms(make, path, at, selected);
   for (const { point } of path.floats) {
     const q = at(point);
@@ -47,6 +51,19 @@ function drawOne(make, path, first) {
     if (first) dot.dataset.pathPoint = point;
   }
   drawKeys(make, path, place, first);
+}
+
+// The way of what follows, through its places by frame: nothing of it can be taken hold of.
+function drawTrail(make, path, first) {
+  const column = state.columns[first ? "spot" : `spot ${path.layer}`];
+  if (!column) return;
+  const place = placer(path.layer, true);
+  const rows = [];
+  for (let frame = 0; frame < column.rows; frame += 1) {
+    const q = told(place(...columnAt(column, frame)));
+    if (q !== rows.at(-1)) rows.push(q);
+  }
+  if (rows.length > 1) make("path", { class: `path-line trail${first ? "" : " other"}`, d: `M${rows.join("L")}` });
 }
 
 // The line of a path, with arrows in its long spans, thin where it rests.
