@@ -69,7 +69,7 @@ def test_x_and_y_are_drawn_thin_from_the_frames_there_are_and_rest_outside_them(
     track = made.layers[0].track("position")
     frames = np.arange(made.frames) * at(1)
     view = TimeAxis(at(-10), at(110), 1200)
-    (_, times, x), (_, _, y) = components(made, made.layers[0], "position", view, lambda _: track.positions(frames))
+    (_, times, x), (_, _, y) = components(made, made.layers[0], "position", view, lambda *_: track.positions(frames))
     assert (np.diff(times) >= 0).all()
     assert (times[0], times[-1]) == (view.start, view.end)
     assert np.stack([x, y], 1) == pytest.approx(track.positions(times), abs=1e-9)
@@ -78,5 +78,5 @@ def test_x_and_y_are_drawn_thin_from_the_frames_there_are_and_rest_outside_them(
 def test_where_few_frames_are_in_view_x_and_y_are_sampled_between_them():
     made = scene(layer("Gull", position=positions((10, (0, 0)), (90, (300, 0)))))
     near = TimeAxis(at(40), at(45), 1000)
-    (_, times, _), _ = components(made, made.layers[0], "position", near, lambda _: np.zeros((100, 2)))
+    (_, times, _), _ = components(made, made.layers[0], "position", near, lambda *_: np.zeros((100, 2)))
     assert len(times) == 100

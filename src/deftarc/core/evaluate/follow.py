@@ -166,7 +166,7 @@ def source_of(by_id: Layers, layer: Layer, path: Path, what: str, clocks: Clocks
         return Turning(here(TURNED))
     if what.startswith(".") and name in DERIVED:
         return Travel(here(placed_of(axes)), name)
-    if what in layer.properties and PROPERTIES[what].kind in ("number", "path"):
+    if what in layer.properties:
         return Resting(tuple(map(float, resting(layer, what)[0])))
     other = found_on(layer, what)
     if other is not None:
