@@ -209,7 +209,9 @@ def render(
         output = output_for(out)
         options = chosen(output, {"frame": frame, "ground": ground_of(ground), **dict(map(_parted, more or ()))})
         output.check(found, options)
-        output.write(Job(found, painter_for(found, Materials(opened.read_asset))), options, out, told)
+        output.write(
+            Job(found, painter_for(found, Materials(opened.read_asset), opened.project.by_id)), options, out, told
+        )
     except Refusal as error:
         fail(error)
     except (OSError, FFmpegError) as error:

@@ -1,6 +1,6 @@
 """A drag drawn to what lies near: its edit is changed before it is tried, so that what shows is what is kept."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from typing import Any
 
 import numpy as np
@@ -16,6 +16,7 @@ from deftarc.core.changes.keys import KeyRef
 from deftarc.core.changes.retime import span_of
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.artwork import FreePath
+from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.core.document.track import NumberTrack
 from deftarc.core.document.units import units_of
 from deftarc.core.edit import EditBase, apply
@@ -55,13 +56,24 @@ def box_of(item: Leaf, row: int, layer: Layer, materials: Materials) -> Box | No
     return (float(spots[:, 0].min()), float(spots[:, 1].min()), float(spots[:, 0].max()), float(spots[:, 1].max()))
 
 
+def items_of(scene: Scene, table: FrameTable) -> Iterator[Leaf]:
+    """What of a scene's own layers has a box: its leaves, and the frames of the scenes it shows."""
+    yield from (each for each in table.leaves if each.shown is None)
+    for layer in scene.layers:
+        if isinstance(layer.artwork, SceneShown) and layer.id in table.worlds:
+            w, h = layer.artwork.width / 2, layer.artwork.height / 2
+            shows = (0, 0) if layer.hidden else (0, len(table.times))
+            bounds = {"bounds": np.array([[-w, -h, w, h]])}
+            yield Leaf(layer.id, table.worlds[layer.id], np.ones(1), shows, bounds)
+
+
 def boxes_at(scene: Scene, time: int, materials: Materials, names: Iterable[str] | None = None) -> dict[str, Box]:
     """The bounds of what shows at a time, or of some layers whether they show or not, by id."""
     # As it shows at work: a value changed but not keyed moves its layer's box too.
     table = still(scene, time, materials.shaper.form)
     wanted = None if names is None else set(names)
     out: dict[str, Box] = {}
-    for item in table.leaves:
+    for item in items_of(scene, table):
         if wanted is None and item.shows[0] >= item.shows[1]:
             continue
         if wanted is None or item.layer in wanted:
@@ -126,7 +138,7 @@ def _on_picture(
         return edit, None
     others: list[tuple[str, Box]] = []
     if snap.layers:
-        for item in table.leaves:
+        for item in items_of(scene, table):
             layer = scene.layer(item.layer)
             if item.layer in moving or not item.shows[0] <= frame < item.shows[1]:
                 continue

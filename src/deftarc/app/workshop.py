@@ -21,7 +21,7 @@ from deftarc.core.document import Layer, Project, Scene, assets_of
 from deftarc.core.document.artwork import Artwork, Carrier
 from deftarc.core.document.track import NumberTrack, PathTrack
 from deftarc.core.edit import EditBase
-from deftarc.core.evaluate import delivered, evaluate, frame_times
+from deftarc.core.evaluate import Scenes, delivered, evaluate, frame_times
 from deftarc.formats.archive import ProjectFile, write_as_it_lies, write_project
 from deftarc.formats.asset_kinds import MEDIA_OF, refuse_wrong, wanted_by
 from deftarc.formats.materials import Materials
@@ -240,15 +240,15 @@ def _picture(workshop: Workshop, project: Project) -> bytes:
 def _painted(wanted: _ByIdentity) -> bytes:
     scene = wanted.project.scenes[0]
     factor = min(1.0, PICTURE_WIDTH / max(scene.width, scene.height))
-    return _png(scene, wanted.workshop.materials, picture_frame(scene), factor)
+    return _png(scene, wanted.workshop.materials, picture_frame(scene), factor, wanted.project.by_id)
 
 
-def _png(scene: Scene, materials: Materials, frame: int, factor: float) -> bytes:
+def _png(scene: Scene, materials: Materials, frame: int, factor: float, scenes: Scenes | None = None) -> bytes:
     """A frame as it is delivered, scaled, as PNG."""
     width, height = max(1, round(scene.width * factor)), max(1, round(scene.height * factor))
     pixels, surface = blank(width, height)
-    table = evaluate(delivered(scene), frame_times(scene, frame, 1), materials.shaper.form)
-    painter = painter_for(scene, materials)
+    painter = painter_for(scene, materials, scenes)
+    table = evaluate(delivered(scene), frame_times(scene, frame, 1), materials.shaper.form, scenes=painter.scenes)
     painter.paint(surface.getCanvas(), table, 0, scene.background, (factor, factor))
     surface.flushAndSubmit()
     out = BytesIO()

@@ -6,9 +6,9 @@ from pydantic import ValidationError
 from pydantic_core import from_json
 
 from deftarc.core.base.errors import Refusal
-from deftarc.core.document import Layer
+from deftarc.core.document import Layer, Scene
 from deftarc.core.document.artwork import Artwork, Painted, Text, TextForm
-from deftarc.core.document.drawing import Drawing, checked
+from deftarc.core.document.drawing import Drawing, Shape, Solid, checked
 from deftarc.core.document.upgrade import format_of, upgrade
 from deftarc.fonts.shaping import AssetReader, Shaper
 
@@ -99,6 +99,15 @@ BROUGHT_IN = ("fill", "stroke", "stroke_width")
 def keyed_paints(layer: Layer) -> frozenset[str]:
     """Which of a layer's paints are there at all times, because they have keys."""
     return frozenset(name for name in BROUGHT_IN if name in layer.tracks)
+
+
+def ground_drawing(scene: Scene) -> Drawing:
+    """What stands for the background of a scene that is shown within another, about its middle."""
+    if scene.background is None:
+        return Drawing()
+    x, y = scene.width / 2, scene.height / 2
+    outline = f"M{-x:g} {-y:g}L{x:g} {-y:g}L{x:g} {y:g}L{-x:g} {y:g}Z"
+    return Drawing(nodes=(Shape(outline=outline, fill=Solid(colour=scene.background)),))
 
 
 def parse_drawing(data: bytes) -> Drawing:

@@ -13,7 +13,7 @@ import numpy as np
 import orjson
 
 from deftarc.core.base.arrays import Floats
-from deftarc.core.evaluate import Branch, FrameTable, Group, Leaf, wire_rows
+from deftarc.core.evaluate import Branch, FrameTable, Group, Leaf, outermost, wire_rows
 
 VERSION = 3
 
@@ -42,7 +42,7 @@ def table_parts(table: FrameTable, first: int, only: set[str] | None = None) -> 
     entries: list[Head] = []
     blobs: list[bytes] = []
     for branch in table.branches:
-        if only is None or branch.layer in only:
+        if only is None or branch.layer in only or outermost(branch.layer) in only:
             entries.append(_entry(branch, blobs))
     roots = [branch.layer for branch in table.roots] if table.groups else None
     return {"version": VERSION, "first": first, "count": len(table.times), "items": entries, "roots": roots}, blobs
@@ -56,6 +56,8 @@ def _entry(branch: Branch, blobs: list[bytes]) -> Head:
         entry["blend"] = branch.blend
     if isinstance(branch, Group):
         entry["children"] = [each.layer for each in branch.children]
+        if branch.clip is not None:
+            entry["clip"] = list(branch.clip)
     elif branch.look:
         entry["look"] = _told(branch.look, blobs)
     if branch.effects:

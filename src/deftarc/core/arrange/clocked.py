@@ -19,7 +19,7 @@ from deftarc.core.changes.retime import track_retimed
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.links import in_the_scene
 from deftarc.core.document.track import AnyTrack, NumberTrack, PathTrack
-from deftarc.core.evaluate.clocks import any_clock, clocks_of, inner_time
+from deftarc.core.evaluate.clocks import any_clock, clocks_of, inner_time, lane_clock
 from deftarc.core.evaluate.pose import Moment, related
 
 #: What links came to at the moment, by property, and the tracks that were made of that and of the keys.
@@ -61,7 +61,7 @@ class View:
         clocks = clocks_of(self.whole, layer)
         if not clocks:
             return layer
-        above = clocks[:-1] if "clock" in layer.tracks else clocks
+        above = clocks[:-1] if lane_clock(layer) else clocks
         by = (time - inner_time(clocks, time), time - inner_time(above, time))
         try:
             moved = shifted(layer, *by)

@@ -9,7 +9,7 @@ from deftarc.core.base.arrays import Floats
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.artwork import TextShaper
-from deftarc.core.evaluate import Leaf, evaluate, frame_times, wire_rows
+from deftarc.core.evaluate import Leaf, Scenes, evaluate, frame_times, outermost, wire_rows
 
 
 @dataclass(frozen=True)
@@ -59,13 +59,16 @@ def _new_keys(before: Layer, after: Layer) -> list[KeyRef]:
     return out
 
 
-def nearest_frame(told: Difference, frame: int, shape_text: TextShaper | None = None) -> int | None:
+def nearest_frame(
+    told: Difference, frame: int, shape_text: TextShaper | None = None, scenes: Scenes | None = None
+) -> int | None:
     """The frame nearest to one at which the two pictures differ; None where they do at none, or cannot be compared."""
     before, after = told.before, told.after
     if before is None or (before.frames, before.rate) != (after.frames, after.rate):
         return None
     off = np.zeros(after.frames, bool)
-    one, other = (_pictured(scene, {*told.layers, *told.gone}, shape_text) for scene in (before, after))
+    ids = {*told.layers, *told.gone}
+    one, other = (_pictured(scene, ids, shape_text, scenes) for scene in (before, after))
     for name in {*one, *other}:
         off |= _apart(one.get(name), other.get(name), after.frames)
     for name in told.layers:
@@ -79,13 +82,13 @@ def nearest_frame(told: Difference, frame: int, shape_text: TextShaper | None = 
     return int(frames[np.argmin(np.abs(frames - frame))]) if frames.size else None
 
 
-def _pictured(scene: Scene, layers: set[str], shape_text: TextShaper | None) -> dict[str, Leaf]:
+def _pictured(scene: Scene, layers: set[str], shape_text: TextShaper | None, scenes: Scenes | None) -> dict[str, Leaf]:
     """The items of some layers and of all that goes with them, over the whole scene."""
     wanted = led_by(scene, {layer.id for layer in scene.layers if layer.id in layers})
     needed = needed_for(scene, wanted)
     part = scene.changed(layers=tuple(layer for layer in scene.layers if layer.id in needed))
-    table = evaluate(part, frame_times(scene), shape_text)
-    return {item.layer: item for item in table.leaves if item.layer in wanted}
+    table = evaluate(part, frame_times(scene), shape_text, scenes=scenes)
+    return {item.layer: item for item in table.leaves if outermost(item.layer) in wanted}
 
 
 def _apart(one: Leaf | None, other: Leaf | None, frames: int) -> "np.ndarray[tuple[int], np.dtype[np.bool_]]":

@@ -10,6 +10,9 @@ FLICKS = 705_600_000
 MAX_NAME = 120
 MAX_SCENES = 50
 MAX_LAYERS = 1_000
+#: How deep scenes lie in each other, and how many layers one shows with those of the scenes in it.
+MAX_SCENE_DEPTH = 12
+MAX_SHOWN_LAYERS = 5_000
 MAX_KEYS_PER_LANE = 20_000
 MAX_SIDE = 8_192
 MIN_SIDE = 2

@@ -3,15 +3,17 @@
 Frozen plain data; every change goes through an edit.
 """
 
+from functools import cached_property
 from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
 from deftarc.core.base import limits
-from deftarc.core.base.errors import unknown
+from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import AssetHash, Frozen, Name, Told
 from deftarc.core.curves.knots import OwnEase
 from deftarc.core.document.artwork import Artwork, assets_in
+from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.core.document.scene import Scene
 from deftarc.core.document.upgrade import FORMAT
 
@@ -34,6 +36,44 @@ class Kept(Frozen):
     artwork: Artwork
 
 
+def shown_in(scene: Scene) -> list[str]:
+    """The scenes that a scene shows as layers, by id, each as often as it does."""
+    return [layer.artwork.scene for layer in scene.layers if isinstance(layer.artwork, SceneShown)]
+
+
+def layers_shown(project: "Project", scene: Scene) -> int:
+    """How many layers a scene shows, those of the scenes in it counted each time."""
+    inner = [project.by_id[each] for each in shown_in(scene) if each in project.by_id]
+    return len(scene.layers) + sum(layers_shown(project, each) for each in inner)
+
+
+def check_shown(scenes: tuple[Scene, ...]) -> None:
+    """Refuses scenes that would show each other in a circle, by name, and more layers in all than can be drawn."""
+    by_id = {scene.id: scene for scene in scenes}
+    counts: dict[str, int] = {}
+
+    def count(scene: Scene, chain: tuple[str, ...]) -> int:
+        """How many layers a scene shows, those of the scenes in it counted each time."""
+        if scene.id in chain:
+            ring = [by_id[each].name for each in (*chain[chain.index(scene.id) :], scene.id)]
+            raise Refusal(f"These scenes would show each other in a circle: {' → '.join(ring)}.")
+        if len(chain) > limits.MAX_SCENE_DEPTH:
+            raise Refusal(f"Scenes lie at most {limits.MAX_SCENE_DEPTH} deep in each other.")
+        known = counts.get(scene.id)
+        if known is None:
+            inner = [by_id[each] for each in shown_in(scene) if each in by_id]
+            known = counts[scene.id] = len(scene.layers) + sum(count(each, (*chain, scene.id)) for each in inner)
+            if inner and known > limits.MAX_SHOWN_LAYERS:
+                raise Refusal(
+                    f"{scene.name} would show {known:,} layers, those of the scenes in it counted each time; at most "
+                    f"{limits.MAX_SHOWN_LAYERS:,} can be drawn."
+                )
+        return known
+
+    for scene in scenes:
+        count(scene, ())
+
+
 class Project(Told):
     always: ClassVar[tuple[str, ...]] = ("format",)
     format: Literal[5] = FORMAT
@@ -52,7 +92,13 @@ class Project(Told):
         names = [scene.id for scene in self.scenes]
         if len(set(names)) != len(names):
             raise ValueError("Two scenes of a project share one id.")
+        check_shown(self.scenes)
         return self
+
+    @cached_property
+    def by_id(self) -> dict[str, Scene]:
+        """Its scenes by their ids."""
+        return {scene.id: scene for scene in self.scenes}
 
     def scene(self, scene_id: str) -> Scene:
         for scene in self.scenes:

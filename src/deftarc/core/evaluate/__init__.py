@@ -2,7 +2,7 @@
 
 from deftarc.core.document.shown import shown_values
 from deftarc.core.evaluate.asker import Asker
-from deftarc.core.evaluate.evaluator import Evaluator, any_group_hidden, evaluate
+from deftarc.core.evaluate.evaluator import Evaluator, Scenes, any_group_hidden, evaluate
 from deftarc.core.evaluate.frames import (
     Branch,
     EffectAt,
@@ -11,6 +11,7 @@ from deftarc.core.evaluate.frames import (
     Leaf,
     delivered,
     frame_times,
+    outermost,
     walk,
     wire_rows,
 )
@@ -26,6 +27,7 @@ __all__ = [
     "FrameTable",
     "Group",
     "Leaf",
+    "Scenes",
     "any_group_hidden",
     "carried_by",
     "delivered",
@@ -34,6 +36,7 @@ __all__ = [
     "has_loose",
     "heading_at",
     "matrix_at",
+    "outermost",
     "own_matrix",
     "pose",
     "posed",

@@ -10,7 +10,7 @@ from deftarc.core.base.arrays import Floats
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.links import FLIGHT, OWN, PLACED, TURNED, Later
 from deftarc.core.document.shown import shown_values
-from deftarc.core.evaluate.clocks import Clocks, clocks_above, own_clock
+from deftarc.core.evaluate.clocks import Clocks, clocks_above, lane_clock
 from deftarc.core.evaluate.follow import Linked, carrying_of, source_of
 from deftarc.core.evaluate.graph import Elsewhen
 from deftarc.core.evaluate.layers import Own, OwnState, Placed, resting_samples
@@ -33,7 +33,7 @@ class Asker:
         found = self._driven.get(layer.id)
         if found is None:
             above = clocks_above(self._by_id, layer) if layer.parent is not None else ()
-            clocks = (*above, *own_clock(layer))
+            clocks = (*above, *lane_clock(layer))
             sources = sources_of(layer, (layer.id,), self.loose_at)
             told = {name: source.clocked(above if name == "clock" else clocks) for name, source in sources.items()}
             found = self._driven[layer.id] = (told, clocks)

@@ -20,6 +20,11 @@ def own_clock(layer: Layer) -> Clocks:
     return (track,) if isinstance(track, NumberTrack) and track.keys else ()
 
 
+def lane_clock(layer: Layer) -> Clocks:
+    """A layer's own clock where it tells the time of its lanes: one that shows a scene has it for that alone."""
+    return () if "scene" in layer.artwork.traits else own_clock(layer)
+
+
 def clocks_above(scene_layers: dict[str, Layer], layer: Layer) -> Clocks:
     """The clocks of the groups a layer is in, the outermost first."""
     out: Clocks = ()
@@ -35,8 +40,8 @@ def clocks_above(scene_layers: dict[str, Layer], layer: Layer) -> Clocks:
 def clocks_of(scene: Scene, layer: Layer) -> Clocks:
     """All clocks that tell a layer's time, its own the last."""
     if layer.parent is None:
-        return own_clock(layer)
-    return (*clocks_above({each.id: each for each in scene.layers}, layer), *own_clock(layer))
+        return lane_clock(layer)
+    return (*clocks_above({each.id: each for each in scene.layers}, layer), *lane_clock(layer))
 
 
 def inner_times(clocks: Clocks, times: Floats) -> Floats:

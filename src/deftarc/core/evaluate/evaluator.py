@@ -4,21 +4,29 @@
 identity says what is still true, and an edit costs the evaluation of what it touched.
 """
 
+from collections.abc import Mapping
+
 import numpy as np
 import numpy.typing as npt
 
 from deftarc.core.base.arrays import Floats, Integers
 from deftarc.core.base.identity import identical
+from deftarc.core.base.time import FrameRate
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.artwork import TextShaper
+from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.core.document.links import Name
 from deftarc.core.document.shown import shown_values
-from deftarc.core.evaluate.clocks import Clocks, clocks_above, own_clock
+from deftarc.core.evaluate.clocks import Clocks, clocks_above, lane_clock, own_clock
 from deftarc.core.evaluate.follow import Linked, asked_of, carrying_of, source_of
 from deftarc.core.evaluate.frames import Branch, FrameTable, Group, Leaf
 from deftarc.core.evaluate.graph import Graph
 from deftarc.core.evaluate.layers import Own, Placed, PlacedState, resting_samples
 from deftarc.core.evaluate.source import OWN, PLACED, Node, Path, Source, sources_of
+from deftarc.core.evaluate.within import Inlaid, moments_of
+
+#: Scenes by their ids.
+Scenes = Mapping[str, Scene]
 
 
 class Evaluator:
@@ -29,15 +37,25 @@ class Evaluator:
     thread-safe; whoever shares one holds a lock around it.
     """
 
-    def __init__(self, shape_text: TextShaper | None = None, path: Path = (), loose_at: int | None = None) -> None:
+    def __init__(
+        self,
+        shape_text: TextShaper | None = None,
+        path: Path = (),
+        loose_at: int | None = None,
+        scenes: Scenes | None = None,
+    ) -> None:
         self.shape_text, self.path, self.loose_at = shape_text, path, loose_at
+        #: The scenes that may be shown within the one that is evaluated; whoever evaluates another state changes them.
+        self.scenes: Scenes = scenes or {}
+        #: By scene layer, what evaluates the scene it shows, and what that came to.
+        self._within: dict[str, tuple[Evaluator, Inlaid]] = {}
         self._graph = Graph(np.empty(0, np.int64))
         self._layers: dict[str, Layer] = {}
         #: By layer, what drives each of its properties.
         self._driven: dict[str, dict[str, Source]] = {}
         #: By layer, where it comes to be, its leaf, and what that was made from; by group, what was made from what.
         self._state: dict[str, PlacedState] = {}
-        self._leaves: dict[str, Leaf] = {}
+        self._leaves: dict[str, Branch] = {}
         self._made_from: dict[str, tuple[object, ...]] = {}
         self._as_one: set[str] = set()
         #: By layer, the clocks of the groups it is in.
@@ -51,6 +69,8 @@ class Evaluator:
         #: What links came to, each with the whole value it was told of.
         self._alone: dict[tuple[str, str], tuple[object, Floats]] = {}
         self._last: tuple[Scene, FrameTable] | None = None
+        #: All scenes that are shown within the one that was evaluated last, at any depth.
+        self._inner: tuple[Scene, ...] = ()
 
     def table(self, scene: Scene, times: npt.ArrayLike) -> FrameTable:
         """The FrameTable of a scene at rising times (F,) in flicks."""
@@ -68,8 +88,9 @@ class Evaluator:
             self._groups.clear()
             self._shown.clear()
             self._alone.clear()
-        elif self._last is not None and self._last[0] is scene:
+        elif self._last is not None and self._last[0] is scene and identical(self._inner, self._shown_in(scene)):
             return self._last[1]
+        self._inner = self._shown_in(scene)
         touched = self._take(scene)
         for node in self._graph.settle():
             if node.what == PLACED:
@@ -80,6 +101,7 @@ class Evaluator:
             touched.update(self._layers)
         for name in touched:
             self._bring(self._layers[name], at)
+        self._bring_scenes(scene, at)
         state = self._state
         made = FrameTable(at, self._roots(scene, len(at)), {layer.id: state[layer.id].world for layer in scene.layers})
         self._last = (scene, made)
@@ -155,7 +177,7 @@ class Evaluator:
         for layer in fresh:
             path = (*self.path, layer.id)
             told = above.get(layer.id, ())
-            clocks = (*told, *own_clock(layer))
+            clocks = (*told, *lane_clock(layer))
             driven = sources_of(layer, path, self.loose_at)
             if clocks:
                 # Its own clock's lane lies in the time of the groups it is in.
@@ -184,7 +206,7 @@ class Evaluator:
             layer = by_id[layer_id]
             if what not in self._driven[layer_id]:
                 path = (*self.path, layer_id)
-                clocks = (*self._above.get(layer_id, ()), *own_clock(layer))
+                clocks = (*self._above.get(layer_id, ()), *lane_clock(layer))
                 self._graph.put(Node(path, what), source_of(by_id, layer, path, what, clocks, resting_samples))
         self._graph.drop(
             Node((*self.path, layer_id), what)
@@ -228,6 +250,9 @@ class Evaluator:
         if layer.artwork.empty:
             self._leaves.pop(layer.id, None)
             return
+        if isinstance(layer.artwork, SceneShown):
+            # Shown as a group; see _bring_scenes.
+            return
         placed = self._state[layer.id]
         hidden = layer.hidden or placed.hidden
         made_from = (placed, hidden, layer.start, layer.end, self._end, layer.blend)
@@ -243,6 +268,59 @@ class Evaluator:
         self._leaves[layer.id] = Leaf(
             layer.id, placed.world, placed.opacity, shows, own.look, own.outline, own.effects, layer.blend
         )
+
+    def _shown_in(self, scene: Scene) -> tuple[Scene, ...]:
+        """All scenes shown within one, at any depth, each as often as it is shown."""
+        out: list[Scene] = []
+        for layer in scene.layers:
+            if isinstance(layer.artwork, SceneShown):
+                inner = self.scenes.get(layer.artwork.scene)
+                if inner is not None:
+                    out += [inner, *self._shown_in(inner)]
+        return tuple(out)
+
+    def _bring_scenes(self, scene: Scene, times: Integers) -> None:
+        """Scene layers brought up to date: each a group of what its scene shows then."""
+        shown = [layer for layer in scene.layers if isinstance(layer.artwork, SceneShown)]
+        here = {layer.id for layer in shown}
+        for gone in [name for name in self._within if name not in here]:
+            del self._within[gone]
+            self._leaves.pop(gone, None)
+        for layer in shown:
+            assert isinstance(layer.artwork, SceneShown)
+            inner = self.scenes.get(layer.artwork.scene)
+            if inner is None:
+                self._leaves.pop(layer.id, None)
+                continue
+            self._bring_scene(layer, inner, times)
+
+    def _bring_scene(self, layer: Layer, inner: Scene, times: Integers) -> None:
+        if layer.id not in self._within:
+            self._within[layer.id] = (Evaluator(self.shape_text, (*self.path, layer.id)), Inlaid())
+        evaluator, inlaid = self._within[layer.id]
+        evaluator.scenes = self.scenes
+        above = self._above.get(layer.id, ())
+        asked = (layer.artwork, layer.start, inner.length, inner.rate, *above, *own_clock(layer), self._graph.times)
+        if inlaid.moments is None or not identical(inlaid.moments[0], asked, (int, FrameRate)):
+            inlaid.moments = (asked, moments_of(layer, inner, self._graph.at, above))
+        moments = inlaid.moments[1]
+        table = evaluator.table(inner, moments.times)
+        placed = self._state[layer.id]
+        children = inlaid.branches(layer, inner, table.roots, moments, placed.world)
+        hidden = layer.hidden or placed.hidden
+        stop = self._end if layer.end is None else layer.end
+        begin, end = (int(np.searchsorted(times, t, side="left")) for t in (layer.start, stop))
+        shows = (0, 0) if hidden else (begin, len(times) if layer.end is None else end)
+        made_from = (placed, layer.blend, inner.width, inner.height, *shows, *children)
+        known = self._groups.get(layer.id)
+        if known is None or not identical(known[0], made_from, (int, str)):
+            w, h = inner.width / 2, inner.height / 2
+            group = Group(
+                layer.id, children, placed.world, placed.opacity, shows, placed.own.effects, layer.blend,
+                (-w, -h, w, h),
+            )  # fmt: skip
+            known = self._groups[layer.id] = (made_from, group)
+        self._leaves[layer.id] = known[1]
 
     def _roots(self, scene: Scene, frames: int) -> tuple[Branch, ...]:
         """Leaves from the bottom up; those in groups painted as one in these, where the topmost of them lies."""
@@ -321,7 +399,13 @@ def any_group_hidden(layer: Layer, by_id: dict[str, Layer]) -> bool:
 
 
 def evaluate(
-    scene: Scene, times: npt.ArrayLike, shape_text: TextShaper | None = None, loose_at: int | None = None
+    scene: Scene,
+    times: npt.ArrayLike,
+    shape_text: TextShaper | None = None,
+    loose_at: int | None = None,
+    scenes: Scenes | None = None,
 ) -> FrameTable:
-    """The FrameTable of a scene at rising times in flicks, from nothing; at ``loose_at`` as it shows at work."""
-    return Evaluator(shape_text, loose_at=loose_at).table(scene, times)
+    """The FrameTable of a scene at rising times in flicks, from nothing; at ``loose_at`` as it shows at work.
+    ``scenes`` are those that it may show within itself, by id.
+    """
+    return Evaluator(shape_text, loose_at=loose_at, scenes=scenes).table(scene, times)

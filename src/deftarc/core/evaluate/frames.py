@@ -9,7 +9,7 @@ import numpy.typing as npt
 
 from deftarc.core.base.arrays import Floats, Integers
 from deftarc.core.base.matrices import six
-from deftarc.core.document import Scene
+from deftarc.core.document import Layer, Scene
 from deftarc.core.document.effects import Values
 
 
@@ -20,6 +20,14 @@ class EffectAt:
     id: str
     kind: str
     values: Values
+
+
+@dataclass(frozen=True, eq=False)
+class Shown:
+    """Of what lies in a scene that is shown within another: the layer it is there, None for that scene's ground."""
+
+    layer: Layer | None
+    scene: Scene
 
 
 @dataclass(frozen=True, eq=False)
@@ -39,12 +47,15 @@ class Leaf:
     outline: tuple[str, Floats] | None = None
     effects: tuple[EffectAt, ...] = ()
     blend: str = "normal"
+    #: Where it lies in a scene shown within this one: its name then leads there.
+    shown: Shown | None = None
 
 
 @dataclass(frozen=True, eq=False)
 class Group:
     """Several put together by themselves, then laid on what is beneath as one: ``matrix`` is that of the px in which
-    its effects are told. Being isolated, what is in it blends only with what is in it.
+    its effects are told. Being isolated, what is in it blends only with what is in it. A scene shown within this one is
+    a group with a ``clip``: left, top, right and bottom in its own px, beyond which nothing of it shows.
     """
 
     layer: str
@@ -54,6 +65,7 @@ class Group:
     shows: tuple[int, int]
     effects: tuple[EffectAt, ...] = ()
     blend: str = "normal"
+    clip: tuple[float, float, float, float] | None = None
 
 
 Branch = Leaf | Group
@@ -92,6 +104,11 @@ def walk(branches: tuple[Branch, ...]) -> Iterator[Branch]:
         yield each
         if isinstance(each, Group):
             yield from walk(each.children)
+
+
+def outermost(name: str) -> str:
+    """The layer of the scene itself that a leaf or group belongs to, by its name."""
+    return name.partition("/")[0]
 
 
 def delivered(scene: Scene) -> Scene:

@@ -14,7 +14,7 @@ from deftarc.core.document.artwork import TextShaper
 from deftarc.core.document.shown import shown_values
 from deftarc.core.document.track import PathTrack
 from deftarc.core.evaluate.asker import Asker
-from deftarc.core.evaluate.evaluator import evaluate
+from deftarc.core.evaluate.evaluator import Scenes, evaluate
 from deftarc.core.evaluate.frames import FrameTable
 from deftarc.core.evaluate.layers import TRANSFORM, loose_value, own_matrix
 from deftarc.core.evaluate.travel import stretched
@@ -138,6 +138,6 @@ def has_loose(layer: Layer, time: int) -> bool:
     return time in layer.loose_times
 
 
-def still(scene: Scene, time: int, shape_text: TextShaper | None = None) -> FrameTable:
+def still(scene: Scene, time: int, shape_text: TextShaper | None = None, scenes: Scenes | None = None) -> FrameTable:
     """One frame as it shows at work: loose values of just that time are in it, as they are never in a movie."""
-    return evaluate(scene, [time], shape_text, loose_at=time)
+    return evaluate(scene, [time], shape_text, loose_at=time, scenes=scenes)

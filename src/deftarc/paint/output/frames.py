@@ -21,7 +21,7 @@ def render_still(scene: Scene, painter: SkiaPainter, frame: int, target: Path) -
     """One frame as PNG, transparent where the scene has no background."""
     if not 0 <= frame < scene.frames:
         raise Refusal(f"{scene.name} has frames 0 to {scene.frames - 1}; there is no frame {frame}.")
-    table = evaluate(delivered(scene), frame_times(scene, frame, 1), painter.shape_text)
+    table = evaluate(delivered(scene), frame_times(scene, frame, 1), painter.shape_text, scenes=painter.scenes)
     pixels, surface = blank(scene.width, scene.height)
     painter.paint(surface.getCanvas(), table, 0, scene.background, (1.0, 1.0))
     surface.flushAndSubmit()
@@ -39,7 +39,7 @@ def render_sequence(
     pixels, surface = blank(scene.width, scene.height)
     for first in range(start, start + total, STRETCH):
         count = min(STRETCH, start + total - first)
-        table = evaluate(delivered(scene), frame_times(scene, first, count), painter.shape_text)
+        table = evaluate(delivered(scene), frame_times(scene, first, count), painter.shape_text, scenes=painter.scenes)
         for row in range(count):
             painter.paint(surface.getCanvas(), table, row, scene.background, (1.0, 1.0))
             surface.flushAndSubmit()

@@ -74,7 +74,9 @@ def render_movie(
         try:
             for first in range(start, start + total, STRETCH):
                 count = min(STRETCH, start + total - first)
-                table = evaluate(delivered(scene), frame_times(scene, first, count), painter.shape_text)
+                table = evaluate(
+                    delivered(scene), frame_times(scene, first, count), painter.shape_text, scenes=painter.scenes
+                )
                 for row in range(count):
                     pixels, surface = buffers.get()
                     if stopped:

@@ -20,7 +20,7 @@ from deftarc.core.document.drawing import (
     Solid,
     Stroke,
 )
-from deftarc.core.evaluate import Branch, FrameTable, Leaf
+from deftarc.core.evaluate import Branch, FrameTable, Leaf, Scenes
 from deftarc.core.evaluate import Group as Together
 from deftarc.core.spaces.outline import Outline
 from deftarc.core.spaces.rounds import commands
@@ -169,7 +169,10 @@ class SkiaPainter:
         drawings: Mapping[str, Drawing],
         read_picture: Callable[[str], Pixels],
         shape_text: TextShaper | None = None,
+        scenes: Scenes | None = None,
     ) -> None:
+        #: The scenes that may be shown within the one that is painted, for whoever evaluates that.
+        self.scenes: Scenes = scenes or {}
         self.read_picture = read_picture
         self.shape_text = shape_text
         self.drawings = drawings
@@ -322,6 +325,9 @@ class SkiaPainter:
         space = space_of(own)
         treated = filters_of(branch.effects, row, space or Space()) if branch.effects and _has_size(matrix) else None
         group = isinstance(branch, Together)
+        if isinstance(branch, Together) and branch.clip is not None and opacity >= 1 and treated is None:
+            # Nothing of a scene that is shown has to be put together first: it is painted where it lies.
+            group = branch.blend != "normal" or any(each.blend != "normal" for each in branch.children)
         aside = treated is not None or branch.blend != "normal" or (group and opacity < 1)
         canvas.save()
         canvas.setMatrix(skia.Matrix() if space else own)
@@ -332,6 +338,9 @@ class SkiaPainter:
                 laid.setImageFilter(treated)
             canvas.saveLayer(None, laid)
         if isinstance(branch, Together):
+            if branch.clip is not None:
+                canvas.setMatrix(own)
+                canvas.clipRect(skia.Rect.MakeLTRB(*branch.clip), doAntiAlias=True)
             canvas.setMatrix(scene_px)
             for each in branch.children:
                 self._branch(canvas, each, row)

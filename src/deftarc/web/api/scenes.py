@@ -15,6 +15,7 @@ from deftarc.core.base.time import parse_moment, timecode
 from deftarc.core.document import new_id
 from deftarc.core.document.artwork import ARTWORKS, Logo, Picture
 from deftarc.core.document.drawing import Drawing
+from deftarc.core.document.project import layers_shown
 from deftarc.core.edit import EditBase
 from deftarc.core.edit.add import AddLayer
 from deftarc.core.edit.layers import ReplaceArtwork
@@ -46,13 +47,14 @@ def frames(
     count: Annotated[int | None, Query(ge=1, le=limits.MAX_SCENE_FRAMES)] = None,
 ) -> Response:
     """The FrameTable of some frames, in the wire format of docs/format.md."""
-    scene = shop.projects.open(project_id).project.scene(scene_id)
+    project = shop.projects.open(project_id).project
+    scene = project.scene(scene_id)
     number = scene.frames - first if count is None else count
     if number < 1 or first + number > scene.frames:
         raise Refusal(f"{scene.name} has frames 0 to {scene.frames - 1}; ask for a range within them.")
-    if number * max(len(scene.layers), 1) * 7 > limits.MAX_TABLE_NUMBERS:
+    if number * max(layers_shown(project, scene), 1) * 7 > limits.MAX_TABLE_NUMBERS:
         raise Refusal("That is more than one table holds. Ask for fewer frames at a time.")
-    table = evaluate(scene, frame_times(scene, first, number), shop.materials.shaper.form)
+    table = evaluate(scene, frame_times(scene, first, number), shop.materials.shaper.form, scenes=project.by_id)
     head, blobs = table_parts(table, first)
     return Response(pack(head, blobs), media_type="application/octet-stream")
 
@@ -60,9 +62,11 @@ def frames(
 @router.get("/projects/{project_id}/scenes/{scene_id}/seam", response_class=Response, responses=BINARY)
 def seam_pictures(project_id: ProjectId, scene_id: SceneId, shop: Shop) -> Response:
     """The two pictures of a loop's seam as one table: where it starts, and what its end comes to."""
-    scene = delivered(shop.projects.open(project_id).project.scene(scene_id))
+    project = shop.projects.open(project_id).project
+    scene = delivered(project.scene(scene_id))
     start, end = stretch_of(scene)
-    head, blobs = table_parts(evaluate(scene, [start, end - 1], shop.materials.shaper.form), 0)
+    within = {name: delivered(each) for name, each in project.by_id.items()}
+    head, blobs = table_parts(evaluate(scene, [start, end - 1], shop.materials.shaper.form, scenes=within), 0)
     told = {"width": scene.width, "height": scene.height, "background": scene.background}
     return Response(pack({**told, "candidates": [{"table": head}]}, blobs), media_type="application/octet-stream")
 
@@ -72,13 +76,14 @@ def seam_pictures(project_id: ProjectId, scene_id: SceneId, shop: Shop) -> Respo
 )
 def take_frames(project_id: ProjectId, scene_id: SceneId, set_id: TakeId, take_id: TakeId, shop: Shop) -> Response:
     """The layers of a take, and what they carry, as they would show in it: one table over the whole scene."""
-    scene = shop.projects.open(project_id).project.scene(scene_id)
+    project = shop.projects.open(project_id).project
+    scene = project.scene(scene_id)
     told = set_named(scene, set_id)
     other = in_take(scene, set_id, take_id)
     wanted = led_by(other, told.layers)
     if other.frames * max(len(wanted), 1) * 7 > limits.MAX_TABLE_NUMBERS:
         raise Refusal("This scene has more frames times layers than a page can play. Make it shorter.")
-    table = evaluate(other, frame_times(other), shop.materials.shaper.form)
+    table = evaluate(other, frame_times(other), shop.materials.shaper.form, scenes=project.by_id)
     head, blobs = table_parts(table, 0, wanted)
     return Response(pack({"candidates": [{"table": head}]}, blobs), media_type="application/octet-stream")
 

@@ -23,7 +23,7 @@ def went(opened: OpenProject, at: StepAsked, done: str, shape_text: TextShaper) 
         return Went(scene=here.id, frame=None, layers=layers, keys=keys, words=f"{words}.")
     scene = told.after
     layers, keys = _selection(told, at)
-    frame = nearest_frame(told, at.frame, shape_text)
+    frame = nearest_frame(told, at.frame, shape_text, opened.project.by_id)
     moved = scene.id != at.scene
     if moved:
         words += f", in {scene.name}"

@@ -25,11 +25,13 @@ from deftarc.core.base.time import frame_digits, skips
 from deftarc.core.changes.keys import still_there
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.artwork import FreePath
+from deftarc.core.document.project import layers_shown
 from deftarc.core.edit import EditBase, Locked, apply
 from deftarc.core.edit import told as told_of
 from deftarc.core.evaluate import Branch, Evaluator, FrameTable, frame_times, has_loose, pose, posed, still
 from deftarc.core.evaluate.seam import SeamCheck
 from deftarc.core.words import Misread
+from deftarc.formats.materials import ground_drawing
 from deftarc.formats.wire import pack, table_parts
 from deftarc.store.projects import OpenProject
 from deftarc.web.context import lock_offer
@@ -209,6 +211,7 @@ class Looking:
             project = apply(project, edit)
             look = selects(head, look, edit, opened.project, project)
         scene = project.scene(look.scene)
+        self.evaluator.scenes = self.seams.evaluator.scenes = project.by_id
         chosen = next((layer for name in look.layers for layer in scene.layers if layer.id == name), None)
         answering = Answering(look, opened, project, scene, chosen, frame, edit, head)
         if look.held:
@@ -218,7 +221,7 @@ class Looking:
             self._go_on(look)
         if not look.light:
             self._scene_head(head, project, scene)
-            self._table(head, answering.blobs, scene)
+            self._table(head, answering.blobs, project, scene)
         self._still(answering)
         if not look.light:
             self._over_picture(answering)
@@ -350,18 +353,37 @@ class Looking:
             self.keyed_kept = (told, described(project, found, look.unit))
         head["keyed"] = self.keyed_kept[1]
 
-    def _table(self, head: dict[str, Any], blobs: list[bytes], scene: Scene) -> None:
-        if scene.frames * len(scene.layers) * 7 > limits.MAX_TABLE_NUMBERS:
+    def _table(self, head: dict[str, Any], blobs: list[bytes], project: Project, scene: Scene) -> None:
+        if scene.frames * layers_shown(project, scene) * 7 > limits.MAX_TABLE_NUMBERS:
             raise Refusal("This scene has more frames times layers than a page can play. Make it shorter.")
         table = self.evaluator.table(scene, frame_times(scene))
         # An item is made anew exactly when something it comes from changed: the layer, or whoever carries it.
         changed = {each.layer for each in table.branches if self.sent_items.get(each.layer) is not each}
+        self._within(head, table)
         head["table"], parts = table_parts(table, 0, changed)
         blobs.extend(parts)
         self.sent_items = {each.layer: each for each in table.branches}
         self.sent_layers = {layer.id: layer for layer in scene.layers}
         self.sent_order = [layer.id for layer in scene.layers]
         self.sent_head = scene
+
+    def _within(self, head: dict[str, Any], table: FrameTable) -> None:
+        """What leaves in scenes that are shown within this one are painted with: by name, and those drawings."""
+        keys: dict[str, str] = {}
+        drawings: dict[str, Any] = {}
+        for leaf in table.leaves:
+            shown = leaf.shown
+            if shown is None or self.sent_items.get(leaf.layer) is leaf:
+                continue
+            layer = shown.layer
+            ground = f"ground {shown.scene.width} {shown.scene.height} {shown.scene.background}"
+            key = keys[leaf.layer] = ground if layer is None else drawing_key(layer)
+            if key not in self.sent_drawings:
+                self.sent_drawings.add(key)
+                made = ground_drawing(shown.scene) if layer is None else self.shop.materials.of_layer(layer)
+                drawings[key] = drawing_told(made)
+        if keys:
+            head["within"] = {"keys": keys, "drawings": drawings}
 
     def _over_picture(self, answering: Answering) -> None:
         """What is drawn over the picture of what is selected, and its numbers by frame, in shown units."""
@@ -427,7 +449,9 @@ class Looking:
         if loose:
             # What a loosely changed layer carries or leads goes where it goes.
             loose = led_by(scene, loose)
-            head["still"], parts = table_parts(still(scene, time, self.shop.materials.shaper.form), frame, loose)
+            head["still"], parts = table_parts(
+                still(scene, time, self.shop.materials.shaper.form, answering.project.by_id), frame, loose
+            )
             answering.blobs.extend(parts)
 
 

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from deftarc.app.snapping import box_of
+from deftarc.app.snapping import box_of, items_of
 from deftarc.core.arrange.family import led_by
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
@@ -61,7 +61,7 @@ def tried(
             told.append({**entry, "refused": str(refusal)})
             continue
         here = made.scene(scene_id)
-        table = evaluate(here, times, materials.shaper.form)
+        table = evaluate(here, times, materials.shaper.form, scenes=made.by_id)
         entry["table"], parts = table_parts(table, first, shown)
         entry["bounds"] = _bounds(here, table, shown, materials)
         entry["curve"] = _curve(here, keys[0], first, count)
@@ -93,7 +93,7 @@ def _window(scene: Scene, keys: Sequence[KeyRef]) -> tuple[int, int]:
 def _bounds(scene: Scene, table: Any, shown: set[str], materials: Materials) -> list[float] | None:
     """What the layers sweep over, in scene px."""
     boxes = []
-    for item in table.leaves:
+    for item in items_of(scene, table):
         if item.layer in shown:
             for row in range(0, len(item.matrix), max(1, len(item.matrix) // 24)):
                 box = box_of(item, row, scene.layer(item.layer), materials)

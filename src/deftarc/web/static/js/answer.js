@@ -22,6 +22,7 @@ import {
   keepOpen,
   knowItem,
   knowLayer,
+  knowWithin,
   knowRevision,
   learn,
   showAxis,
@@ -94,6 +95,7 @@ function takePicture({ head, items, columns, still }, asked) {
   takeKeys(head, asked);
   showSnapped(head.snapped || null);
   if (head.layers) takeLayers(head.layers);
+  if (head.within) takeWithin(head.within);
   alike = takeItems(head, items) && alike;
   // What did not change did not come: it is kept as it was.
   learn({ columns: { ...state.columns, ...columns } });
@@ -132,7 +134,13 @@ function takeScene(head) {
   sceneNamed = told;
 }
 
-export const drawingOf = (id) => drawings.get(state.info.get(id)?.drawing);
+export const drawingOf = (id) => drawings.get(state.info.get(id)?.drawing || state.within.get(id));
+
+// What leaves in scenes shown within this one are painted with.
+function takeWithin({ keys, drawings: fresh }) {
+  for (const [key, drawing] of Object.entries(fresh)) drawings.set(key, prepare(drawing));
+  knowWithin(keys);
+}
 
 // Whether all items look as they did.
 function takeItems(head, items) {

@@ -246,13 +246,33 @@ export function paint(ctx, items, frame, base) {
     if (!(item.drawing || item.parts) || !showsAt(item, at)) continue;
     const row = rowAt(item, at);
     if (row[6] <= 0) continue;
-    if (goesAside(item)) {
+    if (item.clip && isPlain(item, row[6])) within(ctx, item, at, base, () => paint(ctx, item.parts, frame, base));
+    else if (goesAside(item)) {
       layAside(ctx, item, at, through(item, at, base), row[6], (sheet) => {
-        if (item.parts) paint(sheet, item.parts, frame, base);
+        if (item.clip) within(sheet, item, at, base, () => paint(sheet, item.parts, frame, base));
+        else if (item.parts) paint(sheet, item.parts, frame, base);
         else drawLeaf(sheet, item, at, base, 1);
       });
     } else drawLeaf(ctx, item, at, base, row[6]);
   }
+}
+
+// Whether a scene that is shown can be painted where it lies: nothing of it has to be put together first.
+const isPlain = (item, opacity) =>
+  opacity >= 1 && !item.blend && !item.effects && item.parts.every((part) => !part.blend);
+
+// Paints within the frame of a scene that is shown: nothing shows outside of it.
+function within(ctx, item, frame, base, draw) {
+  const row = rowAt(item, frame);
+  const [left, top, right, bottom] = item.clip;
+  ctx.save();
+  ctx.setTransform(base[0], base[1], base[2], base[3], base[4], base[5]);
+  ctx.transform(row[0], row[1], row[2], row[3], row[4], row[5]);
+  ctx.beginPath();
+  ctx.rect(left, top, right - left, bottom - top);
+  ctx.clip();
+  draw();
+  ctx.restore();
 }
 
 function drawLeaf(ctx, item, frame, base, opacity) {

@@ -15,7 +15,10 @@ export function itemsShown() {
   const built = (id) => {
     const item = shownItem(id);
     if (!item) return null;
-    if (item.children) return { ...item, parts: item.children.map(built).filter(Boolean) };
+    if (item.children) {
+      if (item.clip && isolatedOut(id)) return null;
+      return { ...item, parts: item.children.map(built).filter(Boolean) };
+    }
     if (isolatedOut(id)) return null;
     return state.recording?.layer === item.layer ? followed(item) : item;
   };
@@ -47,9 +50,9 @@ export function cornersOf(id) {
   if (told?.traits.includes("empty"))
     return told.group ? around(state.order.filter((other) => isInside(other, id))) : null;
   const item = shownItem(id);
-  if (!item?.drawing) return null;
+  if (!item?.drawing && !item?.clip) return null;
   const row = rowAt(item, frameOf(item));
-  const [left, top, right, bottom] = boundsAt(item, frameOf(item));
+  const [left, top, right, bottom] = item.clip || boundsAt(item, frameOf(item));
   return [
     [left, top],
     [right, top],
@@ -83,22 +86,44 @@ const asOne = (id) =>
     .filter((group) => state.folded?.has(group))
     .at(-1) || id;
 
+// Whether a place lies on anything of a scene that is shown, within its frame.
+function inside(item, at) {
+  const corners = cornersOf(item.layer);
+  const signs = corners.map((p, k) => {
+    const q = corners[(k + 1) % 4];
+    return Math.sign((q.x - p.x) * (at.y - p.y) - (q.y - p.y) * (at.x - p.x));
+  });
+  const within = signs.every((sign) => sign >= 0) || signs.every((sign) => sign <= 0);
+  const on = (id) => {
+    const leaf = shownItem(id);
+    if (!leaf || !showsAt(leaf, leaf.still ? leaf.frame : state.frame)) return false;
+    return leaf.children
+      ? leaf.children.some(on)
+      : Boolean(leaf.drawing) && hits(leaf, frameOf(leaf), at.x, at.y, 3 / view.zoom);
+  };
+  return within && item.children.some(on);
+}
+
+// Whether a place in the scene lies on a layer.
+function isAt(id, at) {
+  const item = shownItem(id);
+  const { traits } = state.info.get(id);
+  if (traits.includes("empty")) {
+    const pivot = state.layers[0] === id ? pivotNow() : null;
+    return Boolean(pivot) && Math.hypot(pivot.x - at.x, pivot.y - at.y) * view.zoom < 9;
+  }
+  if (!item || !showsAt(item, item.still ? item.frame : state.frame)) return false;
+  if (item.clip) return inside(item, at);
+  return Boolean(item.drawing) && hits(item, frameOf(item), at.x, at.y, 3 / view.zoom, traits.includes("boxed"));
+}
+
 // All that can be picked at a place, the topmost first, each once.
 export function stackAt(clientX, clientY) {
   const at = toScene(clientX, clientY);
   const out = [];
   for (const id of state.order) {
     if (isHidden(id) || isLocked(id) || isolatedOut(id)) continue;
-    const item = shownItem(id);
-    let hit = false;
-    if (state.info.get(id)?.traits.includes("empty")) {
-      const pivot = state.layers[0] === id ? pivotNow() : null;
-      hit = Boolean(pivot) && Math.hypot(pivot.x - at.x, pivot.y - at.y) * view.zoom < 9;
-    } else if (item?.drawing) {
-      hit =
-        showsAt(item, item.still ? item.frame : state.frame) &&
-        hits(item, frameOf(item), at.x, at.y, 3 / view.zoom, state.info.get(id).traits.includes("boxed"));
-    }
+    const hit = isAt(id, at);
     if (hit && !out.includes(asOne(id))) out.push(asOne(id));
   }
   return out;

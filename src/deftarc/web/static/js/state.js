@@ -54,6 +54,7 @@ const held = {
   stops: [], // frames of keys, to step through
   order: [], // layer ids, the topmost first
   info: new Map(), // layer id → { name, drawing, hidden, locked, link, kind, parent, group, … }
+  within: new Map(), // leaves of scenes shown within this one: name → the name of its drawing
   items: new Map(), // layer id → rows over time, with its prepared drawing
   roots: null, // what lies outside all groups painted as one, from the bottom up; null where there are none
   still: null, // values changed but not keyed, at one frame
@@ -80,10 +81,16 @@ export function learn(news) {
 }
 // What an answer tells of one layer, and of how it looks over time.
 export const knowLayer = (told) => held.info.set(told.id, told);
+export const knowWithin = (keys) => {
+  for (const [name, key] of Object.entries(keys)) held.within.set(name, key);
+};
 export const knowItem = (item) => held.items.set(item.layer, item);
 // Layers that are no longer in the scene.
 export function dropLayers(ids) {
-  for (const id of ids) for (const kept of [held.info, held.items, held.folded, held.isolated]) kept?.delete(id);
+  const gone = new Set(ids);
+  for (const kept of [held.items, held.within])
+    for (const name of kept.keys()) if (gone.has(outermost(name))) kept.delete(name);
+  for (const id of ids) for (const kept of [held.info, held.folded, held.isolated]) kept?.delete(id);
 }
 export const knowRevision = (revision) => {
   held.revision = revision;
@@ -96,6 +103,7 @@ export const forget = () =>
   Object.assign(held, {
     order: [],
     items: new Map(),
+    within: new Map(),
     info: new Map(),
     columns: {},
     still: null,
@@ -292,8 +300,14 @@ export const isHidden = (id) =>
   state.info.get(id)?.hidden || groupsOf(id).some((group) => state.info.get(group).hidden);
 export const isLocked = (id) =>
   state.info.get(id)?.locked || groupsOf(id).some((group) => state.info.get(group).locked);
-export const isolatedOut = (id) =>
-  state.isolated.size > 0 && !state.isolated.has(id) && ![...state.isolated].some((other) => isInside(id, other));
+// What lies in a scene that is shown within this one goes by its layer here.
+export const outermost = (id) => id.split("/", 1)[0];
+export const isolatedOut = (name) => {
+  const id = outermost(name);
+  return (
+    state.isolated.size > 0 && !state.isolated.has(id) && ![...state.isolated].some((other) => isInside(id, other))
+  );
+};
 
 // Shown only; which frame a typed text means is decided by the server.
 export function toldFrame(frame) {
