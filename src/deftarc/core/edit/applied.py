@@ -15,6 +15,7 @@ from deftarc.core.edit.clocks import stands_still
 from deftarc.core.edit.layers import share_artwork
 from deftarc.core.edit.locks import refuse_locked
 from deftarc.core.edit.paths import with_fresh_paths
+from deftarc.core.edit.shown import sized
 
 #: Ties whose end is told one by one.
 MOST_TOLD = 3
@@ -36,7 +37,7 @@ def apply(project: Project, edit: EditBase) -> Project:
         known: Project = kept[1]
         return known
     try:
-        made = links_kept(project, _made(project, edit))
+        made = sized(project, links_kept(project, _made(project, edit)))
         made = ties_held(project, made, not edit.keeps_ties)
         refuse_locked(project, made, edit)
         made = share_artwork(project, made if edit.brings_paths else with_fresh_paths(project, made))

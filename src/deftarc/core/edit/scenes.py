@@ -16,6 +16,7 @@ from deftarc.core.changes.keys import multiplied
 from deftarc.core.changes.retime import markers_retimed, motion_retimed
 from deftarc.core.document import Guide, Layer, Project, Scene, UserFont, new_id
 from deftarc.core.document.artwork import ArtworkBase
+from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.core.edit.base import EditBase
 
 
@@ -89,6 +90,14 @@ class RenameScene(EditBase):
         return f"Rename the scene to {self.name}"
 
 
+def shown_by(project: Project, scene: Scene) -> list[str]:
+    """The names of the scenes that show a scene."""
+    return [
+        each.name for each in project.scenes
+        if any(isinstance(x.artwork, SceneShown) and x.artwork.scene == scene.id for x in each.layers)
+    ]  # fmt: skip
+
+
 class DeleteScene(EditBase):
     past_locks: ClassVar[bool] = True
     kind: Literal["delete_scene"] = "delete_scene"
@@ -96,6 +105,12 @@ class DeleteScene(EditBase):
 
     def apply(self, project: Project) -> Project:
         gone = project.scene(self.scene)
+        shows = shown_by(project, gone)
+        if shows:
+            raise Refusal(
+                f"{gone.name} is shown in {', '.join(shows[:3])}{' …' if len(shows) > 3 else ''}. Delete the layers "
+                f"that show it first, or replace what they show."
+            )
         if len(project.scenes) == 1:
             raise Refusal("A project keeps at least one scene. Add another before deleting this one.")
         return project.changed(scenes=tuple(scene for scene in project.scenes if scene is not gone))
