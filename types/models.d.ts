@@ -51,6 +51,8 @@ export interface Told {
     | SetPlayRange
     | SetGuides
     | AddFont
+    | ChangeShown
+    | MakeScene
     | AddLayer
     | SetKeys
     | DeleteKeys
@@ -262,7 +264,7 @@ export interface ReplaceArtwork {
   kind: "replace_artwork";
   scene: string;
   layer: string;
-  artwork: Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text;
+  artwork: Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text | SceneShown;
 }
 /**
  * Nothing to see: it carries others. A ``group`` also folds its members in the list, hides and locks them.
@@ -417,6 +419,26 @@ export interface Text {
   letter_spacing?: number;
 }
 /**
+ * Another scene as a layer: its middle is the layer's, and nothing shows outside its frame.
+ *
+ * At the layer's start its moment ``begins`` shows, in flicks, and it goes on at ``rate``: 1 is its own pace, below 0
+ * it runs backwards. A layer that has a clock shows what that tells instead. ``plays`` counts a repeat's plays; None
+ * is for ever.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SceneShown".
+ */
+export interface SceneShown {
+  kind: "scene";
+  scene: string;
+  width: number;
+  height: number;
+  begins?: number;
+  rate?: number;
+  goes_on?: "once" | "hold" | "repeat" | "alternate";
+  plays?: number | null;
+}
+/**
  * A logo or a text turned into a group that moves as it did, with its parts as layers, the topmost first.
  *
  * This interface was referenced by `Told`'s JSON-Schema
@@ -434,7 +456,7 @@ export interface TakeApart {
  */
 export interface Part {
   name: string;
-  artwork: Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text;
+  artwork: Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text | SceneShown;
   at?: unknown[];
 }
 /**
@@ -1042,7 +1064,7 @@ export interface Guide {
 export interface Layer {
   id?: string;
   name: string;
-  artwork: Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text;
+  artwork: Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text | SceneShown;
   tag?: "plum" | "sea" | "pine" | "brick" | "ochre" | "slate";
   hidden?: boolean;
   locked?: boolean;
@@ -1256,6 +1278,41 @@ export interface UserFont {
   label: string;
 }
 /**
+ * How scenes that are shown go: which of their moments the layer's start shows, at what rate they go on, and what
+ * comes after their end, ``plays`` times or, with ``for_ever``, without an end.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ChangeShown".
+ */
+export interface ChangeShown {
+  scene: string;
+  layers: string[];
+  kind: "change_shown";
+  begins?: number | null;
+  rate?: number | null;
+  goes_on?: ("once" | "hold" | "repeat" | "alternate") | null;
+  plays?: number | null;
+  for_ever?: boolean;
+}
+/**
+ * Layers moved into a new scene, which is shown in their place: the picture stays exactly as it is. Groups take
+ * along what is in them.
+ *
+ * Refused by name where it could not stay so: where something of them hangs on what stays behind or the other way
+ * round, where they blend with what lies beneath, or something shows between them.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "MakeScene".
+ */
+export interface MakeScene {
+  scene: string;
+  layers: string[];
+  kind: "make_scene";
+  name?: string;
+  id?: string;
+  layer_id?: string;
+}
+/**
  * A new layer on top, its pivot at ``at`` in scene px, by default in the middle, scaled by ``scale``.
  *
  * ``place`` says where in time: *whole* shows for the whole scene; the others show from ``time`` for ``length``.
@@ -1271,7 +1328,7 @@ export interface AddLayer {
   kind: "add_layer";
   scene: string;
   name: string;
-  artwork: Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text;
+  artwork: Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text | SceneShown;
   at?: unknown[] | null;
   scale?: number;
   id?: string;
@@ -2822,6 +2879,8 @@ export interface Look {
         | SetPlayRange
         | SetGuides
         | AddFont
+        | ChangeShown
+        | MakeScene
         | AddLayer
         | SetKeys
         | DeleteKeys

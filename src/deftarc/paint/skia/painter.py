@@ -311,6 +311,15 @@ class SkiaPainter:
             self._branch(canvas, branch, row)
         canvas.restore()
 
+    def paint_on(
+        self, canvas: skia.Canvas, table: FrameTable, row: int, background: str | None, size: tuple[int, int]
+    ) -> None:
+        """The same onto a canvas in scene px that may have more on it, the background as large as the scene."""
+        if background:
+            canvas.drawRect(skia.Rect.MakeWH(*size), skia.Paint(Color=colour4(background)))
+        for branch in table.roots:
+            self._branch(canvas, branch, row)
+
     def _branch(self, canvas: skia.Canvas, branch: Branch, row: int) -> None:
         """A leaf or a group, its canvas in scene px."""
         if not branch.shows[0] <= row < branch.shows[1]:

@@ -16,7 +16,7 @@ TOLD = {
 GROUPS = ("Playing", "Markers", "Keys", "The motion path", "Layers", "The pair", "Looking", "Scenes and files")
 #: What each menu's sections are, from the top.
 SECTIONS: dict[str, tuple[str, ...]] = {
-    "layer": ("itself", "motion", "follows", "span", "artwork", "effects", "shown", "gone"),
+    "layer": ("itself", "scene", "motion", "follows", "span", "artwork", "effects", "shown", "gone"),
     "ruler": ("range", "loop", "marks"),
     "tie": ("itself", "gone"),
     "marker": ("itself", "time", "colour", "gone"),

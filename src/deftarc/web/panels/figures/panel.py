@@ -10,6 +10,7 @@ from deftarc.core.arrange.axes import position_in
 from deftarc.core.arrange.clocked import at_work
 from deftarc.core.curves.knots import OwnEase
 from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.document.artwork.scene import GOES_ON
 from deftarc.core.document.blend import BLENDS
 from deftarc.core.document.effects import EFFECTS
 from deftarc.core.edit.eases import segments_of
@@ -21,6 +22,7 @@ from deftarc.web.look import Look
 from deftarc.web.panels.figures.numbers import EffectRows, Row, effects_of, rows_of, span_figures
 from deftarc.web.panels.figures.relations import related_to, relations_of
 from deftarc.web.panels.figures.segment import EaseChoice, KeyFigures, SegmentFigures, key_figures, segment_figures
+from deftarc.web.panels.figures.shown import shown_told
 from deftarc.web.panels.panel import PANELS, Panel, Part, Showing
 
 
@@ -74,6 +76,7 @@ class Figuring:
             rows = rows_of(then, time, values, look.page, scene.half)
             effects = effects_of(then, time, values, scene.half) if treats else []
             loose = has_loose(then, time)
+        shown = shown_told(project, scene, chosen, look.unit) if chosen is not None else None
         key, segment = self._key(look, project, scene, chosen, everywhere)
         tiles = _tiles(segment.choices) if segment is not None else ""
         out = {
@@ -86,7 +89,7 @@ class Figuring:
         shape = (
             chosen and (chosen.id, chosen.name, chosen.artwork, chosen.parent, chosen.scale_link, chosen.link),
             _shape(rows), [(each.id, each.on, _shape(each.rows)) for each in effects], span, look.page, look.axes,
-            len(look.layers), look.points, chosen and chosen.blend, relations,
+            len(look.layers), look.points, chosen and chosen.blend, relations, shown,
         )  # fmt: skip
         if (look.edit is not None or look.light) and shape == self.shape and chosen is not None and not loose:
             return out
@@ -96,7 +99,8 @@ class Figuring:
             frame=frame, page=look.page, axes=look.axes,
             carrier=scene.layer(chosen.parent) if chosen is not None and chosen.parent else None,
             faces=FACES.values(), points=look.points, span=span, has_look=has_look, treats=treats, effects=effects,
-            effect_kinds=EFFECTS, blends=BLENDS, relations=relations, related=chosen is not None and related_to(chosen),
+            effect_kinds=EFFECTS, blends=BLENDS, relations=relations, shown=shown, goes_on=GOES_ON,
+            related=chosen is not None and related_to(chosen),
             taken=chosen and sum(1 for s in project.scenes for x in s.layers if x.link and x.link == chosen.link),
         )  # fmt: skip
         # The panel first: the key's figures stand in it.

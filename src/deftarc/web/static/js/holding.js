@@ -32,6 +32,7 @@ export function showScene(id) {
     cancelAny();
     selectTool("move");
   });
+  document.dispatchEvent(new CustomEvent("deftarc:trail"));
 }
 
 // Where an undo or a redo was: its scene, its frame where it would not be seen at this one, and what it changed.

@@ -13,11 +13,12 @@ import {
   standAt,
   state,
   toScene,
+  walkTo,
 } from "./state.js";
 import { layOut, view } from "./view.js";
 
 const KEPT = `deftarc.place.${state.project}`;
-let kept = { scene: null, tool: "move", scenes: {} };
+let kept = { scene: null, tool: "move", scenes: {}, trail: [] };
 try {
   kept = { ...kept, ...JSON.parse(sessionStorage.getItem(KEPT) || "{}") };
 } catch {
@@ -58,6 +59,7 @@ function told() {
 function keep() {
   kept.scene = state.scene.id;
   kept.tool = state.tool;
+  kept.trail = state.trail;
   kept.scenes[state.scene.id] = told();
   try {
     sessionStorage.setItem(KEPT, JSON.stringify(kept));
@@ -87,6 +89,9 @@ export function enter(id, width, over = () => {}) {
   toScene(id);
   forget();
   put({ ...START, ...kept.scenes[id] }, width);
+  // Back in one that was come through, one is where one was; elsewhere nothing lies around.
+  const through = state.trail.findIndex((step) => step.scene === id);
+  walkTo(state.trail.slice(0, Math.max(through, 0)));
   history.replaceState(null, "", `?scene=${id}`);
   document.getElementById("scene").value = id;
   look({ fresh: true });
@@ -96,6 +101,7 @@ export function enter(id, width, over = () => {}) {
 export function begin(width) {
   if (!new URLSearchParams(location.search).has("scene") && kept.scene) toScene(kept.scene);
   put({ ...START, ...kept.scenes[state.scene.id] }, width);
+  if (kept.scene === state.scene.id) walkTo(kept.trail || []);
   addEventListener("pagehide", keep);
   document.addEventListener("visibilitychange", () => {
     if (document.visibilityState === "hidden") keep();

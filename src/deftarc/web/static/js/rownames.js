@@ -1,4 +1,5 @@
 // Rows of the lanes: layers named, folded, hidden, locked, isolated; a lane's name chosen.
+import { act } from "./actions.js";
 import { goToLane } from "./relations.js";
 import { commit, look } from "./link.js";
 import { markIsolated } from "./rows.js";
@@ -79,7 +80,10 @@ function clicked(event, select) {
       keys: true,
     });
   else if (at("cover")) commit({ kind: "cover_keys", scene: state.scene.id, layers: [at("cover").dataset.cover] });
-  else if (at("isolate")) isolate([at("isolate").dataset.isolate]);
+  else if (at("enter")) {
+    select([layer]);
+    act("enter-scene");
+  } else if (at("isolate")) isolate([at("isolate").dataset.isolate]);
   else if (at("toggle")) {
     const many = state.layers.includes(layer) ? [layer, ...state.layers.filter((id) => id !== layer)] : [layer];
     toggleOf(many, at("toggle").dataset.toggle);

@@ -1,4 +1,5 @@
 // Where: the picture, and the hands that pick, move, scale and turn what is on it.
+import { act } from "./actions.js";
 import { ask, cancelAny, hand as register } from "./hands.js";
 import { attempt, attempted, commit, putBack, settled } from "./link.js";
 import { hint } from "./notice.js";
@@ -17,6 +18,12 @@ const marquee = document.getElementById("picture-marquee");
 const ctx = canvas.getContext("2d");
 let drag = null;
 let spaceHeld = false;
+
+// Who paints what lies beneath the picture.
+let beneath = (_ctx) => {};
+export const paintsBeneath = (call) => {
+  beneath = call;
+};
 
 export function resize() {
   const { clientWidth: width, clientHeight: height } = stage;
@@ -60,6 +67,7 @@ export function repaint(picture = true) {
     ctx.fillStyle = scene.background;
     ctx.fillRect(0, 0, scene.width, scene.height);
   }
+  beneath(ctx);
   paint(ctx, itemsShown(), state.frame, base);
   paintGhosts(ctx, base);
   paintTakeGhost(ctx, base);
@@ -333,6 +341,10 @@ export function wireStage(select, openMenu, editText) {
     if (traits.includes("words")) {
       select([id]);
       settled().then(() => editText(id));
+    }
+    if (traits.includes("scene")) {
+      select([id]);
+      act("enter-scene");
     }
     if (traits.includes("points")) {
       select([id]);

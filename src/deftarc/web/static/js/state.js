@@ -43,6 +43,7 @@ const held = {
   tool: "move", // move, path, points, pen, line
   keep: false, // clicks on the picture leave the selection alone
   isolated: new Set(), // while it has members, only these show at work
+  trail: [], // the scenes one came through into this one: { scene, layer, frame, name }
   ghost: null, // the take that is laid over what shows: { set, take }
   drawer: "", // the list that is open over the pair
   drawerText: "", // what is looked for in it
@@ -131,6 +132,9 @@ export const focusOn = (lane) => {
 };
 export const chooseMarks = (marks) => {
   held.marks = marks;
+};
+export const walkTo = (trail) => {
+  held.trail = trail;
 };
 export const layOver = (ghost) => {
   held.ghost = ghost;
@@ -246,6 +250,7 @@ const LIKED = {
   keepTotal: false,
   push: "none", // what is moved along with keys: none, lane, layer, scene
   stretchAbout: "end", // the other end, middle, playhead
+  around: true, // what lies around a scene that was entered is seen faintly
   ghosts: false,
   ghostsBefore: 3,
   ghostsAfter: 3,
