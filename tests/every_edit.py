@@ -102,6 +102,7 @@ EDITS = [
     ("delete_take", {"set": "turns", "take": "quick"}, "Delete the take Quick"),
     ("link_lanes", {"lanes": [{"layer": "gull", "property": "rotation"}], "to": {"layer": "mast", "what": "rotation"}, "lag": at(3)}, "Let Rotation of Gull follow Rotation of Mast"),
     ("link_lanes", {"lanes": [{"layer": "gull", "property": "rotation"}, {"layer": "swing", "property": "skew_x"}], "to": {"layer": "mast", "what": "position_x"}, "over": [0, 300], "onto": [1, 2], "held": True}, "Let 2 lanes follow Position x of Mast"),
+    ("make_scene", {"layers": ["swing"], "name": "Yard", "id": "yard", "layer_id": "yardlayer"}, "Make a scene of Swing"),
     ("chain_layers", {"layers": ["gull", "swing"], "lag": at(2), "time": 0}, "Make a tail of 2 layers"),
     ("stretch_layers", {"layers": ["gull"], "amount": 0.5}, "Stretch Gull with its speed"),
     ("tie_timings", {"ties": [{"what": {"layer": "gull", "of": "start"}, "to": {"layer": "late", "of": "end"}, "id": "t"}]}, "Tie the start of Gull to the end of Late"),

@@ -92,7 +92,7 @@ def test_a_scene_that_is_shown_is_not_deleted_and_grows_in_its_layers():
     larger = apply(made, ChangeScene(scene="signals", width=800))
     assert larger.scene("crossing").layer("signal").artwork.width == 800
     art = SceneShown(scene="crossing", width=640, height=360)
-    with pytest.raises(Refusal, match="Signals → Crossing → Signals|Crossing → Signals → Crossing"):
+    with pytest.raises(Refusal, match=r"Signals → Crossing → Signals|Crossing → Signals → Crossing"):
         apply(made, AddLayer(scene="signals", name="Round", artwork=art))
 
 

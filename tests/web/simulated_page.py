@@ -26,7 +26,7 @@ class SimulatedPage:
         self.asked = {"scene": scene, "axis": {"start": 0, "end": 100 * 28224000, "width": 500}, **asked}
         self.info, self.items, self.drawings, self.columns, self.tops = {}, {}, {}, {}, {}
         self.rows, self.fragments, self.head, self.still = {}, {}, {}, None
-        self.order, self.roots = [], None
+        self.order, self.roots, self.within = [], None, {}
         self.refused, self.gone = "", False
 
     def look(self, edit=None, light=False, fresh=False, snap=None, ahead=False):
@@ -82,6 +82,9 @@ class SimulatedPage:
             self._switched(head["scene"]["id"])
         if "layers" in head:
             self._layers(head["layers"])
+        if "within" in head:
+            self.drawings.update(head["within"]["drawings"])
+            self.within.update(head["within"]["keys"])
         # The order of the parts in an answer: the table, the still picture, the columns.
         if "table" in head:
             self.items.update(items(head["table"]))
@@ -115,7 +118,7 @@ class SimulatedPage:
 
     def _switched(self, scene):
         if self.head and self.head["scene"]["id"] != scene:
-            self.info, self.items, self.order = {}, {}, []
+            self.info, self.items, self.order, self.within = {}, {}, [], {}
 
     def _layers(self, told):
         self.drawings.update(told["drawings"])
@@ -142,8 +145,21 @@ class SimulatedPage:
         return html
 
     def shows(self, name):
-        """Whether an item is in the picture: a group put together once may be one no more."""
-        return "children" not in self.items[name][0] or bool(self.roots)
+        """Whether an item is in the picture: a group put together once may be one no more, and what lay in a scene that
+        was shown may be gone.
+        """
+        if not self.roots:
+            return "/" not in name and "children" not in self.items[name][0]
+        return name in self._reached()
+
+    def _reached(self):
+        found, waiting = set(), list(self.roots)
+        while waiting:
+            name = waiting.pop()
+            if name in self.items and name not in found:
+                found.add(name)
+                waiting += self.items[name][0].get("children", ())
+        return found
 
     def picture(self):
         """What lies under a hand on the picture, and what is drawn over it."""
@@ -167,6 +183,7 @@ class SimulatedPage:
             "drawings": {name: self.drawings[each["drawing"]] for name, each in self.info.items()},
             "roots": self.roots,
             "items": {name: item for name, item in self.items.items() if self.shows(name)},
+            "within": {n: self.drawings[key] for n, key in self.within.items() if n in self.items and self.shows(n)},
             "still": self.still,
             "pose": self.pose,
             "columns": self.columns,

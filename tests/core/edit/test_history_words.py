@@ -33,6 +33,6 @@ def test_the_table_knows_the_edits_there_are():
     # These need something made before them, and are told in the tests of what makes it.
     elsewhere = {
         "add_scene", "delete_scene", "add_font", "forget_shelf", "unlink", "take_apart", "ungroup", "clear_loose", "restore_layers",
-        "forget_ease", "type_craft", "change_links", "cut_links", "carry_later", "lay_relations",
+        "forget_ease", "type_craft", "change_links", "change_shown", "cut_links", "carry_later", "lay_relations",
     }  # fmt: skip
     assert kinds == told | elsewhere

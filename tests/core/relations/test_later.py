@@ -15,7 +15,9 @@ from tests.scenes import at, floated, layer, numbers, positions, project, scene
 
 
 def swinging(**more):
-    return layer("Mast", position=floated(), rotation=numbers((0, 0), (60, 400)), scale=numbers((0, 1), (60, 2)), **more)
+    return layer(
+        "Mast", position=floated(), rotation=numbers((0, 0), (60, 400)), scale=numbers((0, 1), (60, 2)), **more
+    )
 
 
 def test_what_comes_later_is_where_its_carrier_took_it_before():
@@ -43,9 +45,7 @@ def test_place_turn_and_size_come_each_at_their_own_time():
     # With one lag for all, taken apart and put together it is the same.
     even = Later(position=at(5), rotation=at(5), scale=at(5))
     nearly = Later(position=at(5), rotation=at(5), scale=at(5) + 1)
-    one, other = (
-        evaluate(scene(flag.changed(later=each), mast), times).worlds["flag"][0] for each in (even, nearly)
-    )
+    one, other = (evaluate(scene(flag.changed(later=each), mast), times).worlds["flag"][0] for each in (even, nearly))
     assert one == pytest.approx(other, abs=1e-5)
 
 
@@ -113,7 +113,9 @@ def test_a_chain_of_a_hundred_and_fifty_lags_is_refused_in_a_sentence():
     layers = [swinging()]
     for n in range(150):
         above = layers[-1].id
-        layers.append(layer(f"Part {n}").changed(parent=above, later=Later(position=at(1), rotation=at(1), scale=at(1))))
+        layers.append(
+            layer(f"Part {n}").changed(parent=above, later=Later(position=at(1), rotation=at(1), scale=at(1)))
+        )
     with pytest.raises(ValueError, match="too many lags"):
         scene(*layers)
     shorter = scene(*layers[:60])

@@ -255,7 +255,7 @@ def test_cut_it_stays_where_it_shows():
     assert shown(cut, "flag", "rotation", 50) == pytest.approx(shown(made, "flag", "rotation", 17))
 
 
-@pytest.mark.parametrize("prop, what", [("rotation", "rotation"), ("position", "position"), ("skew_x", "speed")])
+@pytest.mark.parametrize(("prop", "what"), [("rotation", "rotation"), ("position", "position"), ("skew_x", "speed")])
 def test_made_into_keys_it_moves_as_it_did(prop, what):
     before = project(layer("Flag"), mast(position=floated()))
     made = follow(before, ("flag", prop), ("mast", what), lag=at(7), factor=0.05 if what == "speed" else -0.8)
@@ -307,11 +307,11 @@ def test_circles_are_refused_with_their_members_named():
 
 def test_what_cannot_be_followed_is_refused_in_a_sentence():
     before = project(layer("Flag"), mast())
-    with pytest.raises(Refusal, match="Outline|follows nothing|numbers and positions"):
+    with pytest.raises(Refusal, match="follows nothing: numbers and positions do"):
         follow(before, ("flag", "fill"), ("mast", "rotation"))
     with pytest.raises(Refusal, match="A position follows a position"):
         follow(before, ("flag", "position"), ("mast", "rotation"))
-    with pytest.raises(Refusal, match="no layer|not there|There is no"):
+    with pytest.raises(Refusal, match="no layer"):
         follow(before, ("flag", "rotation"), ("gone", "rotation"))
     with pytest.raises(Refusal, match="has no Sides"):
         follow(before, ("flag", "rotation"), ("mast", "sides"))

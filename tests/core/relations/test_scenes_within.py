@@ -29,7 +29,7 @@ def turns(outer, inner, frames):
 
 
 @pytest.mark.parametrize(
-    "fields, frames, degrees",
+    ("fields", "frames", "degrees"),
     [
         ({}, [0, 10, 39, 40, 70], [0, 20, 78, 78, 78]),
         ({"goes_on": "once"}, [0, 39, 40, 70], [0, 78, None, None]),

@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from deftarc.app.workshop import Workshop
 from deftarc.core.base.errors import Refusal
+from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.core.edit import EDIT
 from deftarc.core.evaluate import FrameTable
 from deftarc.web.live import brief as brief_room
@@ -29,6 +30,8 @@ def quay():
     here = made.scenes[0]
     here = here.with_layer(here.layer("wave").changed(parent="mast"))
     here = here.with_layer(here.layer("gull").changed(parent="wave"))
+    inlet = layer("Inlet", SceneShown(scene="buoyscene", width=640, height=360, goes_on="alternate"))
+    here = here.changed(layers=(inlet, *here.layers))
     second = scene(layer("Buoy", rotation=numbers((0, 0), (50, 30))), layer("Lamp").changed(parent="buoy"))
     return made.with_scene(here).changed(scenes=(here, second.changed(id="buoyscene", name="Buoy")))
 
@@ -88,6 +91,8 @@ class Hand:
                 ("change_links", {"lanes": [{"layer": one, "property": "rotation"}], "lag": at(dice.randint(0, 20))}),
                 ("cut_links", {"lanes": [{"layer": one, "property": "rotation"}], "keys": dice.random() < 0.3,
                                "time": time}),
+                ("change_shown", {"layers": ["inlet"], "rate": dice.choice([1, -1, 0.4]), "begins": at(dice.randint(0, 30)),
+                                  "goes_on": dice.choice(["once", "hold", "repeat"])}),
                 ("stretch_layers", {"layers": [one], "on": dice.random() < 0.8, "amount": 0.6}),
                 ("carry_later", {"layers": [one], "all": at(dice.randint(0, 12))}),
                 ("group_layers", {"layers": list({one, other}), "time": time}),
@@ -263,12 +268,12 @@ def test_the_guard_sees_a_page_that_is_sent_only_layers_that_changed_themselves(
     """The fault that this file was written for, put in again."""
     whole = Looking._table
 
-    def own_changes_only(self, head, blobs, scene):
+    def own_changes_only(self, head, blobs, project, scene):
         same = {each.id for each in scene.layers if self.sent_layers.get(each.id) is each}
         kept = dict(self.sent_items)
         table = self.evaluator.table(scene, [k * scene.rate.flicks for k in range(scene.frames)])
         self.sent_items = {**kept, **{item.layer: item for item in table.leaves if item.layer in same}}
-        whole(self, head, blobs, scene)
+        whole(self, head, blobs, project, scene)
 
     monkeypatch.setattr(Looking, "_table", own_changes_only)
     hand = Hand(tmp_path, 1)

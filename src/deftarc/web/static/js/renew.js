@@ -30,9 +30,11 @@ export function renew(live, fresh) {
 
 // What a field shows goes by itself once it was typed in: it is brought along.
 function renewAttributes(live, fresh) {
-  // What somebody is typing stays.
+  // What somebody is typing stays; what is looked for in a list is told at each letter, and the field is ahead of that.
+  const leads = live.dataset?.drawerFind !== undefined;
   const typed =
-    live === document.activeElement && live.dataset.before !== undefined && live.value !== live.dataset.before;
+    live === document.activeElement &&
+    (leads || (live.dataset.before !== undefined && live.value !== live.dataset.before));
   if (!typed && live.matches?.("input, textarea") && live.value !== fresh.value) live.value = fresh.value;
   // By their names: the browser makes an object of each attribute that is asked for as one.
   const names = fresh.getAttributeNames();
