@@ -3,8 +3,9 @@
 import numpy as np
 
 from deftarc.core.changes.keys import KeyRef
-from deftarc.core.document import Carrier, Contour, FreePath, Kept, Project
+from deftarc.core.document import Carrier, Contour, FreePath, Kept, Layer, Project, Scene
 from deftarc.core.document.effects import EFFECTS
+from deftarc.core.document.links import Later
 from deftarc.core.edit import apply_all
 from deftarc.core.edit.eases import EaseKeys, MakeCraft
 from deftarc.core.edit.layers import DeleteLayers
@@ -33,9 +34,20 @@ def everything(project: Project, demo: Project) -> Project:
                   craft={"kind": "settle", "far": 0.3, "often": 3, "soon": 1.0}),
         DeleteLayers(scene=here.id, layers=("mote7",)),
     ))  # fmt: skip
-    return project.changed(
-        scenes=(*project.scenes, *(scene.changed(id=f"demo{n}") for n, scene in enumerate(demo.scenes)))
-    )
+    skiff = project.scenes[0].layer("skiff")
+    project = project.with_scene(project.scenes[0].with_layer(skiff.changed(later=Later(rotation=at(3)))))
+    return project.changed(scenes=(*project.scenes, *_renamed(demo)))
+
+
+def _renamed(demo: Project) -> list[Scene]:
+    """The demo's scenes under other ids, shown in each other under these."""
+    names = {scene.id: f"demo{n}" for n, scene in enumerate(demo.scenes)}
+
+    def shown(each: Layer) -> Layer:
+        art = each.artwork
+        return each.changed(artwork=art.changed(scene=names[art.scene])) if art.kind == "scene" else each
+
+    return [scene.changed(id=names[scene.id], layers=tuple(map(shown, scene.layers))) for scene in demo.scenes]
 
 
 def pictured(project: Project, shape_text) -> dict:
@@ -43,7 +55,7 @@ def pictured(project: Project, shape_text) -> dict:
     out = {}
     for scene in project.scenes:
         frames = np.unique(np.linspace(0, scene.frames - 1, 12).round().astype(int))
-        table = evaluate(scene, frames * scene.rate.flicks, shape_text)
+        table = evaluate(scene, frames * scene.rate.flicks, shape_text, scenes=project.by_id)
         out[scene.id] = {
             item.layer: [[float(f"{n:.6g}") for n in row] for row in wire_rows(item).tolist()]
             for item in table.branches

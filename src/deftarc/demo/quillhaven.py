@@ -24,6 +24,7 @@ from deftarc.core.document import (
     UserFont,
 )
 from deftarc.core.document.artwork import Carrier
+from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.core.document.craft import Settle
 from deftarc.core.document.effects.blur import Blur
 from deftarc.core.document.effects.shadow import Shadow
@@ -36,6 +37,8 @@ from deftarc.core.edit.eases import EaseKeys, MakeCraft
 from deftarc.core.edit.effects import AddEffect, BlendLayers
 from deftarc.core.edit.families import GroupLayers, SetParent
 from deftarc.core.edit.keys import Lane, SetKeys
+from deftarc.core.edit.later import StretchLayers
+from deftarc.core.edit.links import LaneAsked, LinkLanes, SourceAsked
 from deftarc.core.edit.markers import SetMarkers
 from deftarc.core.edit.outlines import DragPoints
 from deftarc.core.edit.paste import PasteHow, PasteKeys
@@ -167,7 +170,10 @@ def build() -> tuple[Project, list[Asset]]:
         id="buoy", name="Buoy", width=1080, height=1080, rate=FrameRate(numerator=24), frames=96,
         background="#12304a",
     )  # fmt: skip
-    builder = _Builder(Project(name="Quillhaven summer", scenes=(crossing, card, pennant, buoy)))
+    bell = Scene(
+        id="bell", name="Bell", width=260, height=260, rate=FrameRate(numerator=30), frames=60, background=None,
+    )  # fmt: skip
+    builder = _Builder(Project(name="Quillhaven summer", scenes=(crossing, card, pennant, buoy, bell)))
     _crossing(builder)
     builder.enter(card)
     _card(builder)
@@ -175,6 +181,10 @@ def build() -> tuple[Project, list[Asset]]:
     _pennant(builder)
     builder.enter(buoy)
     _buoy(builder)
+    builder.enter(bell)
+    _bell(builder)
+    builder.enter(card)
+    _bells(builder)
     return builder.project, builder.assets
 
 
@@ -188,6 +198,16 @@ def _crossing(b: _Builder) -> None:
     b.key("ferry", "position", {0: (420, 836), 143: (980, 836)})
     b.key("ferry", "rotation", {0: -1.2, 36: 1.2, 72: -1.2, 108: 1.2, 143: -1.2})
     b.ease("ferry", "rotation", [0, 36, 72, 108, 143], "slow-ends")
+    # A line of floats is towed: each follows the ferry as it went a little earlier, and rides on that with a bob.
+    for n in range(3):
+        name = f"float{n + 1}"
+        b.shape(name, f"Float {n + 1}", Ellipse(width=34 - 6 * n, height=26 - 4 * n, fill=OCHRE), (250 - 52 * n, 862))
+    follow = SourceAsked(layer="ferry", what="position")
+    floats = tuple(LaneAsked(layer=f"float{n + 1}", property="position") for n in range(3))
+    b.do(LinkLanes(scene=b.scene.id, lanes=floats, to=follow, lag=b.time(5), step=b.time(5), time=b.time(24)))
+    turns = tuple(LaneAsked(layer=f"float{n + 1}", property="rotation") for n in range(3))
+    b.do(LinkLanes(scene=b.scene.id, lanes=turns, to=SourceAsked(layer="ferry", what="rotation"), factor=6.0,
+                   lag=b.time(8), step=b.time(8)))  # fmt: skip
     b.brought("mist", "Mist", mist(), "mist.png", (980, 690))
     b.key("mist", "opacity", {0: 85, 110: 25})
     b.key("mist", "position", {0: (900, 690), 143: (1080, 690)})
@@ -294,6 +314,7 @@ def _buoy(b: _Builder) -> None:
     b.ease("bottle", "position_y", [0, 24, 48], "slow-ends")
     b.go_on("bottle", "position_x", "alternate")
     b.go_on("bottle", "position_y", "repeat")
+    b.do(StretchLayers(scene=b.scene.id, layers=("bottle",), amount=0.9))
     hull = Polygon(sides=3, outer=190, roundness=0.12, fill=BRICK)
     b.shape("hull", "Hull", hull, (540, 690))
     b.shape("band", "Band", Rectangle(width=250, height=34, radius=17, fill=CREAM), (540, 720))
@@ -348,6 +369,29 @@ def _buoy(b: _Builder) -> None:
     b.waves("sea", {0: 0, 24: -26, 48: 0, 72: 26, last: 0}, (1, 3))
     b.ease("sea", "outline", [0, 24, 48, 72, last], "slow-ends")
     b.go_on("sea", "outline", "repeat")
+
+
+def _bell(b: _Builder) -> None:
+    """A loop: the quay's bell swings to one side and back, and its clapper swings against it, a little later."""
+    b.shape("rim", "Rim", Rectangle(width=150, height=26, radius=13, fill=OCHRE), (130, 206))
+    b.shape("body", "Body", Polygon(sides=3, outer=104, roundness=0.35, fill=OCHRE), (130, 150))
+    b.shape("clapper", "Clapper", Ellipse(width=34, height=34, fill=BRICK), (130, 226))
+    b.shape("yoke", "Yoke", Carrier(), (130, 48))
+    b.do(SetParent(scene=b.scene.id, layers=("rim", "body", "clapper"), parent="yoke", time=0))
+    b.key("yoke", "rotation", {0: -16, 30: 16})
+    b.ease("yoke", "rotation", [0, 30], "slow-ends")
+    b.go_on("yoke", "rotation", "alternate")
+    swing = SourceAsked(layer="yoke", what="rotation")
+    clapper = (LaneAsked(layer="clapper", property="position_x"),)
+    b.do(SplitAxes(scene=b.scene.id, layer="clapper", split=True))
+    b.do(LinkLanes(scene=b.scene.id, lanes=clapper, to=swing, factor=-1.6, lag=b.time(6)))
+
+
+def _bells(b: _Builder) -> None:
+    """The bell's scene three times on the card, each at its own place in its swing."""
+    for n in range(3):
+        art = SceneShown(scene="bell", width=260, height=260, begins=b.time(10 * n), goes_on="repeat")
+        b.shape(f"bell{n + 1}", f"Bell {n + 1}", art, (300 + 240 * n, 1570))
 
 
 def mist() -> bytes:
