@@ -11,7 +11,9 @@ from deftarc.core.base.time import FLICKS
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.curves.beyond import Beyond
 from deftarc.core.curves.curve import TimeCurve
-from deftarc.core.document import Project, Scene
+from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.document.artwork.scene import SceneShown
+from deftarc.core.document.links import Link, LinkSource
 from deftarc.core.document.track import NumberTrack
 from deftarc.core.edit import apply
 from deftarc.core.edit.stretch_keys import StretchKeys
@@ -111,6 +113,50 @@ def again_rows() -> None:
         told(f"stretching {count:,} keys of 200 layers, worked out", f"{took:.0f} ms", f"≤ {bar} ms", took <= bar)
 
 
+def related_row() -> None:
+    """The same layers as they are, and with half of them following others, stretched, and three scenes deep."""
+    plain = large_scene()
+    layers = [
+        layer.changed(links={"rotation": Link(source=LinkSource(layer=plain.layers[n - n % 2 - 2 * (n > 1)].id,
+                                                                what="rotation"), factor=0.5, lag=FLICKS // 8)},
+                      tracks={name: track for name, track in layer.tracks.items() if name != "rotation"})
+        if n % 2 else layer
+        for n, layer in enumerate(plain.layers)
+    ]  # fmt: skip
+    layers = [
+        layer.changed(tracks={**layer.tracks, "stretch": NumberTrack(value=0.4)}) if n % 10 == 0 else layer
+        for n, layer in enumerate(layers)
+    ]
+    parts = [layers[:80], layers[80:160], layers[160:]]
+    here = [{layer.id for layer in part} for part in parts]
+    for part, ids in zip(parts, here, strict=True):
+        # Nothing follows what is in another scene.
+        lead = part[0].id
+        part[:] = [
+            layer if all(link.source.layer in ids for link in layer.links.values())
+            else layer.changed(links={n: x.changed(source=x.source.changed(layer=lead)) for n, x in layer.links.items()})
+            for layer in part
+        ]  # fmt: skip
+    size = {"width": plain.width, "height": plain.height}
+    deep = plain.changed(id="deep", layers=tuple(parts[2]))
+    middle = plain.changed(id="middle", layers=(shown("one", "deep", size), *parts[1]))
+    outer = plain.changed(layers=(shown("two", "middle", size), *parts[0]))
+    times = frame_times(plain)
+    texts = [scene.model_dump_json() for scene in (plain, outer, middle, deep)]
+
+    def run(related: bool) -> float:
+        fresh = [Scene.model_validate_json(text) for text in (texts[1:] if related else texts[:1])]
+        return seconds(lambda: evaluate(fresh[0], times, scenes={scene.id: scene for scene in fresh}))
+
+    pairs = np.array([(run(True), run(False)) for _ in range(9)])
+    share = float(np.median(pairs[:, 0] / pairs[:, 1]))
+    told("200 layers, 100 links, 20 stretches, 3 scenes deep", f"{share:.2f} ×", "≤ 1.5 × without", share <= 1.5)
+
+
+def shown(name: str, scene: str, size: dict[str, int]) -> Layer:
+    return Layer(id=name, name=name, artwork=SceneShown(scene=scene, **size))
+
+
 def main() -> None:
     # As the server has it.
     gc.set_threshold(*HELD)
@@ -118,6 +164,7 @@ def main() -> None:
     curve_row()
     scene_rows()
     tenfold_row()
+    related_row()
 
 
 if __name__ == "__main__":

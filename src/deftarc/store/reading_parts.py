@@ -223,12 +223,18 @@ def stand_in(name: str, text: bytes) -> Layer:
 
 
 def _held_together(layers: list[Layer]) -> tuple[Layer, ...]:
-    """Layers whose parents are all there: where a damaged one took its name with it, what it carried stands alone."""
+    """Layers whose parents, and what they follow, are all there: where a damaged one took its name with it, what it
+    carried stands alone, and what followed it rests.
+    """
     here = {layer.id for layer in layers}
-    return tuple(
-        layer.changed(parent=None) if layer.parent is not None and layer.parent not in here else layer
-        for layer in layers
-    )
+    out = []
+    for layer in layers:
+        if layer.parent is not None and layer.parent not in here:
+            layer = layer.changed(parent=None, later=None)
+        if any(link.source.layer not in here for link in layer.links.values()):
+            layer = layer.changed(links={n: x for n, x in layer.links.items() if x.source.layer in here})
+        out.append(layer)
+    return tuple(out)
 
 
 def children(text: bytes) -> list[str]:

@@ -13,6 +13,7 @@ from deftarc.core.edit import apply
 from deftarc.core.edit.effects import ChangeEffect
 from deftarc.core.edit.keys import DeleteKeys, Lane
 from deftarc.core.edit.layers import DeleteLayers
+from deftarc.core.edit.links import LaneAsked, LinkLanes, SourceAsked
 from deftarc.core.edit.locks import Locked
 from deftarc.core.edit.samples import SplitAxes
 from deftarc.core.edit.spans import MoveSpans
@@ -205,3 +206,19 @@ def test_layers_that_are_gone_leave_their_takes_and_bring_them_back_with_them():
     made = moved(begun(names=("gull", "bob")), 10)
     gone = apply(made, DeleteLayers(scene="crossing", layers=("gull",)))
     assert timing(show(gone, "t1"), "bob") == timing(project(BOB), "bob")
+
+
+def test_what_follows_is_part_of_a_take_and_what_is_gone_is_followed_no_more():
+
+    lane = (LaneAsked(layer="flag", property="rotation"),)
+    source = SourceAsked(layer="mast", what="rotation")
+    before = project(layer("Flag"), layer("Mast", rotation=numbers((0, 0), (40, 90))))
+    made = apply(before, LinkLanes(scene="crossing", lanes=lane, to=source))
+    made = apply(made, NewTake(scene="crossing", layers=("flag",), name="Loose", id="loose", set="set", first="led"))
+    made = apply(made, LinkLanes(scene="crossing", lanes=lane, to=source, lag=at(9)))
+    back = apply(made, ShowTake(scene="crossing", set="set", take="led"))
+    assert back.scenes[0].layer("flag").links["rotation"].lag == 0
+    again = apply(back, ShowTake(scene="crossing", set="set", take="loose"))
+    assert again.scenes[0].layer("flag").links["rotation"].lag == at(9)
+    gone = apply(back, DeleteLayers(scene="crossing", layers=("mast",)))
+    assert not apply(gone, ShowTake(scene="crossing", set="set", take="loose")).scenes[0].layer("flag").links

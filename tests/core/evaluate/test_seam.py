@@ -16,7 +16,8 @@ from deftarc.core.edit.keys import Lane
 from deftarc.core.edit.scenes import SetPlayRange
 from deftarc.core.edit.seam import CloseSeam, LoopLength
 from deftarc.core.evaluate import evaluate
-from deftarc.core.evaluate.seam import SHOWS, UNSEEN, SeamCheck, common_length, cycle_gap, lane_gap, seen_apart
+from deftarc.core.evaluate.gaps import SHOWS, UNSEEN, seen_apart
+from deftarc.core.evaluate.seam import SeamCheck, common_length, cycle_gap, lane_gap
 from tests.random_motion import curves, paths
 from tests.scenes import EASED, at, layer, numbers, positions, project, side
 

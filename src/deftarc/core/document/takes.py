@@ -7,11 +7,14 @@ from pydantic import Field, model_validator
 from deftarc.core.base import limits
 from deftarc.core.base.model import Frozen, Identity, Moment, Name
 from deftarc.core.document.layer import Layer
+from deftarc.core.document.links import Later, Link
 from deftarc.core.document.track import Track
 
 
 class TakenLayer(Frozen):
-    """A layer's timing: its span, its tracks, and how its axes are kept; what it is made of is not in it."""
+    """A layer's timing: its span, its tracks, what they follow, and how its axes are kept; what it is made of is not in
+    it.
+    """
 
     layer: Identity
     start: Moment = 0
@@ -20,6 +23,9 @@ class TakenLayer(Frozen):
     scale_link: Literal["linked", "free", "area"] = "linked"
     scale_ratio: Annotated[float, Field(ge=-1e6, le=1e6)] = 1.0
     tracks: dict[str, Track] = Field(default_factory=dict)
+    #: What its properties follow, and how much later it goes where its carrier takes it.
+    links: dict[str, Link] = Field(default_factory=dict)
+    later: Later | None = None
 
 
 #: The fields of a layer that a take keeps.
@@ -61,8 +67,8 @@ def retaken(layer: Layer, told: TakenLayer) -> tuple[Layer, list[str]]:
     """A layer with another timing, as far as what it is made of still has a place for it; and the properties whose
     tracks had none, which stay as they are.
     """
-    head = {name: getattr(told, name) for name in TIMING if name != "tracks"}
-    bare = layer.changed(**head, tracks={})
+    head = {name: getattr(told, name) for name in TIMING if name not in ("tracks", "links")}
+    bare = layer.changed(**head, tracks={}, links={})
     tracks: dict[str, Track] = {}
     left = []
     for name, track in told.tracks.items():
@@ -77,7 +83,8 @@ def retaken(layer: Layer, told: TakenLayer) -> tuple[Layer, list[str]]:
             tracks[name] = track
         else:
             left.append(name)
-    return bare.changed(tracks=tracks), left
+    made = bare.changed(tracks=tracks)
+    return made.changed(links={name: link for name, link in told.links.items() if name in made.properties}), left
 
 
 def as_taken(layer: Layer, take: Take) -> Layer:

@@ -189,7 +189,7 @@ class ClearLoose(EditBase):
 
 
 class ClearMotion(EditBase):
-    """All keys of some properties taken away; the values at a time stay."""
+    """All keys of some properties taken away, and what they follow; the values at a time stay."""
 
     at_playhead: ClassVar[bool] = True
     kind: Literal["clear_motion"] = "clear_motion"
@@ -202,9 +202,11 @@ class ClearMotion(EditBase):
         scene = project.scene(self.scene)
         for layer_id in dict.fromkeys(self.layers):
             layer = scene.layer(layer_id)
-            for name in self.properties or layer.keyed:
+            for name in self.properties or layer.moving:
                 if property_named(name).id in layer.properties:
                     layer = layer.with_track(name, cleared(layer.track(name), self.time))
+                    links = {each: link for each, link in layer.links.items() if each != name}
+                    layer = layer.changed(links=links)
             scene = scene.with_layer(layer)
         return project.with_scene(scene)
 

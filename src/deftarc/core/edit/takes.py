@@ -71,7 +71,17 @@ def in_take(scene: Scene, set_id: str, take_id: str) -> Scene:
     take = take_named(told, take_id)
     if take.id == told.shown:
         return scene
-    return scene.changed(layers=tuple(as_taken(layer, take) for layer in scene.layers))
+    return led_by_what_is_here(scene.changed(layers=tuple(as_taken(layer, take) for layer in scene.layers)))
+
+
+def led_by_what_is_here(scene: Scene) -> Scene:
+    """A scene whose layers follow nothing that was deleted since a take was kept."""
+    here = {layer.id for layer in scene.layers}
+    return scene.with_layers({
+        layer.id: layer.changed(links={n: x for n, x in layer.links.items() if x.source.layer in here})
+        for layer in scene.layers
+        if any(link.source.layer not in here for link in layer.links.values())
+    })  # fmt: skip
 
 
 class NewTake(EditBase):
@@ -176,7 +186,7 @@ def shown(scene: Scene, told: TakeSet, take: Take) -> Scene:
     kept = as_it_is(scene, told)
     takes = tuple(t.changed(layers=()) if t.id == take.id else t for t in kept.takes)
     made = with_set(scene, kept.changed(takes=takes, shown=take.id))
-    return made.changed(layers=tuple(as_taken(layer, take) for layer in made.layers))
+    return led_by_what_is_here(made.changed(layers=tuple(as_taken(layer, take) for layer in made.layers)))
 
 
 class RenameTake(TakeEdit):

@@ -14,55 +14,29 @@ import numpy as np
 
 from deftarc.core.base import limits
 from deftarc.core.base.arrays import Floats
-from deftarc.core.base.time import FLICKS
 from deftarc.core.document import Layer, Scene
-from deftarc.core.document.properties import PROPERTIES, Property
+from deftarc.core.document.artwork.scene import SceneShown
+from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.shown import shown_values
 from deftarc.core.document.track import AnyTrack, BlendTrack, NumberTrack, PathTrack
 from deftarc.core.evaluate.clocks import Clocks, any_clock, clocks_of, inner_times
 from deftarc.core.evaluate.evaluator import Evaluator
-from deftarc.core.evaluate.frames import Leaf
+from deftarc.core.evaluate.frames import Branch
+from deftarc.core.evaluate.gaps import (
+    MOST_TURNS,
+    NEAR,
+    REACH,
+    SHOWS,
+    UNSEEN,
+    Gap,
+    differences,
+    kinked,
+    off_by,
+    seen_apart,
+)
 from deftarc.core.evaluate.layers import resting_samples
+from deftarc.core.evaluate.seam_related import is_related, related_gaps
 from deftarc.core.evaluate.turning import turned
-
-#: What is off by less, in px, is not seen; a speed in px a frame, or by this share of the faster side.
-UNSEEN, UNFELT = 0.05, 0.02
-#: How far from its pivot a layer is thought to be seen turning and growing, in px.
-REACH = 100.0
-#: Speeds at an end are told by three moments so far apart, as a share of a frame: a hair, so that what is eased hard
-#: has hardly begun to change, and enough that distances along a path, exact to a millionth of a px, tell them well.
-NEAR = 1 / 4000
-#: A turn that adds up so many degrees comes round after so many turns at most.
-MOST_TURNS = 720
-#: A lane that is no lane: whether the layer shows.
-SHOWS = "shows"
-
-
-@dataclass(frozen=True)
-class Gap:
-    """How far a lane's end is off its start, end minus start in the property's core unit, and in that a second.
-
-    ``far`` says in px how far that is seen, ``kink`` in px a frame how far the speeds are apart. ``doubled`` is a last
-    frame that shows what the first will show. ``goes_on`` says that it repeats by itself past its keys.
-    """
-
-    layer: str
-    name: str
-    value: tuple[float, ...]
-    speed: tuple[float, ...]
-    far: float
-    kink: float
-    doubled: bool = False
-    goes_on: bool = False
-
-    @property
-    def meets(self) -> bool:
-        """Whether what shows is alike, however fast it comes and goes."""
-        return self.far <= UNSEEN
-
-    @property
-    def weight(self) -> float:
-        return self.far + self.kink
 
 
 @dataclass(frozen=True)
@@ -108,7 +82,7 @@ class SeamCheck:
         self._kept: dict[str, tuple[tuple[object, ...], list[Gap], int]] = {}
         #: By lane, what was found of it and of what; by layer, which of its leaves is seen at either end.
         self._lanes: dict[tuple[str, str], tuple[tuple[object, ...], Gap | None, bool]] = {}
-        self._leaves: dict[str, tuple[Leaf, tuple[bool, bool]]] = {}
+        self._leaves: dict[str, tuple[Branch, tuple[bool, bool]]] = {}
         self._last: tuple[Scene, Seam] | None = None
 
     def seam(self, scene: Scene, start: int | None = None, end: int | None = None, at_most: int | None = None) -> Seam:
@@ -140,8 +114,11 @@ class SeamCheck:
                 gaps.append(Gap(layer.id, SHOWS, (sign,), (), 100.0, 0.0))
             known = self._kept.get(layer.id)
             clocks = clocks_of(scene, layer) if clocked else ()
-            told = (layer, start, end, scene.rate, clocks)
-            if known is None or known[0][0] is not layer or known[0][1:] != told[1:]:
+            told: tuple[object, ...] = (layer, start, end, scene.rate, clocks)
+            if is_related(layer):
+                # It hangs on others: another state of the scene may show it otherwise.
+                known = self._kept[layer.id] = (told, *self._with_related(scene, layer, start, end, clocks))
+            elif known is None or known[0][0] is not layer or known[0][1:] != told[1:]:
                 known = self._kept[layer.id] = (told, *self._gaps(layer, start, end, scene.rate.flicks, clocks))
             moving += known[2]
             if at_end or at_start:
@@ -163,7 +140,10 @@ class SeamCheck:
         table = self.evaluator.table(scene, [start, end - 1])
         seen = {layer.id: [False, False] for layer in scene.layers}
         shown = {layer.id: layer for layer in scene.layers if not layer.hidden and not layer.reference}
-        for leaf in table.leaves:
+        # What shows a scene is seen as long as that scene's frame may be.
+        branches: list[Branch] = [*table.leaves]
+        branches += (group for group in table.groups if group.clip is not None)
+        for leaf in branches:
             if leaf.layer not in shown:
                 continue
             known = self._leaves.get(leaf.layer)
@@ -182,13 +162,23 @@ class SeamCheck:
             if name in shown and (not shown[name].artwork.empty or name in carrying)
         }
 
+    def _with_related(self, scene: Scene, layer: Layer, start: int, end: int, clocks: Clocks) -> tuple[list[Gap], int]:
+        gaps, moving = self._gaps(layer, start, end, scene.rate.flicks, clocks)
+        art = layer.artwork
+        inner = self.evaluator.scenes.get(art.scene) if isinstance(art, SceneShown) else None
+        for gap, moves in related_gaps(scene, layer, start, end, inner):
+            moving += moves
+            if gap is not None:
+                gaps.append(gap)
+        return gaps, moving
+
     def _gaps(self, layer: Layer, start: int, end: int, frame: int, clocks: Clocks) -> tuple[list[Gap], int]:
         """What of a layer's lanes does not meet, and how many move in the stretch."""
         out = []
         moving = 0
         for name in layer.keyed:
-            if name == "clock":
-                # What it tells is seen in all else.
+            if name == "clock" or name in layer.links:
+                # What a clock tells is seen in all else; what follows something is looked at as a whole.
                 continue
             told = (layer.tracks[name], start, end, frame, clocks, layer.scale_link, layer.scale_ratio)
             known = self._lanes.get((layer.id, name))
@@ -213,7 +203,7 @@ def layer_pops(layer: Layer, scene: Scene, start: int, end: int) -> bool:
     return (layer.start <= start < stop) != (layer.start < end <= stop)
 
 
-def _leaf_seen(leaf: Leaf, row: int) -> bool:
+def _leaf_seen(leaf: Branch, row: int) -> bool:
     """Whether anything of a leaf can be seen in a row of its table."""
     (a, b), (c, d) = leaf.matrix[min(row, len(leaf.matrix) - 1)][:2, :2].tolist()
     opacity = float(leaf.opacity[min(row, len(leaf.opacity) - 1)])
@@ -245,13 +235,13 @@ def lane_gap(layer: Layer, name: str, start: int, end: int, frame: int, clocks: 
     rows = shown_values(layer, name, track.motion(inner_times(clocks, times)))
     # The limit from before: what is there at the end itself, unless it jumps there.
     jumps = seen_apart(facts, rows[3] - rows[0]) > 20 * UNSEEN
-    value = _off(facts, (rows[0] if jumps else rows[3]) - rows[4])
+    value = off_by(facts, (rows[0] if jumps else rows[3]) - rows[4])
     if not clocks and _stepped_into(track, end - 1) and seen_apart(facts, value) > UNSEEN:
         return None
-    comes, goes = _differences(rows, step) if clocks else _speeds(layer, name, rows, step, (end - 1, start))
+    comes, goes = differences(rows, step) if clocks else _speeds(layer, name, rows, step, (end - 1, start))
     far = seen_apart(facts, value)
     off = comes - goes
-    kink = _kink(facts, off, comes, goes, frame)
+    kink = kinked(facts, off, comes, goes, frame)
     near = track.time_near(last, frame // 2)
     doubled = (
         not clocks
@@ -259,7 +249,7 @@ def lane_gap(layer: Layer, name: str, start: int, end: int, frame: int, clocks: 
         and not any(near < time <= end for time in track.key_times)
         and not (track.after is not None and track.after.cycles)
         and near > start
-        and seen_apart(facts, _off(facts, rows[7] - rows[4])) <= UNSEEN
+        and seen_apart(facts, off_by(facts, rows[7] - rows[4])) <= UNSEEN
     )
     if far <= UNSEEN and not kink and not doubled:
         return None
@@ -287,22 +277,14 @@ def cycle_gap(layer: Layer, name: str, frame: int) -> Gap | None:
         value, off = np.zeros(rows.shape[1]), comes if seen_apart(facts, comes) >= seen_apart(facts, goes) else goes
         off = 2 * off
     else:
-        value = np.zeros(rows.shape[1]) if how == "accumulate" else _off(facts, rows[3] - rows[4])
+        value = np.zeros(rows.shape[1]) if how == "accumulate" else off_by(facts, rows[3] - rows[4])
         off = comes - goes
     if track.keys[max(b - 1, 0)].stepped:
         return None
-    far, kink = seen_apart(facts, value), _kink(facts, off, comes, goes, frame)
+    far, kink = seen_apart(facts, value), kinked(facts, off, comes, goes, frame)
     if far <= UNSEEN and not kink:
         return None
     return Gap(layer.id, name, tuple(map(float, value)), tuple(map(float, off)), far, kink, goes_on=True)
-
-
-def _kink(facts: Property, off: Floats, comes: Floats, goes: Floats, frame: int) -> float:
-    """How far a change of speed is seen in a frame, in px; 0 where beside the faster of the two it is not felt."""
-    a_frame = frame / FLICKS
-    faster = max(seen_apart(facts, comes), seen_apart(facts, goes)) * a_frame
-    kink = seen_apart(facts, off) * a_frame
-    return 0.0 if kink <= max(UNSEEN, UNFELT * faster) else kink
 
 
 def _speeds(layer: Layer, name: str, rows: Floats, step: int, ends: tuple[int, int]) -> tuple[Floats, Floats]:
@@ -319,16 +301,7 @@ def _speeds(layer: Layer, name: str, rows: Floats, step: int, ends: tuple[int, i
         speeds = np.where(held, 0.0, track.speeds(told))
         both = speeds[:, None] * ([[1.0, layer.scale_ratio]] if linked else [[1.0]])
         return both[0], both[1]
-    return _differences(rows, step)
-
-
-def _differences(rows: Floats, step: int) -> tuple[Floats, Floats]:
-    """Speeds a second from three moments before an end and three after it."""
-    per_second = FLICKS / (2 * step)
-    late, early = rows[0:3], rows[4:7]
-    comes = (3 * late[0] - 4 * late[1] + late[2]) * per_second
-    goes = (-3 * early[0] + 4 * early[1] - early[2]) * per_second
-    return comes, goes
+    return differences(rows, step)
 
 
 def _stepped_into(track: AnyTrack, time: int) -> bool:
@@ -336,29 +309,6 @@ def _stepped_into(track: AnyTrack, time: int) -> bool:
     at = float(track.folded(np.array([float(time)])).at[0]) if track.lasts else float(time)
     k = int(np.searchsorted(np.array(track.key_times), at, side="right")) - 1
     return 0 <= k < len(track.keys) - 1 and bool(track.keys[k].stepped)
-
-
-def _off(facts: Property, value: Floats) -> Floats:
-    """A difference of values, whole turns left out."""
-    if facts.unit == "°" and not facts.id.startswith("skew"):
-        return np.asarray((value + 180.0) % 360.0 - 180.0)
-    return value
-
-
-def seen_apart(facts: Property, off: Floats) -> float:
-    """How far a difference in a property's core unit is seen, in px: of turns and sizes at REACH px from the pivot; a
-    hundredth of an opacity, a colour or a share counts as a px.
-    """
-    size = float(np.abs(off).max(initial=0.0))
-    if facts.kind == "path":
-        return float(np.hypot(*off))
-    if facts.kind == "outline":
-        return size
-    if facts.unit == "°":
-        return REACH * math.radians(min(size, 180.0) if not facts.id.startswith("skew") else size)
-    if facts.id.startswith("scale"):
-        return REACH * size
-    return size * facts.factor
 
 
 def common_length(scene: Scene, layers: Iterable[Layer] | None = None) -> Common:

@@ -13,9 +13,11 @@ from deftarc.core.edit.keys import Lane
 from deftarc.core.edit.scenes import SetPlayRange
 from deftarc.core.edit.seam import CloseSeam, LoopLength
 from deftarc.core.edit.spans import TrimSpan
-from deftarc.core.evaluate.seam import SHOWS, Common, Gap, Seam, common_length, cycle_gap, stretch_of, turns_to_close
+from deftarc.core.evaluate.gaps import LATE, MOMENT, NO_LANES, SHOWS, Gap
+from deftarc.core.evaluate.seam import Common, Seam, common_length, cycle_gap, stretch_of, turns_to_close
 from deftarc.web.context import fragment
 from deftarc.web.panels.drawer import DRAWERS, Drawer, as_told
+from deftarc.web.panels.figures.numbers import number
 from deftarc.web.panels.panel import PANELS, Panel, Part, Showing
 
 #: Rows of the list; all of them can be closed at once.
@@ -60,6 +62,10 @@ def told_off(gap: Gap, layer: Layer) -> str:
     """By what a lane is off, in words."""
     if gap.name == SHOWS:
         return "shows at the end and not at the start" if gap.value[0] > 0 else "shows at the start and not at the end"
+    if gap.name == LATE:
+        return f"comes {with_unit(gap.value[0], 'px')} from where its carrier was before the loop begins"
+    if gap.name == MOMENT:
+        return f"the scene it shows is {number(abs(gap.value[0]), 1)} frames off"
     parts = [] if gap.meets else [_told(gap.value, PROPERTIES[gap.name], "")]
     if gap.kink:
         parts.append(f"{_told(gap.speed, PROPERTIES[gap.name], '/s')} apart in speed")
@@ -82,15 +88,24 @@ def _told(numbers: tuple[float, ...], facts: Property, a_second: str) -> str:
 def row_of(scene: Scene, gap: Gap) -> Row:
     """A lane that does not meet over the loop, with what would close it."""
     layer = scene.layer(gap.layer)
-    name = layer.name if gap.name == SHOWS else f"{PROPERTIES[gap.name].label} of {layer.name}"
+    name = layer.name if gap.name in NO_LANES else f"{PROPERTIES[gap.name].label} of {layer.name}"
     far = with_unit(gap.kink, "px a frame") if gap.meets else with_unit(gap.far, "px")
-    far = "" if gap.name == SHOWS or not gap.weight else f"seen {far}"
+    whole = gap.name in NO_LANES
+    far = "" if whole or not gap.weight else f"seen {far}"
     times = ""
     if gap.name in layer.keyed:
         track = layer.tracks[gap.name]
         near = dict.fromkeys(track.time_near(end, scene.half) for end in stretch_of(scene))
         times = ",".join(str(time) for time in near if time in track.key_set)
-    return Row(gap.layer, gap.name, name, told_off(gap, layer), far, tuple(_offers(scene, layer, gap)), times)
+    return Row(
+        gap.layer,
+        "" if whole else gap.name,
+        name,
+        told_off(gap, layer),
+        far,
+        tuple(_offers(scene, layer, gap)),
+        times,
+    )
 
 
 def _offers(scene: Scene, layer: Layer, gap: Gap) -> list[Offer]:
@@ -99,7 +114,7 @@ def _offers(scene: Scene, layer: Layer, gap: Gap) -> list[Offer]:
         through = TrimSpan(scene=scene.id, layers=(layer.id,), start=min(layer.start, start),
                            end=max(scene.length if layer.end is None else layer.end, end))  # fmt: skip
         return [Offer("Show it throughout", as_told(through))]
-    if gap.name not in layer.keyed:
+    if gap.name not in layer.keyed or gap.name in layer.links:
         return []
     lanes = (Lane(layer=layer.id, property=gap.name),)
 
