@@ -5,8 +5,12 @@ from deftarc.core.curves.beyond import Beyond
 from deftarc.core.document.artwork import Carrier, Contour, FreePath
 from deftarc.core.document.effects import EFFECTS
 from deftarc.core.document.marker import Marker
+from deftarc.core.document.reactions import Pulse
 from deftarc.core.document.takes import Take, TakenLayer, TakeSet
 from deftarc.core.document.ties import Anchor, Tie
+from deftarc.core.edit import apply
+from deftarc.core.edit.links import LaneAsked, SourceAsked
+from deftarc.core.edit.react import React
 from tests.scenes import at, floated, gull, layer, numbers, positions, project, side
 
 WAVE = FreePath(contours=(Contour(points=((0, 0, 0, 0, 9, 0), (60, 0, -9, 0, 9, 9), (90, 0, 0, 0, 0, 0))),))
@@ -15,6 +19,7 @@ RUN = [{"layer": "swing", "property": "rotation", "time": at(frame)} for frame i
 CLIP = {"lanes": [{"layer": "Swing", "property": "rotation", "track": {"kind": "number", "value": 0, "keys": [
     {"time": 0, "value": 0, "leaving": {"reach": 0.4, "rise": 5}}, {"time": at(10), "value": 40}]}}]}  # fmt: skip
 LANE = {"layer": "swing", "property": "rotation"}
+PULSE = {"amount": 0.2, "attack": at(1), "release": at(6), "rings": 2}
 DOT = {"kind": "ellipse", "width": 9, "height": 9}
 
 EDITS = [
@@ -169,6 +174,12 @@ EDITS = [
     ("split_axes", {"layer": "arc", "split": True}, "Split the axes of Arc"),
     ("split_axes", {"layer": "apart", "split": False}, "Combine the axes of Apart as a path"),
     ("close_contours", {"layer": "wave", "closed": True}, "Close Wave"),
+    ("react", {"lanes": [{"layer": "wave", "property": "skew_x"}], "to": {"layer": "swing", "what": "rotation"}, "pulse": PULSE}, "Let Skew x of Wave answer Rotation of Swing"),
+    ("change_reactions", {"lanes": [{"layer": "struck", "property": "rotation"}], "field": "amount", "told": "40"}, "Change how Rotation of Struck answers"),
+    ("change_reactions", {"lanes": [{"layer": "struck", "property": "rotation"}], "turn": 0}, "Change how Rotation of Struck answers"),
+    ("end_reactions", {"lanes": [{"layer": "struck", "property": "rotation"}]}, "Let Rotation of Struck answer nothing"),
+    ("end_reactions", {"lanes": [{"layer": "struck", "property": "rotation"}], "keys": True}, "Leave Rotation of Struck as keys"),
+    ("squash_at_contacts", {"layers": ["bend"], "time": 0}, "Squash Bend at contacts"),
 ]  # fmt: skip
 
 
@@ -191,7 +202,7 @@ def harbour():
     pace = layer("Pace", position=released(positions((0, (0, 0)), (10, (100, 0)), (30, (200, 0))), 1))
     loose = layer("Loose", rotation=numbers((0, 0), (10.3, 40), (30, 90)))
     apart = layer("Apart", position_x=numbers((0, 0), (20, 90)), position_y=numbers((0, 5), (12, 60)))
-    return project(
+    made = project(
         gull(),
         arc,
         bend,
@@ -207,8 +218,12 @@ def harbour():
         layer("Fleet", Carrier(group=True)),
         layer("Dory").changed(parent="fleet"),
         layer("Round", rotation=numbers((0, 0), (7, 9), (20, 0)).changed(after=Beyond(how="accumulate"))),
+        layer("Struck"),
         layer("Timed", rotation=numbers((0, 0), (50, 90)), clock=numbers((0, 0), (40, 1), (90, 3.2))),
         markers=(Marker(id="dawn", time=at(6), name="Dawn"),),
         takes=(TURNS,),
         ties=(Tie(id="knot", what=Anchor(layer="late", of="start"), to=Anchor(of="marker", id="dawn"), offset=at(14)),),
     )
+    struck = (LaneAsked(layer="struck", property="rotation"),)
+    to = SourceAsked(layer="swing", what="rotation")
+    return apply(made, React(scene="crossing", lanes=struck, to=to, pulse=Pulse(**PULSE)))

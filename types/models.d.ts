@@ -104,6 +104,16 @@ export interface Told {
     | PasteKeys
     | PasteEases
     | ScaleValues
+    | MoveLayers
+    | TurnLayers
+    | ScaleLayers
+    | MovePivot
+    | MoveEach
+    | LinkScale
+    | React
+    | ChangeReactions
+    | EndReactions
+    | SquashAtContacts
     | LaySamples
     | LayRecording
     | ReduceKeys
@@ -128,12 +138,6 @@ export interface Told {
     | CopyTake
     | TieTimings
     | ChangeTies
-    | MoveLayers
-    | TurnLayers
-    | ScaleLayers
-    | MovePivot
-    | MoveEach
-    | LinkScale
     | ReverseKeys
     | AlignKeys
     | SpreadKeys
@@ -767,7 +771,8 @@ export interface Take {
   layers?: TakenLayer[];
 }
 /**
- * A layer's timing: its span, its tracks, and how its axes are kept; what it is made of is not in it.
+ * A layer's timing: its span, its tracks, what they follow, and how its axes are kept; what it is made of is not in
+ * it.
  *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "TakenLayer".
@@ -781,6 +786,13 @@ export interface TakenLayer {
   scale_ratio?: number;
   tracks?: {
     [k: string]: NumberTrack | PathTrack | ColourTrack | OutlineTrack;
+  };
+  links?: {
+    [k: string]: Link;
+  };
+  later?: Later | null;
+  reactions?: {
+    [k: string]: Reacting;
   };
 }
 /**
@@ -998,6 +1010,101 @@ export interface OutlineTrack {
   kind: "outline";
 }
 /**
+ * What a property follows, and how. ``lag`` in flicks is how much later; below 0 it goes ahead.
+ *
+ * ``over`` are two values of the source, the ends of the range the link was told by, if it was; with ``held`` the
+ * source counts only as far as these. An offset has two numbers where it is a position's.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Link".
+ */
+export interface Link {
+  source: LinkSource;
+  factor?: number;
+  offset?: number[];
+  lag?: number;
+  over?: unknown[] | null;
+  held?: boolean;
+}
+/**
+ * What is followed: a property of a layer, or one of DERIVED. A place is always its position, whichever way its
+ * axes are kept; where a number follows it, ``part`` says which of its two. ``axes`` says in which px a place, or what
+ * comes of it, is told.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "LinkSource".
+ */
+export interface LinkSource {
+  layer: string;
+  what: string;
+  part?: (0 | 1) | null;
+  axes?: "own" | "parent" | "scene";
+}
+/**
+ * How much later, in flicks, a layer goes where its carrier's place, turn and size take it.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Later".
+ */
+export interface Later {
+  position?: number;
+  rotation?: number;
+  scale?: number;
+}
+/**
+ * What a property's keys were made of: those it had before, and what was laid on them.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Reacting".
+ */
+export interface Reacting {
+  base: NumberTrack;
+  reaction: Reaction;
+}
+/**
+ * Pulses at what a motion does. ``off`` are the places in that row of those that are left out.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Reaction".
+ */
+export interface Reaction {
+  source: LinkSource;
+  kinds?: ("contact" | "peak" | "stop")[];
+  off?: number[];
+  pulse: Pulse;
+  marks?: Deftarc_Core_Document_Reactions__Mark[];
+}
+/**
+ * Rest, peak, rest. ``amount`` is the peak's of the strongest, in the property's core unit; it begins ``later``
+ * than what it answers, or before it below 0, and takes ``attack``, ``hold`` and ``release``, all in flicks. A release
+ * may ring: so many swings about its rest, dying down. ``sized`` makes each as strong as what it answers; ``aimed``
+ * turns it the way that came: for a position's x or y by as much of it, for a size as a squash across it.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Pulse".
+ */
+export interface Pulse {
+  amount?: number;
+  later?: number;
+  attack: number;
+  hold?: number;
+  release: number;
+  rings?: number;
+  sized?: boolean;
+  aimed?: boolean;
+}
+/**
+ * What a pulse answers: when, in the time of the property's own keys; how strong, and the way it came by.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "deftarc__core__document__reactions__Mark".
+ */
+export interface Deftarc_Core_Document_Reactions__Mark {
+  time: number;
+  strength: number;
+  way: number[];
+}
+/**
  * ``what`` is held at ``to``, later by ``offset``, or earlier where that is below 0.
  *
  * This interface was referenced by `Told`'s JSON-Schema
@@ -1103,6 +1210,9 @@ export interface Layer {
     [k: string]: Link;
   };
   later?: Later | null;
+  reactions?: {
+    [k: string]: Reacting;
+  };
 }
 /**
  * ``radius`` is the Gaussian's standard deviation in px, as W3C Filter Effects' ``blur()`` has it.
@@ -1133,48 +1243,6 @@ export interface Shadow {
   softness?: number;
   colour?: string | null;
   opacity?: number;
-}
-/**
- * What a property follows, and how. ``lag`` in flicks is how much later; below 0 it goes ahead.
- *
- * ``over`` are two values of the source, the ends of the range the link was told by, if it was; with ``held`` the
- * source counts only as far as these. An offset has two numbers where it is a position's.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "Link".
- */
-export interface Link {
-  source: LinkSource;
-  factor?: number;
-  offset?: number[];
-  lag?: number;
-  over?: unknown[] | null;
-  held?: boolean;
-}
-/**
- * What is followed: a property of a layer, or one of DERIVED. A place is always its position, whichever way its
- * axes are kept; where a number follows it, ``part`` says which of its two. ``axes`` says in which px a place, or what
- * comes of it, is told.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "LinkSource".
- */
-export interface LinkSource {
-  layer: string;
-  what: string;
-  part?: (0 | 1) | null;
-  axes?: "own" | "parent" | "scene";
-}
-/**
- * How much later, in flicks, a layer goes where its carrier's place, turn and size take it.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "Later".
- */
-export interface Later {
-  position?: number;
-  rotation?: number;
-  scale?: number;
 }
 /**
  * This interface was referenced by `Told`'s JSON-Schema
@@ -1385,7 +1453,7 @@ export interface ClearLoose {
   layers: string[];
 }
 /**
- * All keys of some properties taken away; the values at a time stay.
+ * All keys of some properties taken away, and what they follow; the values at a time stay.
  *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "ClearMotion".
@@ -1909,7 +1977,7 @@ export interface MarkTempo {
 export interface ChangeMarkers {
   kind: "change_markers";
   scene: string;
-  marks: Mark[];
+  marks: Deftarc_Core_Edit_Markers__Mark[];
   by?: number;
   time?: number | null;
   name?: string | null;
@@ -1919,9 +1987,9 @@ export interface ChangeMarkers {
  * A marker, by whose it is: a layer's, or where none is told the scene's.
  *
  * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "Mark".
+ * via the `definition` "deftarc__core__edit__markers__Mark".
  */
-export interface Mark {
+export interface Deftarc_Core_Edit_Markers__Mark {
   layer?: string | null;
   id: string;
 }
@@ -1932,7 +2000,7 @@ export interface Mark {
 export interface DeleteMarkers {
   kind: "delete_markers";
   scene: string;
-  marks: Mark[];
+  marks: Deftarc_Core_Edit_Markers__Mark[];
 }
 /**
  * Keys brought to markers: of those of a lane that are nearest to one marker, the nearest goes there and the others
@@ -2181,6 +2249,185 @@ export interface ScaleValues {
   more?: number;
   about?: ("first" | "middle") | number;
   axis?: "both" | "x" | "y";
+}
+/**
+ * Layers moved by (dx, dy) scene px; constrained to the longer of the two along ``axes``.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "MoveLayers".
+ */
+export interface MoveLayers {
+  scene: string;
+  layers: string[];
+  time: number;
+  keying?: boolean;
+  constrain?: boolean;
+  kind: "move_layers";
+  dx: number;
+  dy: number;
+  axes?: "own" | "parent" | "scene";
+}
+/**
+ * Layers turned about their pivots by degrees, several turns if the hand went round several times.
+ *
+ * Constrained, the angle that results is a whole number of 15° steps.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "TurnLayers".
+ */
+export interface TurnLayers {
+  scene: string;
+  layers: string[];
+  time: number;
+  keying?: boolean;
+  constrain?: boolean;
+  kind: "turn_layers";
+  degrees: number;
+}
+/**
+ * A handle taken at ``start`` and dragged to ``to``, in scene px, scaling each layer about its pivot.
+ *
+ * ``axes`` tells which the handle moves: 1, 0 for one side, 1, 1 for a corner. Linked axes scale together and
+ * constrain to whole tenths; free ones go their own ways, and constrained keep their proportion.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ScaleLayers".
+ */
+export interface ScaleLayers {
+  scene: string;
+  layers: string[];
+  time: number;
+  keying?: boolean;
+  constrain?: boolean;
+  kind: "scale_layers";
+  start: unknown[];
+  to: unknown[];
+  axes?: unknown[];
+}
+/**
+ * The pivot put at a place of the artwork (``own``, layer px; ``each`` for several) or of the scene (``to``).
+ *
+ * The whole motion goes along, so that the picture at this time stays where it is; no key is added, however the
+ * layer is keyed, turned, scaled or carried.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "MovePivot".
+ */
+export interface MovePivot {
+  scene: string;
+  layers: string[];
+  time: number;
+  keying?: boolean;
+  constrain?: boolean;
+  kind: "move_pivot";
+  own?: unknown[] | null;
+  each?: unknown[][];
+  to?: unknown[] | null;
+}
+/**
+ * Each layer moved by its own (dx, dy) scene px: what aligning and distributing come to.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "MoveEach".
+ */
+export interface MoveEach {
+  kind: "move_each";
+  scene: string;
+  steps: Step[];
+  time: number;
+  keying?: boolean;
+  verb?: string;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Step".
+ */
+export interface Step {
+  layer: string;
+  dx: number;
+  dy: number;
+}
+/**
+ * How the scale axes go together.
+ *
+ * Unlinking keeps the motion; linking takes x's, and y in its present ratio; by area takes x's, and y = 1/x.
+ * Unlinking from area keeps it at the keys: between them 1/x has another shape than two handles can give.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "LinkScale".
+ */
+export interface LinkScale {
+  kind: "link_scale";
+  scene: string;
+  layer: string;
+  others?: string[];
+  link: "linked" | "free" | "area";
+  time: number;
+}
+/**
+ * Pulses on properties at the contacts, peaks or stops of a motion: ordinary keys, laid anew when that changes.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "React".
+ */
+export interface React {
+  kind: "react";
+  scene: string;
+  lanes: LaneAsked[];
+  to: SourceAsked;
+  kinds?: ("contact" | "peak" | "stop")[];
+  pulse: Pulse;
+}
+/**
+ * How properties react: what is given changes on each. What was typed is ``told`` for a ``field``, in shown units:
+ * *amount*; *later*, *attack*, *hold* and *release* in frames; *rings*. ``turn`` turns one of what is answered, by its
+ * place in the row, off or on.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ChangeReactions".
+ */
+export interface ChangeReactions {
+  kind: "change_reactions";
+  scene: string;
+  lanes: LaneAsked[];
+  kinds?: ("contact" | "peak" | "stop")[] | null;
+  off?: number[] | null;
+  turn?: number | null;
+  sized?: boolean | null;
+  aimed?: boolean | null;
+  field?: ("amount" | "later" | "attack" | "hold" | "release" | "rings") | null;
+  told?: string | null;
+  by?: number | null;
+}
+/**
+ * Properties that answer nothing any more: with the keys they had before or, with ``keys``, those they have.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "EndReactions".
+ */
+export interface EndReactions {
+  kind: "end_reactions";
+  scene: string;
+  lanes: LaneAsked[];
+  keys?: boolean;
+}
+/**
+ * Layers flattened at each contact of their own motion, their area kept, from the side that hits: the pivot goes to
+ * where the strongest does, in the ``boxes`` of their artworks (left, top, right, bottom), where these are given.
+ * ``amount`` is the share by which the strongest widens it; times are in flicks.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SquashAtContacts".
+ */
+export interface SquashAtContacts {
+  kind: "squash_at_contacts";
+  scene: string;
+  layers: string[];
+  boxes?: unknown[][];
+  amount?: number;
+  attack?: number | null;
+  release?: number | null;
+  time?: number;
 }
 /**
  * Samples made a property's motion, with few keys within a tolerance; what motion it had is replaced.
@@ -2566,120 +2813,6 @@ export interface ChangeTies {
   cut?: boolean;
 }
 /**
- * Layers moved by (dx, dy) scene px; constrained to the longer of the two along ``axes``.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "MoveLayers".
- */
-export interface MoveLayers {
-  scene: string;
-  layers: string[];
-  time: number;
-  keying?: boolean;
-  constrain?: boolean;
-  kind: "move_layers";
-  dx: number;
-  dy: number;
-  axes?: "own" | "parent" | "scene";
-}
-/**
- * Layers turned about their pivots by degrees, several turns if the hand went round several times.
- *
- * Constrained, the angle that results is a whole number of 15° steps.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "TurnLayers".
- */
-export interface TurnLayers {
-  scene: string;
-  layers: string[];
-  time: number;
-  keying?: boolean;
-  constrain?: boolean;
-  kind: "turn_layers";
-  degrees: number;
-}
-/**
- * A handle taken at ``start`` and dragged to ``to``, in scene px, scaling each layer about its pivot.
- *
- * ``axes`` tells which the handle moves: 1, 0 for one side, 1, 1 for a corner. Linked axes scale together and
- * constrain to whole tenths; free ones go their own ways, and constrained keep their proportion.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "ScaleLayers".
- */
-export interface ScaleLayers {
-  scene: string;
-  layers: string[];
-  time: number;
-  keying?: boolean;
-  constrain?: boolean;
-  kind: "scale_layers";
-  start: unknown[];
-  to: unknown[];
-  axes?: unknown[];
-}
-/**
- * The pivot put at a place of the artwork (``own``, layer px; ``each`` for several) or of the scene (``to``).
- *
- * The whole motion goes along, so that the picture at this time stays where it is; no key is added, however the
- * layer is keyed, turned, scaled or carried.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "MovePivot".
- */
-export interface MovePivot {
-  scene: string;
-  layers: string[];
-  time: number;
-  keying?: boolean;
-  constrain?: boolean;
-  kind: "move_pivot";
-  own?: unknown[] | null;
-  each?: unknown[][];
-  to?: unknown[] | null;
-}
-/**
- * Each layer moved by its own (dx, dy) scene px: what aligning and distributing come to.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "MoveEach".
- */
-export interface MoveEach {
-  kind: "move_each";
-  scene: string;
-  steps: Step[];
-  time: number;
-  keying?: boolean;
-  verb?: string;
-}
-/**
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "Step".
- */
-export interface Step {
-  layer: string;
-  dx: number;
-  dy: number;
-}
-/**
- * How the scale axes go together.
- *
- * Unlinking keeps the motion; linking takes x's, and y in its present ratio; by area takes x's, and y = 1/x.
- * Unlinking from area keeps it at the keys: between them 1/x has another shape than two handles can give.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "LinkScale".
- */
-export interface LinkScale {
-  kind: "link_scale";
-  scene: string;
-  layer: string;
-  others?: string[];
-  link: "linked" | "free" | "area";
-  time: number;
-}
-/**
  * Keys turned round in time within the stretch they fill together: what came last comes first, what arrived
  * leaves. Between them the motion runs backwards.
  *
@@ -2932,6 +3065,16 @@ export interface Look {
         | PasteKeys
         | PasteEases
         | ScaleValues
+        | MoveLayers
+        | TurnLayers
+        | ScaleLayers
+        | MovePivot
+        | MoveEach
+        | LinkScale
+        | React
+        | ChangeReactions
+        | EndReactions
+        | SquashAtContacts
         | LaySamples
         | LayRecording
         | ReduceKeys
@@ -2956,12 +3099,6 @@ export interface Look {
         | CopyTake
         | TieTimings
         | ChangeTies
-        | MoveLayers
-        | TurnLayers
-        | ScaleLayers
-        | MovePivot
-        | MoveEach
-        | LinkScale
         | ReverseKeys
         | AlignKeys
         | SpreadKeys

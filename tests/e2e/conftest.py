@@ -179,8 +179,20 @@ class Workbench:
         self.tab.evaluate("window.deftarc.settled()")
         self.tab.evaluate("() => new Promise(r => requestAnimationFrame(r))")
 
+    def row(self, layer):
+        """A layer's row in the list, which draws those in view only: scrolled to where it is not."""
+        found = self.tab.locator(f'[data-select="{layer}"]')
+        top = 0
+        while not found.count() and self.tab.evaluate(
+            "top => { const list = document.getElementById('lanes-scroll'); list.scrollTop = top;"
+            " return top < list.scrollHeight; }", top
+        ):  # fmt: skip
+            self.settle()
+            top += 200
+        return found
+
     def select(self, layer):
-        self.tab.locator(f'[data-select="{layer}"]').click()
+        self.row(layer).click()
         self.settle()
 
     def go(self, told):

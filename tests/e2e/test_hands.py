@@ -406,7 +406,8 @@ def test_the_eases_are_all_in_view_with_several_keys_selected(bench, pair):
 
 def test_what_is_pressed_is_there_still_when_it_is_let_go_whatever_is_drawn_meanwhile(bench, pair):
     mouse = bench.tab.mouse
-    mouse.move(*bench.middle(bench.tab.locator('[data-select="ferry"]')))
+    bench.row("ferry").scroll_into_view_if_needed()
+    mouse.move(*bench.middle(bench.row("ferry")))
     mouse.down()
     # Another window renames it: its row is drawn anew under the hand.
     commit(bench, DescribeLayers(scene="crossing", layers=("ferry",), name="Ferryboat"))

@@ -283,7 +283,7 @@ def test_tag_reference_isolate_linked_copy_and_the_shelf(bench):
     assert (layer(bench, "sun").tag, layer(bench, "sun").reference) == ("pine", True)
     bench.press("i")
     assert bench.tab.evaluate("[...window.deftarc.state.isolated]") == ["sun"]
-    expect(bench.tab.locator("#layer-gull")).to_have_class("row-line head layer tag-sea away")
+    expect(bench.tab.locator("#layer-gull")).to_have_class("row-line head layer tag-pine away")
     bench.press("i")
     bench.press("Control+Shift+d")
     copy = bench.state["layers"][0]

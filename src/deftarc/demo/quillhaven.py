@@ -198,16 +198,12 @@ def _crossing(b: _Builder) -> None:
     b.key("ferry", "position", {0: (420, 836), 143: (980, 836)})
     b.key("ferry", "rotation", {0: -1.2, 36: 1.2, 72: -1.2, 108: 1.2, 143: -1.2})
     b.ease("ferry", "rotation", [0, 36, 72, 108, 143], "slow-ends")
-    # A line of floats is towed: each follows the ferry as it went a little earlier, and rides on that with a bob.
-    for n in range(3):
-        name = f"float{n + 1}"
-        b.shape(name, f"Float {n + 1}", Ellipse(width=34 - 6 * n, height=26 - 4 * n, fill=OCHRE), (250 - 52 * n, 862))
-    follow = SourceAsked(layer="ferry", what="position")
-    floats = tuple(LaneAsked(layer=f"float{n + 1}", property="position") for n in range(3))
-    b.do(LinkLanes(scene=b.scene.id, lanes=floats, to=follow, lag=b.time(5), step=b.time(5), time=b.time(24)))
-    turns = tuple(LaneAsked(layer=f"float{n + 1}", property="rotation") for n in range(3))
-    b.do(LinkLanes(scene=b.scene.id, lanes=turns, to=SourceAsked(layer="ferry", what="rotation"), factor=6.0,
-                   lag=b.time(8), step=b.time(8)))  # fmt: skip
+    # A float is towed: it follows the ferry as it went a little earlier, and heels the more, later still.
+    b.shape("float", "Float", Ellipse(width=64, height=24, fill=OCHRE), (250, 862))
+    towed, heels = (LaneAsked(layer="float", property=name) for name in ("position", "rotation"))
+    ferry = {what: SourceAsked(layer="ferry", what=what) for what in ("position", "rotation")}
+    b.do(LinkLanes(scene=b.scene.id, lanes=(towed,), to=ferry["position"], lag=b.time(5), time=b.time(24)))
+    b.do(LinkLanes(scene=b.scene.id, lanes=(heels,), to=ferry["rotation"], factor=6.0, lag=b.time(8)))
     b.brought("mist", "Mist", mist(), "mist.png", (980, 690))
     b.key("mist", "opacity", {0: 85, 110: 25})
     b.key("mist", "position", {0: (900, 690), 143: (1080, 690)})

@@ -233,6 +233,9 @@ def _held_together(layers: list[Layer]) -> tuple[Layer, ...]:
             layer = layer.changed(parent=None, later=None)
         if any(link.source.layer not in here for link in layer.links.values()):
             layer = layer.changed(links={n: x for n, x in layer.links.items() if x.source.layer in here})
+        if any(each.reaction.source.layer not in here for each in layer.reactions.values()):
+            still = {n: x for n, x in layer.reactions.items() if x.reaction.source.layer in here}
+            layer = layer.changed(reactions=still)
         out.append(layer)
     return tuple(out)
 

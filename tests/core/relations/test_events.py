@@ -53,15 +53,20 @@ def test_all_contacts_are_found_within_half_a_frame_and_sized_by_their_speed(
     height, gravity, keeps, count, speed_x, rest, start
 ):
     motion, contacts, speeds, peaks = bounces(height, gravity, keeps, count, speed_x, rest, start)
-    seen = [s for s in speeds if s > 3e-3 * np.hypot(max(speeds), speed_x) and s > 2]
-    end = contacts[len(seen) - 1] + 0.02
-    found = of(motion, end, "contact")
+    # Nearer to each other than a quarter of a frame they are one to the eye.
+    apart = 1 + int(np.argmin([*(np.diff(contacts) > 0.0085), False]))
+    seen = [s for s in speeds[:apart] if s > 3e-3 * np.hypot(max(speeds), speed_x) and s > 2]
+    last = contacts[len(seen) - 1]
+    end = last + 0.02
+    found = [each for each in of(motion, end, "contact") if each.time < (last + 0.002) * FLICKS]
     assert len(found) == len(seen)
     for event, time, speed in zip(found, contacts, seen, strict=False):
         assert abs(event.time - time * FLICKS) < FRAME / 2
         assert event.strength == pytest.approx(speed / speeds[0], rel=0.01)
-    tops = [t for t, s in zip(peaks, speeds[1:], strict=False) if s * s / 2 / gravity > 2 and t < end]
-    assert [each.time / FLICKS for each in of(motion, end, "peak") if each.size > 2] == pytest.approx(tops, abs=1 / 60)
+    tops = [t for t, s in zip(peaks, speeds[1:], strict=False) if s * s / 2 / gravity > 2.2 and t < last]
+    turned = [each.time / FLICKS for each in of(motion, end, "peak") if each.time < last * FLICKS]
+    assert all(min(abs(t - each) for each in turned) < 1 / 60 for t in tops)
+    assert all(min(abs(t - each) for each in peaks) < 1 / 60 for t in turned)
 
 
 @settings(max_examples=200)

@@ -16,6 +16,7 @@ from deftarc.core.document.effects import Effect, EffectBase
 from deftarc.core.document.links import Later, Link, check_link
 from deftarc.core.document.marker import Marker, check_markers
 from deftarc.core.document.properties import PROPERTIES, Property, property_named
+from deftarc.core.document.reactions import Reacting, check_reaction
 from deftarc.core.document.tags import TAGS, Tag
 from deftarc.core.document.track import AnyTrack, ColourTrack, NumberTrack, OutlineTrack, PathTrack, Track
 from deftarc.core.spaces.colour import hex_colour, parse_colour
@@ -70,6 +71,8 @@ class Layer(Frozen):
     links: dict[str, Link] = Field(default_factory=dict)
     #: How much later it goes where its carrier takes it.
     later: Later | None = None
+    #: What the keys of properties were made of that answer a motion, by name; they are nothing but keys without it.
+    reactions: dict[str, Reacting] = Field(default_factory=dict)
 
     @model_validator(mode="after")
     def _sound(self) -> Self:
@@ -90,6 +93,8 @@ class Layer(Frozen):
             raise ValueError("Two effects of a layer share one id.")
         for name, link in self.links.items():
             check_link(self, name, link)
+        for name, told in self.reactions.items():
+            check_reaction(self, name, told)
         if self.end is not None and self.end <= self.start:
             raise ValueError("A layer ends after it starts.")
         check_markers(self.markers)

@@ -8,6 +8,7 @@ from deftarc.core.base import limits
 from deftarc.core.base.model import Frozen, Identity, Moment, Name
 from deftarc.core.document.layer import Layer
 from deftarc.core.document.links import Later, Link
+from deftarc.core.document.reactions import Reacting
 from deftarc.core.document.track import Track
 
 
@@ -26,6 +27,7 @@ class TakenLayer(Frozen):
     #: What its properties follow, and how much later it goes where its carrier takes it.
     links: dict[str, Link] = Field(default_factory=dict)
     later: Later | None = None
+    reactions: dict[str, Reacting] = Field(default_factory=dict)
 
 
 #: The fields of a layer that a take keeps.
@@ -67,8 +69,8 @@ def retaken(layer: Layer, told: TakenLayer) -> tuple[Layer, list[str]]:
     """A layer with another timing, as far as what it is made of still has a place for it; and the properties whose
     tracks had none, which stay as they are.
     """
-    head = {name: getattr(told, name) for name in TIMING if name not in ("tracks", "links")}
-    bare = layer.changed(**head, tracks={}, links={})
+    head = {name: getattr(told, name) for name in TIMING if name not in ("tracks", "links", "reactions")}
+    bare = layer.changed(**head, tracks={}, links={}, reactions={})
     tracks: dict[str, Track] = {}
     left = []
     for name, track in told.tracks.items():
@@ -84,7 +86,9 @@ def retaken(layer: Layer, told: TakenLayer) -> tuple[Layer, list[str]]:
         else:
             left.append(name)
     made = bare.changed(tracks=tracks)
-    return made.changed(links={name: link for name, link in told.links.items() if name in made.properties}), left
+    links = {name: link for name, link in told.links.items() if name in made.properties}
+    reactions = {name: each for name, each in told.reactions.items() if name in tracks}
+    return made.changed(links=links, reactions=reactions), left
 
 
 def as_taken(layer: Layer, take: Take) -> Layer:

@@ -50,6 +50,8 @@ class EditBase(Kinded):
     at_playhead: ClassVar[bool] = False
     #: What its keys are in another version may have no names: ties to them wait for when they come back.
     keeps_ties: ClassVar[bool] = False
+    #: It takes reactions away itself, which need not be told.
+    lets_go: ClassVar[bool] = False
     #: What it comes to is looked at before it is kept.
     looked_at: ClassVar[bool] = False
     #: How a drag of it is drawn to what lies near; see app/snapping.

@@ -14,6 +14,7 @@ from deftarc.core.document import Kept, Layer, Project, Scene, Tag
 from deftarc.core.document.artwork import PAINT, Artwork, ArtworkBase, Carrier, Painted
 from deftarc.core.document.links import Link
 from deftarc.core.document.properties import PROPERTIES
+from deftarc.core.document.reactions import among
 from deftarc.core.document.track import PathTrack
 from deftarc.core.edit.base import EditBase, quoted
 
@@ -123,6 +124,7 @@ class DuplicateLayers(LayersEdit):
             copies[layer.id] = layer.changed(
                 id=fresh[layer.id], name=name, parent=fresh.get(layer.parent or "", layer.parent),
                 links={name: _among(each, fresh) for name, each in layer.links.items()},
+                reactions={name: among(each, fresh) for name, each in layer.reactions.items()},
                 link=shared if self.linked and not layer.artwork.empty else None,
             )  # fmt: skip
         rows: list[Layer] = []
@@ -288,7 +290,8 @@ def with_artwork(layer: Layer, artwork: Artwork) -> Layer:
     tracks = {n: t for n, t in layer.tracks.items() if not PROPERTIES[n].artwork or n in artwork.keyable}
     tracks.pop("outline", None)
     links = {n: each for n, each in layer.links.items() if not PROPERTIES[n].artwork or n in artwork.keyable}
-    return layer.changed(artwork=artwork, tracks=tracks, links=links)
+    reactions = {n: each for n, each in layer.reactions.items() if n in tracks}
+    return layer.changed(artwork=artwork, tracks=tracks, links=links, reactions=reactions)
 
 
 def share_artwork(before: Project, after: Project) -> Project:

@@ -1,5 +1,5 @@
-"""Contacts, peaks and stops of a motion, found by looking at how it goes and not at its keys: so they are found alike in
-what loops, follows, is carried or runs by a clock.
+"""Contacts, peaks and stops of a motion, found by looking at how it goes and not at its keys: so they are found alike
+in what loops, follows, is carried or runs by a clock.
 
 A contact is a velocity that jumps against the way it came: at ever smaller scales the change of velocity across it
 stays what it is, where that of a smooth motion shrinks with the scale. Where the value itself jumps, it is a cut and no
@@ -7,24 +7,25 @@ contact. A peak is where one of its numbers turns round smoothly; a stop, where 
 """
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
-from typing import Literal
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from deftarc.core.base.arrays import Floats, Integers
 from deftarc.core.base.time import FLICKS
+from deftarc.core.document.reactions import KINDS, EventKind
 
-EventKind = Literal["contact", "peak", "stop"]
-KINDS: tuple[EventKind, ...] = ("contact", "peak", "stop")
 Motion = Callable[[Floats], Floats]
 
-#: How finely a motion is looked through, in flicks; longer ones in no more than so many moments.
-STEP, MOST = FLICKS // 480, 400_000
+#: How finely a motion is looked through, in flicks; longer ones in no more than so many moments. Contacts nearer to
+#: each other than eight of these may be found as one.
+STEP, MOST = FLICKS // 960, 400_000
 #: What a contact is narrowed down to: by a quarter so many times, to 2 µs.
 ROUNDS, INTO = 6, 12
 #: Speeds beside a contact are read this far from each other, in flicks: 50 µs.
 BESIDE = FLICKS // 20_000
+#: What is found this near to a whole frame, in frames, is on it.
+ON_FRAME = 1e-3
 #: A jump is one where the change of velocity at a quarter of the scale is at least this share of it.
 STAYS = 0.6
 #: A contact takes at least this share of the fastest speed, and of the speed there.
@@ -65,10 +66,17 @@ def events_of(motion: Motion, start: int, end: int, frame: int, least: float) ->
     shut = sorted([*cuts, *(each.time for each in contacts)])
     stops = _stops(motion, times, rows, step, frame, least)
     peaks = _peaks(motion, times, rows, shut, step, frame, least)
+    found = (_on_frame(each, frame) for each in (*contacts, *stops, *peaks))
     return sorted(
-        (each for each in (*contacts, *stops, *peaks) if start <= each.time < end),
+        (each for each in found if start <= each.time < end),
         key=lambda each: (each.time, KINDS.index(each.kind)),
     )
+
+
+def _on_frame(event: Event, frame: int) -> Event:
+    """An event moved onto the whole frame that it was found beside by no more than looking can tell."""
+    near = round(event.time / frame) * frame
+    return replace(event, time=near) if 0 < abs(near - event.time) <= ON_FRAME * frame else event
 
 
 def _contacts(motion: Motion, times: Floats, moving: Floats, step: int, least: float) -> tuple[list[Event], list[int]]:
@@ -128,8 +136,8 @@ def _narrowed(motion: Motion, low: Floats, high: Floats) -> tuple[Floats, Floats
 
 
 def _beside(motion: Motion, low: Floats, high: Floats) -> tuple[tuple[Floats, Floats], Floats, Floats, Floats]:
-    """Values at both ends of stretches, and the velocities just before and just after them, each (n, components); by how
-    much velocity changes there anyway over BESIDE, (n,).
+    """Values at both ends of stretches, and the velocities just before and just after them, each (n, components); by
+    how much velocity changes there anyway over BESIDE, (n,).
     """
     grid = np.concatenate([low - 2 * BESIDE, low - BESIDE, low, high, high + BESIDE, high + 2 * BESIDE])
     rows = motion(grid).reshape(6, len(low), -1)
@@ -162,7 +170,7 @@ def _stops(motion: Motion, times: Floats, rows: Floats, step: int, frame: int, l
     out = []
     for first, time in zip(firsts, high, strict=True):
         # The way it came by, from where it could be seen to move last.
-        came = rows[first] - rows[np.maximum(first - np.array([1, 4, 16, 64]), 0)]
+        came = rows[first] - rows[np.maximum(first - np.array([1, 8, 32, 128]), 0)]
         far = np.linalg.norm(came, axis=1)
         n = int(np.argmax(far > least / 10)) if (far > least / 10).any() else int(np.argmax(far))
         out.append(Event("stop", round(time), 0.0, 1.0, tuple(map(float, came[n] / far[n]))))

@@ -1,0 +1,158 @@
+"""Reactions kept true: what a motion does found in a scene, pulses laid at it, and laid anew when that motion changes,
+for as long as no hand has changed their keys.
+"""
+
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+
+from deftarc.core.base import limits
+from deftarc.core.base.arrays import Floats
+from deftarc.core.changes.pulse import pulsed
+from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.document.links import LinkSource, found_on, told_by
+from deftarc.core.document.properties import PROPERTIES
+from deftarc.core.document.reactions import EventKind, Mark, Reacting, reached
+from deftarc.core.evaluate import Asker
+from deftarc.core.evaluate.clocks import clocks_of, inner_times
+from deftarc.core.evaluate.events import Event, events_of
+from deftarc.core.evaluate.gaps import seen_apart
+
+#: The smallest change of a motion that is looked at: so many px, seen from as far as the seam is.
+SMALLEST = 0.5
+
+
+def motion_of(scene: Scene, source: LinkSource) -> list[Event]:
+    """What a property does in the time of its scene. Kept with the scene: a page asks for it again and again."""
+    known: dict[LinkSource, list[Event]] = scene.__dict__.setdefault("_events", {})
+    found = known.get(source)
+    if found is None:
+        ask = Asker(scene)
+        layer, name = scene.layer(source.layer), told_by(source)
+        facts = PROPERTIES[source.what]
+        one = np.ones(2 if facts.kind == "path" else 1)
+        least = SMALLEST / max(seen_apart(facts, one) / float(np.linalg.norm(one)), 1e-9)
+
+        def motion(times: Floats) -> Floats:
+            rows = ask.asked(layer, name, times) if name.startswith(".") else ask.values(layer, name, times)
+            return np.broadcast_to(rows, (len(times), rows.shape[1]))
+
+        found = known[source] = events_of(motion, 0, scene.length, scene.rate.flicks, least)[: 4 * limits.MAX_REACTED]
+    return found
+
+
+def marks_of(scene: Scene, source: LinkSource, kinds: Sequence[EventKind], layer: Layer) -> tuple[Mark, ...]:
+    """What there is to answer for a layer, in the time of its own keys."""
+    found = [each for each in motion_of(scene, source) if each.kind in kinds][: limits.MAX_REACTED]
+    clocks = clocks_of(scene, layer)
+    times = np.array([each.time for each in found], np.float64)
+    own = np.rint(inner_times(clocks, times)).astype(np.int64) if clocks and len(found) else times.astype(np.int64)
+    order = np.argsort(own, kind="stable").tolist()
+    return tuple(
+        Mark(time=int(own[n]), strength=min(max(found[n].strength, 0.0), 1.0), way=found[n].way) for n in order
+    )
+
+
+def laid(scene: Scene, layer: Layer, name: str, told: Reacting) -> Layer:
+    """A layer whose property answers what it is told, as that is in a scene now."""
+    reaction = told.reaction
+    marks = marks_of(scene, reaction.source, reaction.kinds, layer)
+    made = told.changed(reaction=reaction.changed(marks=marks))
+    track = pulsed(told.base, name, made.reaction, scene.rate.flicks)
+    return layer.changed(tracks={**layer.tracks, name: track}, reactions={**layer.reactions, name: made})
+
+
+def is_untouched(layer: Layer, name: str, told: Reacting, frame: int) -> bool:
+    """Whether a property's keys are still just what its reaction made."""
+    track = layer.tracks.get(name)
+    return track is not None and track == pulsed(told.base, name, told.reaction, frame)
+
+
+def without(layer: Layer, name: str) -> Layer:
+    return layer.changed(reactions={each: told for each, told in layer.reactions.items() if each != name})
+
+
+def _source_there(by_id: dict[str, Layer], source: LinkSource) -> bool:
+    layer = by_id.get(source.layer)
+    return layer is not None and (source.what == "position" or found_on(layer, source.what) is not None)
+
+
+def reactions_kept(before: Project, after: Project) -> Project:
+    """A project that came of another, with reactions laid anew where what they answer changed; where a hand changed
+    their keys, or what they answered is gone, they are nothing but keys from now on.
+    """
+    if before is after:
+        return after
+    known = {scene.id: scene for scene in before.scenes}
+    for scene in after.scenes:
+        was = known.get(scene.id)
+        if was is scene or not any(layer.reactions for layer in scene.layers):
+            continue
+        made = _kept(was, scene)
+        after = after.with_scene(made) if made is not scene else after
+    return after
+
+
+def _kept(was: Scene | None, scene: Scene) -> Scene:
+    old = {layer.id: layer for layer in was.layers} if was is not None else {}
+    due: list[tuple[str, str]] = []
+    for layer in scene.layers:
+        for name, told in layer.reactions.items():
+            then = old.get(layer.id)
+            fresh = then is None or then.reactions.get(name) is not told
+            same = not fresh and then is not None and then.tracks.get(name) is layer.tracks.get(name)
+            there = _source_there({each.id: each for each in scene.layers}, told.reaction.source)
+            if not there or not (same or is_untouched(layer, name, told, scene.rate.flicks)):
+                scene = scene.with_layer(without(scene.layer(layer.id), name))
+            elif not layer.locked:
+                due.append((layer.id, name))
+    # What one lays may be what another answers: in turn, as often as there are any.
+    for _ in due:
+        by_id = {layer.id: layer for layer in scene.layers}
+        told_again = False
+        for layer_id, name in due:
+            layer = scene.layer(layer_id)
+            if was is not None and not _changed(was, scene, old, by_id, layer, name):
+                continue
+            fresh_layer = laid(scene, layer, name, layer.reactions[name])
+            if fresh_layer.tracks[name] != layer.tracks.get(name) or fresh_layer.reactions != layer.reactions:
+                scene = scene.with_layer(fresh_layer)
+                told_again = True
+        if not told_again:
+            break
+    return scene
+
+
+def _changed(was: Scene, scene: Scene, old: dict[str, Layer], by_id: dict[str, Layer], layer: Layer, name: str) -> bool:
+    """Whether anything that a reaction hangs on is another than it was."""
+    if (was.frames, was.rate) != (scene.frames, scene.rate) or old.get(layer.id) is not by_id.get(layer.id):
+        return True
+    reads = {each for each, _ in reached(by_id, layer.reactions[name].reaction.source)}
+    above = [each.id for each in scene.ancestors(layer)]
+    return any(old.get(each) is not by_id.get(each) for each in (*reads, *above))
+
+
+def let_go(before: Project, after: Project) -> list[str]:
+    """What reacted and is nothing but keys now, in words."""
+    return [
+        f"{PROPERTIES[name].label} of {layer.name} answers nothing any more: its keys were changed by hand, "
+        "or what it answered is gone"
+        for layer, then, name in _lost(before, after)
+        if name in then.tracks and then.tracks[name].keys and layer.id == then.id
+    ]
+
+
+def _lost(before: Project, after: Project) -> Iterator[tuple[Layer, Layer, str]]:
+    known = {scene.id: scene for scene in after.scenes}
+    for scene in before.scenes:
+        now = known.get(scene.id)
+        if now is None or now is scene:
+            continue
+        here = {layer.id: layer for layer in now.layers}
+        for layer in scene.layers:
+            then = here.get(layer.id)
+            if then is not None and then is not layer:
+                yield from ((layer, then, name) for name in layer.reactions if name not in then.reactions)
+
+
+__all__ = ["laid", "let_go", "marks_of", "motion_of", "reactions_kept"]

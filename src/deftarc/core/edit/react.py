@@ -1,0 +1,266 @@
+"""Edits of reactions: pulses laid on a property at what a motion does, changed, and taken away or left as keys."""
+
+from collections.abc import Sequence
+from typing import Annotated, Any, ClassVar, Literal
+
+from pydantic import Field
+
+from deftarc.core.arrange.reacted import laid, marks_of
+from deftarc.core.base import limits
+from deftarc.core.base.arithmetic import evaluate_number
+from deftarc.core.base.errors import Refusal
+from deftarc.core.base.model import Identity, Moment, Number
+from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.document.links import PLACES, LinkSource, found_on
+from deftarc.core.document.properties import PROPERTIES, property_named
+from deftarc.core.document.reactions import PLURAL, EventKind, Pulse, Reacting, Reaction, drives
+from deftarc.core.document.track import NumberTrack
+from deftarc.core.edit.base import EditBase, Note
+from deftarc.core.edit.links import LaneAsked, Lanes, SourceAsked, told_lane
+from deftarc.core.edit.transform import LinkScale, MovePivot
+
+Kinds = Annotated[tuple[EventKind, ...], Field(min_length=1, max_length=3)]
+Off = Annotated[tuple[Annotated[int, Field(ge=0)], ...], Field(max_length=limits.MAX_REACTED)]
+
+
+def source_told(scene: Scene, asked: SourceAsked) -> LinkSource:
+    """What is answered. A place is one in the scene where its layer is carried."""
+    layer = scene.layer(asked.layer)
+    what = "position" if asked.what in PLACES else asked.what
+    if what != "position":
+        facts = property_named(what)
+        if facts.kind != "number" or found_on(layer, what) is None:
+            raise Refusal(f"{layer.name} has no {facts.label} that moves as a number or a position does.")
+    axes = asked.axes or ("scene" if what == "position" and layer.parent is not None else "parent")
+    return LinkSource(layer=layer.id, what=what, axes=axes)
+
+
+def told_kinds(kinds: Sequence[EventKind]) -> str:
+    return " or ".join(PLURAL[kind] for kind in kinds)
+
+
+class React(EditBase):
+    """Pulses on properties at the contacts, peaks or stops of a motion: ordinary keys, laid anew when that changes."""
+
+    kind: Literal["react"] = "react"
+    scene: Identity
+    lanes: Lanes
+    to: SourceAsked
+    kinds: Kinds = ("contact",)
+    pulse: Pulse
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        source = source_told(scene, self.to)
+        for asked in self.lanes:
+            layer = scene.layer(asked.layer)
+            name = property_named(asked.property).id
+            _refuse(scene, layer, name, source)
+            if not marks_of(scene, source, self.kinds, layer):
+                of = told_source_asked(scene, source)
+                raise Refusal(
+                    f"{of} makes no {told_kinds(self.kinds)} in the scene's time: there is nothing to answer."
+                )
+            before = layer.reactions.get(name)
+            base = before.base if before is not None else layer.track(name)
+            assert isinstance(base, NumberTrack)
+            told = Reacting(
+                base=base.changed(loose=None), reaction=Reaction(source=source, kinds=self.kinds, pulse=self.pulse)
+            )
+            scene = scene.with_layer(laid(scene, layer, name, told))
+        return project.with_scene(scene)
+
+    def label(self, project: Project) -> str:
+        scene = project.scene(self.scene)
+        of = told_source_asked(scene, source_told(scene, self.to))
+        what = told_lane(self.lanes[0], scene) if len(self.lanes) == 1 else f"{len(self.lanes)} lanes"
+        return f"Let {what} answer {of}"
+
+    def notes(self, before: Project, after: Project) -> Sequence[Note]:
+        first = self.lanes[0]
+        told = after.scene(self.scene).layer(first.layer).reactions[property_named(first.property).id]
+        return (Note(f"{len(told.reaction.marks)} {told_kinds(self.kinds)} answered, by ordinary keys."),)
+
+
+def told_source_asked(scene: Scene, source: LinkSource) -> str:
+    return f"{PROPERTIES[source.what].label} of {scene.layer(source.layer).name}"
+
+
+def _refuse(scene: Scene, layer: Layer, name: str, source: LinkSource) -> None:
+    facts = PROPERTIES[name]
+    if facts.kind == "path":
+        raise Refusal(f"A path takes no pulses. Split the axes of {layer.name}, and let its x or y answer.")
+    if facts.kind != "number" or name == "clock":
+        raise Refusal(f"{facts.label} takes no pulses: numbers do.")
+    if name not in layer.properties:
+        raise Refusal(f"{layer.name} has no {facts.label}.")
+    if drives({each.id: each for each in scene.layers}, source, layer.id, name):
+        raise Refusal(
+            f"{told_source_asked(scene, source)} hangs on {facts.label} of {layer.name}, which would answer itself. "
+            "Let something else answer."
+        )
+
+
+class ChangeReactions(EditBase):
+    """How properties react: what is given changes on each. What was typed is ``told`` for a ``field``, in shown units:
+    *amount*; *later*, *attack*, *hold* and *release* in frames; *rings*. ``turn`` turns one of what is answered, by its
+    place in the row, off or on.
+    """
+
+    kind: Literal["change_reactions"] = "change_reactions"
+    scene: Identity
+    lanes: Lanes
+    kinds: Kinds | None = None
+    off: Off | None = None
+    turn: Annotated[int, Field(ge=0)] | None = None
+    sized: bool | None = None
+    aimed: bool | None = None
+    field: Literal["amount", "later", "attack", "hold", "release", "rings"] | None = None
+    told: Annotated[str, Field(max_length=200)] | None = None
+    by: Number | None = None
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        for asked in self.lanes:
+            layer = scene.layer(asked.layer)
+            name = property_named(asked.property).id
+            told = reacting_lane(layer, name)
+            reaction = told.reaction
+            if self.kinds is not None:
+                reaction = reaction.changed(kinds=self.kinds, off=())
+                if not marks_of(scene, reaction.source, self.kinds, layer):
+                    of = told_source_asked(scene, reaction.source)
+                    raise Refusal(f"{of} makes no {told_kinds(self.kinds)} in the scene's time.")
+            if self.off is not None:
+                reaction = reaction.changed(off=tuple(sorted(set(self.off))))
+            if self.turn is not None:
+                reaction = reaction.changed(off=tuple(sorted(set(reaction.off) ^ {self.turn})))
+            reaction = reaction.changed(pulse=self._pulse(scene, name, reaction.pulse))
+            scene = scene.with_layer(laid(scene, layer, name, told.changed(reaction=reaction)))
+        return project.with_scene(scene)
+
+    def _pulse(self, scene: Scene, name: str, pulse: Pulse) -> Pulse:
+        fresh: dict[str, Any] = {}
+        if self.sized is not None:
+            fresh["sized"] = self.sized
+        if self.aimed is not None:
+            fresh["aimed"] = self.aimed
+        if self.field is not None:
+            factor = {"amount": PROPERTIES[name].factor, "rings": 1.0}.get(self.field, 1 / scene.rate.flicks)
+            now = float(getattr(pulse, self.field)) * factor
+            if self.by is not None:
+                value = now + self.by * (factor if self.field == "amount" else 1.0)
+            elif self.told is not None:
+                value = evaluate_number(self.told, now)
+            else:
+                raise Refusal("Say what was typed.")
+            most = limits.MAX_NUMBER if self.field in ("amount", "rings") else limits.MAX_LAG
+            if abs(value / factor) > most:
+                raise Refusal(f"A {self.field} cannot be that large.")
+            fresh[self.field] = value / factor if self.field == "amount" else round(value / factor)
+        return Pulse.model_validate({**pulse.model_dump(), **fresh})
+
+    def label(self, project: Project) -> str:
+        scene = project.scene(self.scene)
+        what = told_lane(self.lanes[0], scene) if len(self.lanes) == 1 else f"{len(self.lanes)} lanes"
+        return f"Change how {what} answers"
+
+
+def reacting_lane(layer: Layer, name: str) -> Reacting:
+    told = layer.reactions.get(name)
+    if told is None:
+        raise Refusal(f"{property_named(name).label} of {layer.name} answers no motion.")
+    return told
+
+
+class EndReactions(EditBase):
+    """Properties that answer nothing any more: with the keys they had before or, with ``keys``, those they have."""
+
+    lets_go: ClassVar[bool] = True
+    kind: Literal["end_reactions"] = "end_reactions"
+    scene: Identity
+    lanes: Lanes
+    keys: bool = False
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        for asked in self.lanes:
+            layer = scene.layer(asked.layer)
+            name = property_named(asked.property).id
+            told = reacting_lane(layer, name)
+            reactions = {each: other for each, other in layer.reactions.items() if each != name}
+            layer = layer.changed(reactions=reactions)
+            scene = scene.with_layer(layer if self.keys else layer.with_track(name, told.base))
+        return project.with_scene(scene)
+
+    def label(self, project: Project) -> str:
+        scene = project.scene(self.scene)
+        what = told_lane(self.lanes[0], scene) if len(self.lanes) == 1 else f"{len(self.lanes)} lanes"
+        return f"Leave {what} as keys" if self.keys else f"Let {what} answer nothing"
+
+
+class SquashAtContacts(EditBase):
+    """Layers flattened at each contact of their own motion, their area kept, from the side that hits: the pivot goes to
+    where the strongest does, in the ``boxes`` of their artworks (left, top, right, bottom), where these are given.
+    ``amount`` is the share by which the strongest widens it; times are in flicks.
+    """
+
+    kind: Literal["squash_at_contacts"] = "squash_at_contacts"
+    scene: Identity
+    layers: Annotated[tuple[Identity, ...], Field(min_length=1, max_length=limits.MAX_LAYERS)]
+    boxes: Annotated[tuple[tuple[Number, Number, Number, Number], ...], Field(max_length=limits.MAX_LAYERS)] = ()
+    amount: Annotated[float, Field(gt=-0.95, le=20)] = 0.35
+    attack: Annotated[Moment, Field(ge=0)] | None = None
+    release: Annotated[Moment, Field(gt=0)] | None = None
+    time: Moment = 0
+
+    def apply(self, project: Project) -> Project:
+        if self.boxes and len(self.boxes) != len(self.layers):
+            raise Refusal("Say for each layer in which box it is.")
+        for n, layer_id in enumerate(self.layers):
+            project = self._squashed(project, layer_id, self.boxes[n] if self.boxes else None)
+        return project
+
+    def _squashed(self, project: Project, layer_id: str, box: tuple[float, float, float, float] | None) -> Project:
+        scene = project.scene(self.scene)
+        layer, frame = scene.layer(layer_id), scene.rate.flicks
+        source = source_told(scene, SourceAsked(layer=layer_id, what="position"))
+        marks = marks_of(scene, source, ("contact",), layer)
+        if not marks:
+            raise Refusal(
+                f"Position of {layer.name} makes no contacts in the scene's time: there is nothing to answer."
+            )
+        if layer.scale_link != "area":
+            scaled = [name for name in ("scale", "scale_x", "scale_y") if name in layer.tracks]
+            if any(layer.tracks[name].keys or layer.tracks[name].resting() != (1.0,) for name in scaled):
+                raise Refusal(
+                    f"{layer.name} has another size than 100 %, or keys of it. Put it in a group, and squash that; or "
+                    "unlink its scale axes, and let each answer."
+                )
+            project = LinkScale(scene=self.scene, layer=layer_id, link="area", time=self.time).apply(project)
+            scene = project.scene(self.scene)
+            layer = scene.layer(layer_id)
+        way = max(marks, key=lambda each: round(each.strength, 3)).way
+        if box is not None:
+            left, top, right, bottom = box
+            across, down = (left + right) / 2, (top + bottom) / 2
+            flat = abs(way[1]) >= abs(way[0])
+            own = (across, bottom if way[1] > 0 else top) if flat else (right if way[0] > 0 else left, down)
+            move = MovePivot(scene=self.scene, layers=(layer_id,), own=own, time=self.time)
+            project = move.apply(project)
+        attack = frame if self.attack is None else self.attack
+        # It is flattest as it hits.
+        pulse = Pulse(
+            amount=self.amount, later=-attack, attack=attack, release=self.release or 5 * frame, aimed=True,
+        )  # fmt: skip
+        lanes = (LaneAsked(layer=layer_id, property="scale"),)
+        to = SourceAsked(layer=layer_id, what="position")
+        return React(scene=self.scene, lanes=lanes, to=to, pulse=pulse).apply(project)
+
+    def label(self, project: Project) -> str:
+        scene = project.scene(self.scene)
+        names = [scene.layer(each).name for each in dict.fromkeys(self.layers)]
+        return f"Squash {names[0] if len(names) == 1 else f'{len(names)} layers'} at contacts"
+
+
+__all__ = ["ChangeReactions", "EndReactions", "React", "SquashAtContacts"]
