@@ -29,6 +29,7 @@ from deftarc.core.document.craft import Settle
 from deftarc.core.document.effects.blur import Blur
 from deftarc.core.document.effects.shadow import Shadow
 from deftarc.core.document.marker import Marker
+from deftarc.core.document.reactions import Pulse
 from deftarc.core.edit import EditBase, apply
 from deftarc.core.edit.add import AddLayer
 from deftarc.core.edit.beyond import SetBeyond
@@ -43,6 +44,7 @@ from deftarc.core.edit.markers import SetMarkers
 from deftarc.core.edit.outlines import DragPoints
 from deftarc.core.edit.paste import PasteHow, PasteKeys
 from deftarc.core.edit.paths import ClosePath, JoinPath
+from deftarc.core.edit.react import React
 from deftarc.core.edit.samples import SplitAxes
 from deftarc.core.edit.scenes import AddFont
 from deftarc.core.edit.stagger import Stagger
@@ -365,6 +367,18 @@ def _buoy(b: _Builder) -> None:
     b.waves("sea", {0: 0, 24: -26, 48: 0, 72: 26, last: 0}, (1, 3))
     b.ease("sea", "outline", [0, 24, 48, 72, last], "slow-ends")
     b.go_on("sea", "outline", "repeat")
+    # Where a drop falls on the water a ring answers: it is seen at once and fades, and grows as long as it is.
+    b.shape("drop", "Drop", Ellipse(width=16, height=22, fill=CREAM), (250, 470))
+    b.key("drop", "position", {8: (250, 470), 30: (250, 796)})
+    b.ease("drop", "position", [8, 30], "slow-start", 90)
+    b.key("drop", "opacity", {0: 0, 8: 100, 30: 100, 31: 0})
+    ring = Ellipse(width=80, height=24, fill=None, stroke=CREAM, stroke_width=5)
+    b.shape("ring", "Ring", ring, (250, 800))
+    b.do(SetValue(scene=b.scene.id, layer="ring", property="opacity", value=0, time=0, keying=False))
+    for name, amount, attack, release in (("opacity", 0.9, 1, 30), ("scale", 1.6, 29, 2)):
+        pulse = Pulse(amount=amount, attack=b.time(attack), release=b.time(release))
+        lanes = (LaneAsked(layer="ring", property=name),)
+        b.do(React(scene=b.scene.id, lanes=lanes, to=SourceAsked(layer="drop", what="position"), pulse=pulse))
 
 
 def _bell(b: _Builder) -> None:

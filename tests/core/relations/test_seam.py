@@ -89,3 +89,13 @@ def test_the_moment_a_scene_shows_is_the_one_it_began_with(fields, off):
     # Of a scene in which nothing moves any moment will do.
     still = bell.changed(layers=(layer("Clapper"),))
     assert not gaps(layer("One", SceneShown(scene="bell", width=640, height=360, **fields)), inner=[still])
+
+
+def test_another_inner_scene_is_looked_at_anew():
+    bell = scene(layer("Clapper", rotation=numbers((0, 0), (60, 80))), frames=60).changed(id="bell")
+    outer = scene(layer("One", SceneShown(scene="bell", width=640, height=360, goes_on="repeat")), frames=60)
+    evaluator = Evaluator(scenes={"bell": bell})
+    check = SeamCheck(evaluator)
+    assert not check.seam(outer).gaps
+    evaluator.scenes = {"bell": bell.changed(frames=45)}
+    assert [gap.name for gap in check.seam(outer).gaps] == [MOMENT]

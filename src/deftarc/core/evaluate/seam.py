@@ -83,7 +83,8 @@ class SeamCheck:
         #: By lane, what was found of it and of what; by layer, which of its leaves is seen at either end.
         self._lanes: dict[tuple[str, str], tuple[tuple[object, ...], Gap | None, bool]] = {}
         self._leaves: dict[str, tuple[Branch, tuple[bool, bool]]] = {}
-        self._last: tuple[Scene, Seam] | None = None
+        #: What was told last, and of which scene, and of those that it shows.
+        self._last: tuple[tuple[Scene | None, ...], Seam] | None = None
 
     def seam(self, scene: Scene, start: int | None = None, end: int | None = None, at_most: int | None = None) -> Seam:
         """The seam of a stretch of a scene, in flicks; of what loops where none is told. Where more layers than
@@ -95,12 +96,11 @@ class SeamCheck:
                 return self._last[1]
         low, high = stretch_of(scene)
         start, end = low if start is None else start, high if end is None else end
-        if (
-            self._last is not None
-            and self._last[0] is scene
-            and (self._last[1].start, self._last[1].end) == (start, end)
-        ):
-            return self._last[1]
+        of = (scene, *self._shown_in(scene))
+        if self._last is not None and (self._last[1].start, self._last[1].end) == (start, end):
+            known_of = self._last[0]
+            if len(known_of) == len(of) and all(one is other for one, other in zip(known_of, of, strict=True)):
+                return self._last[1]
         seen = self._seen(scene, start, end)
         gaps: list[Gap] = []
         moving = 0
@@ -130,8 +130,13 @@ class SeamCheck:
             self._leaves = {name: kept for name, kept in self._leaves.items() if name in here}
         # The worst first; of what is alike, as listed.
         made = Seam(start, end, tuple(sorted(gaps, key=lambda gap: -gap.weight)), moving)
-        self._last = (scene, made)
+        self._last = (of, made)
         return made
+
+    def _shown_in(self, scene: Scene) -> list[Scene | None]:
+        """The scenes that its layers show: with another one of these its loop may be another."""
+        shown = [layer.artwork for layer in scene.layers if isinstance(layer.artwork, SceneShown)]
+        return [self.evaluator.scenes.get(art.scene) for art in shown]
 
     def _seen(self, scene: Scene, start: int, end: int) -> dict[str, tuple[bool, bool]]:
         """By layer, whether it is seen just before the end and at the start, a carrier where what it carries is;

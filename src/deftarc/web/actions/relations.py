@@ -18,5 +18,10 @@ add(
     Action("tail", "A tail: each carried by the one before, later…", G, (), MENU),
     Action("stretch-with-speed", "Stretch with its speed", G, (), MENU, off="Stretch no more"),
     Action("stretch-keys-of", "Make keys of its stretch", G, (), MENU),
+    Action("react", "Let it answer a motion…", G, ("Ctrl+Shift+a",), (*MENU, *PROPERTY),
+           off="Close what can be answered", about="a pulse at each contact, peak or stop; the lane in the pair, of what is selected"),
+    Action("squash", "Squash at its contacts", G, (), MENU, about="flat from the side that hits, its area kept"),
+    Action("reactions-keys", "Leave what it answers as keys", G, (), (*MENU, *PROPERTY)),
+    Action("end-reactions", "Answer nothing any more", G, (), (*MENU, *PROPERTY)),
     Action("page-relations", "Figures: relations", G, (), MENU, about="carrier, links, stretch, ties, clock"),
 )  # fmt: skip

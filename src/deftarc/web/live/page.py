@@ -43,6 +43,7 @@ from deftarc.web.look import Look
 from deftarc.web.panels import PANELS, Panel, Showing
 from deftarc.web.panels.columns import Columns
 from deftarc.web.panels.drawings import drawing_key, drawing_told
+from deftarc.web.panels.list.events import spots_of_events
 from deftarc.web.panels.list.panel import ListPanel
 from deftarc.web.panels.path import MOST_PATHS, path_told, trail_told
 
@@ -336,7 +337,8 @@ class Looking:
                  "link": layer.scale_link, "kind": layer.artwork.kind, "parent": layer.parent, "group": layer.group,
                  "reference": layer.reference, "tag": layer.tag, "shared": layer.link is not None,
                  "hands": layer.hands_opacity, "start": layer.start, "as_one": layer.as_one,
-                 "apart": layer.axes_split, "follows": list(layer.links), "stretches": layer.stretches,
+                 "apart": layer.axes_split, "follows": list(layer.links), "answers": list(layer.reactions),
+                 "stretches": layer.stretches,
                  "later": layer.later and [layer.later.position, layer.later.rotation, layer.later.scale],
                  "traits": sorted(layer.artwork.traits),
                  "trouble": self.shop.materials.trouble(layer.artwork)}
@@ -418,7 +420,7 @@ class Looking:
             self.paths_kept[name] = (track, as_told, path)
             if path is None:
                 continue
-            told.append(path)
+            told.append({**path, "events": spots_of_events(scene, layer)})
             if layer is not chosen:
                 names += self.columns.of_path(self.evaluator, scene, layer, times)
         head["paths"] = told

@@ -10,6 +10,7 @@ from deftarc.core.document.links import DERIVED, PLACES, Link, found_on, told_so
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.edit.links import onto_of, shown_factor
 from deftarc.web.panels.figures.numbers import number
+from deftarc.web.panels.figures.reactions import ReactionRow, reactions_of
 
 #: How the axes a place is told in are called.
 AXES = {"parent": "in its carrier’s px", "scene": "as the scene shows it", "own": "along its own axes"}
@@ -62,6 +63,7 @@ class Relations:
     """All that the page of relations tells of a layer."""
 
     links: list[LinkRow]
+    reactions: list[ReactionRow]
     followers: list[Follower]
     more: int
     #: How much later its place, turn and size come, as they are typed; one where they come together.
@@ -92,6 +94,7 @@ def relations_of(scene: Scene, layer: Layer, unit: str) -> Relations:
     )  # fmt: skip
     return Relations(
         links=[_row(scene, by_id, layer, name, link, unit) for name, link in layer.links.items()],
+        reactions=reactions_of(scene, layer),
         followers=followers[:MOST],
         more=max(0, len(followers) - MOST),
         lags=tuple(told_lag(lag, scene, unit) for lag in lags),
@@ -103,7 +106,7 @@ def relations_of(scene: Scene, layer: Layer, unit: str) -> Relations:
 
 def related_to(layer: Layer) -> bool:
     """Whether the page of relations has something to tell of a layer besides who carries it."""
-    return bool(layer.links) or layer.stretches or layer.later is not None
+    return bool(layer.links or layer.reactions) or layer.stretches or layer.later is not None
 
 
 def can_follow(layer: Layer, name: str) -> bool:

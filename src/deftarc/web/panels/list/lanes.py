@@ -19,7 +19,9 @@ from deftarc.web.panels.axis import TimeAxis
 from deftarc.web.panels.bead import Bead, mark_of, sides_of
 from deftarc.web.panels.beyond import Side, sides_beyond
 from deftarc.web.panels.figures.numbers import number
+from deftarc.web.panels.figures.reactions import told_answering
 from deftarc.web.panels.figures.relations import source_lane, told_following
+from deftarc.web.panels.list.events import events_in
 from deftarc.web.panels.markers import Pennant, pennants
 from deftarc.web.panels.path import FloatBead, float_beads, told_time
 
@@ -57,6 +59,10 @@ class Lane:
     followed: str = ""
     #: Where that is: a layer and a lane of it.
     source: str = ""
+    #: What its keys answer, in words.
+    answers: str = ""
+    #: What its motion does that is answered: (x, kind, words), each in px.
+    events: tuple[tuple[float, str, str], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -227,6 +233,8 @@ def lane(
         beyond=sides_beyond(track, axis, middle, BAND * (height / LANE)),
         follows=told_following(scene, layer, name, unit) if name in layer.links else "",
         source=source_lane(scene, layer.links[name]) if name in layer.links else "",
+        answers=told_answering(scene, layer, name) if name in layer.reactions and not brief else "",
+        events=events_in(scene, layer, name, axis, unit) if not brief else (),
         followed=followed_band(values, scene, axis, middle, BAND * (height / LANE)) if values is not None else "",
     )
 

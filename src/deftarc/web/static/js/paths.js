@@ -51,6 +51,16 @@ function drawOne(make, path, first) {
     if (first) dot.dataset.pathPoint = point;
   }
   drawKeys(make, path, place, first);
+  drawEvents(make, path, placer(path.layer, true));
+}
+
+// What the motion does that something answers: contacts, peaks, stops.
+const EVENTS = { contact: "M-6 7H6M0 5V-4M-3 -1L0 3L3 -1", peak: "M-5 -3Q0 -11 5 -3", stop: "M-4 8H4V4H-4Z" };
+function drawEvents(make, path, place) {
+  for (const [x, y, kind] of path.events || []) {
+    const q = place(x, y);
+    make("path", { class: `event ${kind}`, transform: `translate(${told(q)})`, d: EVENTS[kind] });
+  }
 }
 
 // The way of what follows, through its places by frame: nothing of it can be taken hold of.
