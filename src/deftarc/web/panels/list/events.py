@@ -16,11 +16,14 @@ MOST = 200
 
 def answered(scene: Scene) -> dict[tuple[str, str], LinkSource]:
     """The motions of a scene that something answers, by layer and property."""
-    return {
-        (told.reaction.source.layer, told.reaction.source.what): told.reaction.source
-        for layer in scene.layers
-        for told in layer.reactions.values()
-    }
+    known: dict[tuple[str, str], LinkSource] | None = scene.__dict__.get("_answered")
+    if known is None:
+        known = scene.__dict__["_answered"] = {
+            (told.reaction.source.layer, told.reaction.source.what): told.reaction.source
+            for layer in scene.layers
+            for told in layer.reactions.values()
+        }
+    return known
 
 
 def events_in(scene: Scene, layer: Layer, name: str, axis: TimeAxis, unit: str) -> tuple[tuple[float, str, str], ...]:

@@ -16,6 +16,8 @@ from deftarc.web.context import fragment
 from deftarc.web.look import Look
 from deftarc.web.panels.axis import TimeAxis
 from deftarc.web.panels.bead import MOST_WHOLE
+from deftarc.web.panels.figures.reactions import told_answering
+from deftarc.web.panels.list.events import events_in
 from deftarc.web.panels.list.ghosts import ghost_of_lane, ghost_span
 from deftarc.web.panels.list.lanes import lane, layer_row
 from deftarc.web.panels.list.rows import Spot, in_view, rows_of_list, window_for
@@ -144,6 +146,10 @@ class Listing:
             if name in layer.links:
                 link = layer.links[name]
                 about += (link, values, scene.layer(link.source.layer).name)
+            if not look.brief:
+                # What it answers, and what of it is answered, may change without it.
+                answers = told_answering(scene, layer, name) if name in layer.reactions else ""
+                about += (answers, str(events_in(scene, layer, name, axis, look.unit)))
             key = (
                 layer.tracks.get(name) or layer.links.get(name) or layer.track(name),
                 about,
