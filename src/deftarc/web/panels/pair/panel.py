@@ -114,9 +114,12 @@ class Pairing:
         main = focused(look, scene, chosen)
         rows = listed(look, scene, main)
         shown = [(scene.layer(row.layer), row.property) for row in rows if row.shown]
-        spot = (look.pair_height, tuple((layer.id, name) for layer, name in shown), look.pair)
+        spot = (look.pair_height, look.pair)
         # While something is dragged the axes stay; a tolerance that is tried is no drag, and may need others.
-        kept = self.kept[1] if look.held and self.kept is not None and self.kept[0] == spot else None
+        # Curves that an edit takes away while it is tried leave those that stay where they are.
+        here = {(layer.id, name) for layer, name in shown}
+        known = self.kept is not None and self.kept[0] == spot and here <= self.kept[1].keys()
+        kept = self.kept[1] if look.held and self.kept is not None and known else None
         tracks: list[object] = [layer.tracks.get(name) or layer.links[name] for layer, name in shown]
         tracks += [by_frame(layer, name) for layer, name in shown if name in layer.links]
         beside = _beside(ghosts, main, shown[0][0].tracks.get(shown[0][1]) if shown else None)
