@@ -37,7 +37,9 @@ class SimulatedPage:
         taken = self.receive(first)
         if rest is not None:
             under_hand = self.picture()
+            gone = self.gone
             taken = self.receive(rest())
+            self.gone = self.gone or gone
             now = self.picture()
             # What followed has changed nothing of the picture; columns of what is no longer selected went.
             assert {**under_hand, "columns": {name: under_hand["columns"][name] for name in now["columns"]}} == now
