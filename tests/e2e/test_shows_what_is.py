@@ -113,6 +113,10 @@ def key_under_it(bench):
     type_mast(bench)
 
 
+def scrolled(bench):
+    return bench.tab.evaluate("document.getElementById('lanes-scroll').scrollTop")
+
+
 @pytest.mark.parametrize("window", ["second", "reloaded"])
 def test_markers_takes_and_clocks_of_what_is_carried_show_in_another_window_as_here(bench, served, window):
     scene(bench, "Buoy")
@@ -131,6 +135,8 @@ def test_markers_takes_and_clocks_of_what_is_carried_show_in_another_window_as_h
             other.open(path)
             other.select("mast")
         other.go(bench.tab.locator("#clock").input_value())
+        # The list draws what is in view: both are to look at the same stretch of it.
+        other.tab.evaluate("top => { document.getElementById('lanes-scroll').scrollTop = top; }", scrolled(bench))
         other.until(lambda here=here: other.tab.evaluate(ROWS) == here)
         assert other.tab.evaluate(PICTURE) == bench.tab.evaluate(PICTURE), act.__name__
     assert here != before
