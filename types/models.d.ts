@@ -2391,13 +2391,11 @@ export interface ChangeReactions {
   scene: string;
   lanes: LaneAsked[];
   kinds?: ("contact" | "peak" | "stop")[] | null;
-  off?: number[] | null;
   turn?: number | null;
   sized?: boolean | null;
   aimed?: boolean | null;
   field?: ("amount" | "later" | "attack" | "hold" | "release" | "rings") | null;
   told?: string | null;
-  by?: number | null;
 }
 /**
  * Properties that answer nothing any more: with the keys they had before or, with ``keys``, those they have.

@@ -3,7 +3,9 @@
 import pytest
 from playwright.sync_api import expect
 
+from deftarc.core.edit.samples import SplitAxes
 from deftarc.core.edit.spans import MoveSpans
+from tests.e2e.conftest import Workbench
 from tests.e2e.test_hands import commit
 
 FRAME = 29_400_000
@@ -123,3 +125,38 @@ def test_what_cannot_answer_says_so_and_an_empty_scene_teaches(buoy):
     buoy.tab.keyboard.type("nothing of the kind")
     buoy.settle()
     expect(buoy.tab.locator("#drawer")).to_contain_text("Nothing that moves is called that.")
+
+
+def test_several_answer_together_and_another_window_sees_it_live(buoy):
+    buoy.select("moon")
+    buoy.row("ring").click(modifiers=["Control"])
+    buoy.settle()
+    page = buoy.tab.context.new_page()
+    other = Workbench(page, buoy.served, "/projects/quillhaven?scene=buoy")
+    buoy.tab.bring_to_front()
+    buoy.press("Control+Shift+A")
+    expect(buoy.tab.locator("#drawer-title")).to_have_text("Rotation of 2 layers answers…")
+    buoy.tab.keyboard.type("drop")
+    buoy.settle()
+    buoy.tab.keyboard.press("Enter")
+    buoy.settle()
+    assert frames(buoy, "moon", "rotation") == frames(buoy, "ring", "rotation") == [30, 32, 42]
+    # The drop is split, and falls between frames: both go along, and the other window shows what this one does.
+    commit(buoy, SplitAxes(scene="buoy", layer="drop", split=True))
+    commit(buoy, MoveSpans(scene="buoy", layers=("drop",), by=FRAME // 2))
+    assert frames(buoy, "moon", "rotation") == [30.5, 32.5, 42.5]
+    page.bring_to_front()
+    for each in (other, buoy):
+        each.go(32)
+    other.until(lambda: drawn(other) == drawn(buoy))
+    assert abs(drawn(other)[1]) > 0.05
+    page.close()
+    buoy.tab.bring_to_front()
+    buoy.press("Control+z")
+    buoy.press("Control+z")
+    assert frames(buoy, "moon", "rotation") == [30, 32, 42]
+
+
+def drawn(bench):
+    """The moon's matrix at frame 32 in what a window has been sent."""
+    return bench.tab.evaluate("[...window.deftarc.state.items.get('moon').numbers.slice(7 * 32, 7 * 32 + 6)]")

@@ -202,10 +202,13 @@ def differences(lived, fresh):
     return [name for name in other if one.get(name) != other[name]]
 
 
-def beside_a_fresh_one(lived, edit=None, snap=None):
-    """A page's state asked for anew by a page that has just been opened; what is tried is tried there too."""
+def beside_a_fresh_one(lived, edit=None, snap=None, begun=None):
+    """A page's state asked for anew by a page that has just been opened; what is tried is tried there too, by a hand that
+    began with what was asked then (``begun``).
+    """
     made = SimulatedPage(lived.looking.shop, lived.looking.project_id, lived.asked["scene"])
-    made.asked = {**lived.asked}
+    made.asked = {**(begun or lived.asked)}
     assert made.look(fresh=True), made.refused
+    made.asked = {**lived.asked}
     assert edit is None or made.look(edit=edit, snap=snap), made.refused
     return made

@@ -6,14 +6,20 @@ import pytest
 
 from deftarc.core.base.errors import Refusal
 from deftarc.core.changes.keys import KeyRef
+from deftarc.core.document.artwork import Carrier
 from deftarc.core.document.reactions import Pulse
 from deftarc.core.edit import apply, told
+from deftarc.core.edit.families import SetParent
 from deftarc.core.edit.keys import DeleteKeys
 from deftarc.core.edit.layers import DeleteLayers, DescribeLayers, DuplicateLayers
-from deftarc.core.edit.links import LaneAsked, SourceAsked
+from deftarc.core.edit.links import LaneAsked, LinkLanes, SourceAsked
+from deftarc.core.edit.locks import Locked
 from deftarc.core.edit.react import ChangeReactions, EndReactions, React, SquashAtContacts
+from deftarc.core.edit.samples import SplitAxes
+from deftarc.core.edit.shown import MakeScene
 from deftarc.core.edit.spans import MoveSpans
-from deftarc.core.edit.values import TypeKey
+from deftarc.core.edit.transform import LinkScale
+from deftarc.core.edit.values import SetValue, TypeKey
 from deftarc.core.evaluate import evaluate, frame_times
 from tests.scenes import at, layer, numbers, positions, project, side
 
@@ -186,3 +192,96 @@ def test_keys_taken_away_let_go():
     refs = (KeyRef(layer="line", property="skew_x", time=at(21)),)
     fewer = apply(made, DeleteKeys(scene="crossing", keys=refs))
     assert not fewer.scenes[0].layer("line").reactions
+
+
+def test_what_would_answer_itself_by_way_of_others_is_refused_by_name():
+    made = reacts(begun(layer("Mast", rotation=numbers((0, 0), (50, 90)))), ("line", "skew_x"))
+    to = SourceAsked(layer="line", what="skew_x")
+    pulse = Pulse(amount=5, attack=at(1), release=at(3))
+    ring = React(scene="crossing", lanes=lanes(("ball", "position_y")), to=to, kinds=("peak",), pulse=pulse)
+    with pytest.raises(Refusal, match="answer itself"):
+        apply(made, ring)
+    # Made by a link, or by what carries it, it is a ring as well.
+    with pytest.raises(Refusal, match=r"circle: .*Skew x of Line"):
+        apply(made, LinkLanes(scene="crossing", lanes=lanes(("ball", "position_y")), to=to))
+    seen = SourceAsked(layer="ball", what="position", axes="scene")
+    turns = React(scene="crossing", lanes=lanes(("mast", "rotation")), to=seen, pulse=pulse)
+    turning = apply(begun(layer("Mast")), turns)
+    with pytest.raises(Refusal, match="circle"):
+        apply(turning, SetParent(scene="crossing", layers=("ball",), parent="mast", time=0))
+    lost = made.scenes[0].changed(layers=tuple(each for each in made.scenes[0].layers if each.id != "ball"))
+    with pytest.raises(ValueError, match="Line answers a layer that is not there"):
+        type(lost).model_validate(lost.model_dump())
+
+
+def test_moved_with_what_it_answers_it_answers_still_and_moved_alone_it_comes_later():
+    made = reacts(begun(layer("Mast", rotation=numbers((0, 0), (100, 50)))), ("line", "skew_x"), ("mast", "rotation"))
+    both = apply(made, MoveSpans(scene="crossing", layers=("ball", "line", "mast"), by=at(7)))
+    here = both.scenes[0]
+    assert [here.layer(name).reactions[lane].reaction.pulse.later for name, lane in (("line", "skew_x"), ("mast", "rotation"))] == [0, 0]  # fmt: skip
+    assert set(keys_of(both, "line", "skew_x")) == {27, 28, 33, 47, 48, 53}
+    assert keys_of(both, "mast", "rotation")[7] == 0
+    alone = apply(both, MoveSpans(scene="crossing", layers=("line",), by=at(4)))
+    assert alone.scenes[0].layer("line").reactions["skew_x"].reaction.pulse.later == at(4)
+    assert set(keys_of(alone, "line", "skew_x")) == {31, 32, 37, 51, 52, 57}
+    back = apply(alone, MoveSpans(scene="crossing", layers=("ball",), by=-at(7)))
+    assert set(keys_of(back, "line", "skew_x")) == {24, 25, 30, 44, 45, 50}
+    off = apply(back, EndReactions(scene="crossing", lanes=lanes(("mast", "rotation"))))
+    assert keys_of(off, "mast", "rotation") == {7: 0, 107: 50}
+
+
+def test_a_value_that_is_changed_and_not_keyed_lets_nothing_go():
+    made = reacts(begun(), ("line", "skew_x"))
+    loose = SetValue(scene="crossing", layer="line", property="skew_x", value=0.1, time=at(70), keying=False)
+    changed = apply(made, loose)
+    assert changed.scenes[0].layer("line").reactions
+    moved = apply(changed, MoveSpans(scene="crossing", layers=("ball",), by=at(7)))
+    track = moved.scenes[0].layer("line").number("skew_x")
+    assert track.loose is not None
+    assert track.key_times[0] == at(27)
+
+
+@pytest.mark.parametrize("group", [False, True])
+def test_what_is_locked_hinders_nobody_and_its_motion_may_go(group):
+    made = reacts(begun(layer("Box", Carrier(group=True))), ("line", "skew_x"))
+    if group:
+        made = apply(made, SetParent(scene="crossing", layers=("line",), parent="box", time=0))
+    shut = apply(made, DescribeLayers(scene="crossing", layers=("box" if group else "line",), locked=True))
+    moved = apply(shut, MoveSpans(scene="crossing", layers=("ball",), by=at(7)))
+    assert keys_of(moved, "line", "skew_x") == keys_of(made, "line", "skew_x")
+    gone = apply(moved, DeleteLayers(scene="crossing", layers=("ball",)))
+    assert keys_of(gone, "line", "skew_x") == keys_of(made, "line", "skew_x")
+    assert not gone.scenes[0].layer("line").reactions
+    with pytest.raises(Locked):
+        apply(shut, EndReactions(scene="crossing", lanes=lanes(("line", "skew_x")), keys=True))
+
+
+def test_axes_are_kept_otherwise_and_what_had_none_any_more_is_let_go():
+    squashed = apply(begun(), SquashAtContacts(scene="crossing", layers=("ball",)))
+    free = apply(squashed, LinkScale(scene="crossing", layer="ball", link="free", time=0))
+    assert not free.scenes[0].layer("ball").reactions
+    assert free.scenes[0].layer("ball").track("scale_x").keys
+    apart = reacts(begun(layer("Ring").changed(axes_split=True)), ("ring", "position_y"), amount=20)
+    whole = apply(apart, SplitAxes(scene="crossing", layer="ring", split=False))
+    assert not whole.scenes[0].layer("ring").reactions
+
+
+def test_a_scene_of_both_keeps_them_answering_and_of_one_leaves_its_keys():
+    made = reacts(begun(), ("line", "skew_x"))
+    both = apply(made, MakeScene(scene="crossing", layers=("ball", "line"), id="inner", name="Inner"))
+    moved = apply(both, MoveSpans(scene="inner", layers=("ball",), by=at(7)))
+    line = moved.scene("inner").layer("line")
+    assert line.reactions
+    assert line.track("skew_x").key_times[0] == at(27)
+    edit = MakeScene(scene="crossing", layers=("line",), id="inner", name="Inner")
+    one = apply(made, edit)
+    assert one.scene("inner").layer("line").tracks == made.scenes[0].layer("line").tracks
+    assert not one.scene("inner").layer("line").reactions
+    assert "answers what stays outside" in told(made, edit, one)[0].text
+
+
+@pytest.mark.parametrize(("field", "told_as"), [("release", "0"), ("attack", "-1"), ("hold", "-2"), ("rings", "-1")])
+def test_what_takes_no_time_is_refused_in_a_sentence(field, told_as):
+    made = reacts(begun(), ("line", "skew_x"))
+    with pytest.raises(Refusal, match=f"^{field.capitalize()} is "):
+        apply(made, ChangeReactions(scene="crossing", lanes=lanes(("line", "skew_x")), field=field, told=told_as))

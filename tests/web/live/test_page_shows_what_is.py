@@ -55,13 +55,13 @@ class Hand:
     def here(self):
         return self.project.scene(self.page.asked["scene"])
 
-    def step(self, act, edit=None, snap=None):
+    def step(self, act, edit=None, snap=None, begun=None):
         """Does one thing; then the page must show what a fresh one does."""
         if act() is False:
             # A refusal leaves all as it was, and the next look brings the newest.
             self.page.look()
-            edit = snap = None
-        fresh = beside_a_fresh_one(self.page, edit, snap)
+            edit = snap = begun = None
+        fresh = beside_a_fresh_one(self.page, edit, snap, begun)
         told = differences(self.page, fresh)
         assert not told, f"{told} after {self.did[-6:]}, begun with {self.seed}"
 
@@ -153,9 +153,15 @@ class Hand:
         if edit.get("keys") == []:
             return
         ahead = self.dice.random() < 0.5
+        # Axes stay as they were when the hand began, whatever it takes away meanwhile.
+        begun = dict(self.page.asked)
         if edit["kind"] in IN_LANES and self.dice.random() < 0.7:
+            # What a hand takes hold of is selected first: so axes are what they are before it moves.
+            self.page.asked["keys"] = list(edit.get("keys") or self.page.asked.get("keys", ()))
+            self.step(self.page.look)
+            begun = dict(self.page.asked)
             self.held(edit, snap)
-        self.step(lambda: self.page.look(edit=edit, snap=snap, ahead=ahead), edit, snap)
+        self.step(lambda: self.page.look(edit=edit, snap=snap, ahead=ahead), edit, snap, begun)
         # Kept, or put back.
         if self.dice.random() < 0.5:
             self.commit(self.page.head.get("snapped", {}).get("edit") or edit)

@@ -13,7 +13,7 @@ from deftarc.core.changes.deviation import Motion, knots_of
 from deftarc.core.changes.lay import laid_number, laid_path
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.layer import STRETCH
-from deftarc.core.document.links import DERIVED, TURNED, Link, found_on, told_source
+from deftarc.core.document.links import DERIVED, TURNED, LinkSource, found_on, told_source
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import AnyTrack, PathTrack
 from deftarc.core.evaluate import Asker
@@ -218,11 +218,11 @@ def _one_ratio(one: Floats, other: Floats) -> bool:
 # -- Links whose source is gone ---------------------------------------------------------------------------------------
 
 
-def is_lost(scene: Scene, link: Link) -> bool:
-    """Whether what a link follows is there no more."""
-    source = next((layer for layer in scene.layers if layer.id == link.source.layer), None)
-    what = link.source.what
-    return source is None or not (what in DERIVED or what == "position" or found_on(source, what) is not None)
+def is_lost(scene: Scene, source: LinkSource) -> bool:
+    """Whether what is followed or answered is there no more."""
+    layer = next((layer for layer in scene.layers if layer.id == source.layer), None)
+    what = source.what
+    return layer is None or not (what in DERIVED or what == "position" or found_on(layer, what) is not None)
 
 
 def _own_gone(layer: Layer, name: str) -> bool:
@@ -232,12 +232,8 @@ def _own_gone(layer: Layer, name: str) -> bool:
 
 def links_kept(before: Project, after: Project) -> Project:
     """A project that came of another, with what followed something that is gone moving on as it did, by keys."""
-    if before is after:
-        return after
-    known = {scene.id: scene for scene in before.scenes}
-    for scene in after.scenes:
-        was = known.get(scene.id)
-        if was is scene or not any(layer.links for layer in scene.layers):
+    for scene, was in after.other_than(before):
+        if not any(layer.links for layer in scene.layers):
             continue
         made = scene
         for layer in scene.layers:
@@ -246,7 +242,7 @@ def links_kept(before: Project, after: Project) -> Project:
                     here = made.layer(layer.id)
                     links = {n: each for n, each in here.links.items() if n != name}
                     made = made.with_layer(here.changed(links=links))
-                elif is_lost(scene, link) and not (was is not None and is_lost(was, link)):
+                elif is_lost(scene, link.source) and not (was is not None and is_lost(was, link.source)):
                     # What stands for a layer that could not be read has nothing to follow: that waits for it.
                     made = made.with_layer(_as_it_went(was, made.layer(layer.id), name))
         after = after.with_scene(made) if made is not scene else after
@@ -267,17 +263,15 @@ def _as_it_went(was: Scene | None, layer: Layer, name: str) -> Layer:
 
 def turned_to_keys(before: Project, after: Project) -> list[str]:
     """What followed something that is gone, and has keys instead, in words."""
-    known = {scene.id: scene for scene in after.scenes}
     out = []
-    for scene in before.scenes:
-        now = known.get(scene.id)
-        if now is None or now is scene:
+    for scene, now in before.other_than(after):
+        if now is None:
             continue
         here = {layer.id: layer for layer in now.layers}
         for layer in scene.layers:
             then = here.get(layer.id)
             for name, link in layer.links.items():
-                if then is None or name in then.links or not is_lost(now, link):
+                if then is None or name in then.links or not is_lost(now, link.source):
                     continue
                 count = len(then.tracks[name].keys) if name in then.tracks else 0
                 keys = "no keys: it did not move" if not count else "1 key" if count == 1 else f"{count} keys"

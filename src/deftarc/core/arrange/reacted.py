@@ -2,17 +2,19 @@
 for as long as no hand has changed their keys.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 
 import numpy as np
 
+from deftarc.core.arrange.followed import is_lost
 from deftarc.core.base import limits
 from deftarc.core.base.arrays import Floats
 from deftarc.core.changes.pulse import pulsed
 from deftarc.core.document import Layer, Project, Scene
-from deftarc.core.document.links import LinkSource, found_on, told_by
+from deftarc.core.document.links import LinkSource, told_by
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.reactions import EventKind, Mark, Reacting, reached
+from deftarc.core.document.track import NumberTrack
 from deftarc.core.evaluate import Asker
 from deftarc.core.evaluate.clocks import clocks_of, inner_times
 from deftarc.core.evaluate.events import Event, events_of
@@ -59,37 +61,65 @@ def laid(scene: Scene, layer: Layer, name: str, told: Reacting) -> Layer:
     marks = marks_of(scene, reaction.source, reaction.kinds, layer)
     made = told.changed(reaction=reaction.changed(marks=marks))
     track = pulsed(told.base, name, made.reaction, scene.rate.flicks)
+    # A value that was changed and not keyed stays so, whatever lies beneath it.
+    track = track.changed(loose=layer.number(name).loose)
     return layer.changed(tracks={**layer.tracks, name: track}, reactions={**layer.reactions, name: made})
 
 
-def is_untouched(layer: Layer, name: str, told: Reacting, frame: int) -> bool:
-    """Whether a property's keys are still just what its reaction made."""
+def as_it_lies(scene: Scene, layer: Layer, name: str, told: Reacting) -> Reacting | None:
+    """What a property's keys are made of as they lie now: as told, or all moved in time; None where a hand made others
+    of them. Moved with what they answer they answer it still; moved alone, so much later.
+    """
     track = layer.tracks.get(name)
-    return track is not None and track == pulsed(told.base, name, told.reaction, frame)
+    if not isinstance(track, NumberTrack):
+        return None
+    made = pulsed(told.base, name, told.reaction, scene.rate.flicks)
+    track = track.changed(loose=None)
+    if track == made:
+        return told
+    if not made.keys or len(track.keys) != len(made.keys):
+        return None
+    by = track.keys[0].time - made.keys[0].time
+    if not by or track != _moved(made, by):
+        return None
+    reaction = told.reaction
+    now = marks_of(scene, reaction.source, reaction.kinds, layer)
+    near = scene.rate.flicks // 100
+    went = len(now) == len(reaction.marks) and all(
+        abs(mark.time - old.time - by) <= near for mark, old in zip(now, reaction.marks, strict=True)
+    )
+    if not went:
+        later = reaction.pulse.later + by
+        if abs(later) > limits.MAX_LAG:
+            return None
+        reaction = reaction.changed(pulse=reaction.pulse.changed(later=later))
+    return told.changed(base=_moved(told.base, by), reaction=reaction)
+
+
+def _moved(track: NumberTrack, by: int) -> NumberTrack:
+    return track.changed(keys=tuple(key.changed(time=key.time + by) for key in track.keys))
 
 
 def without(layer: Layer, name: str) -> Layer:
     return layer.changed(reactions={each: told for each, told in layer.reactions.items() if each != name})
 
 
-def _source_there(by_id: dict[str, Layer], source: LinkSource) -> bool:
-    layer = by_id.get(source.layer)
-    return layer is not None and (source.what == "position" or found_on(layer, source.what) is not None)
+def answers_still(scene: Scene, layer: Layer) -> Layer:
+    """A layer of a scene with such reactions alone whose motion is there."""
+    for name, told in layer.reactions.items():
+        if is_lost(scene, told.reaction.source):
+            layer = without(layer, name)
+    return layer
 
 
 def reactions_kept(before: Project, after: Project) -> Project:
     """A project that came of another, with reactions laid anew where what they answer changed; where a hand changed
     their keys, or what they answered is gone, they are nothing but keys from now on.
     """
-    if before is after:
-        return after
-    known = {scene.id: scene for scene in before.scenes}
-    for scene in after.scenes:
-        was = known.get(scene.id)
-        if was is scene or not any(layer.reactions for layer in scene.layers):
-            continue
-        made = _kept(was, scene)
-        after = after.with_scene(made) if made is not scene else after
+    for scene, was in after.other_than(before):
+        if any(layer.reactions for layer in scene.layers):
+            made = _kept(was, scene)
+            after = after.with_scene(made) if made is not scene else after
     return after
 
 
@@ -97,15 +127,27 @@ def _kept(was: Scene | None, scene: Scene) -> Scene:
     old = {layer.id: layer for layer in was.layers} if was is not None else {}
     due: list[tuple[str, str]] = []
     for layer in scene.layers:
-        for name, told in layer.reactions.items():
-            then = old.get(layer.id)
-            fresh = then is None or then.reactions.get(name) is not told
-            same = not fresh and then is not None and then.tracks.get(name) is layer.tracks.get(name)
-            there = _source_there({each.id: each for each in scene.layers}, told.reaction.source)
-            if not there or not (same or is_untouched(layer, name, told, scene.rate.flicks)):
-                scene = scene.with_layer(without(scene.layer(layer.id), name))
-            elif not layer.locked:
+        if not layer.reactions:
+            continue
+        still = answers_still(scene, layer)
+        then = old.get(layer.id)
+        shut = layer.locked or any(each.group and each.locked for each in scene.ancestors(layer))
+        for name, told in still.reactions.items():
+            same = (
+                then is not None
+                and then.reactions.get(name) is told
+                and then.tracks.get(name) is layer.tracks.get(name)
+            )
+            here = told if same else as_it_lies(scene, layer, name, told)
+            if here is None:
+                still = without(still, name)
+                continue
+            if here is not told:
+                still = still.changed(reactions={**still.reactions, name: here})
+            if not shut:
                 due.append((layer.id, name))
+        if still is not layer:
+            scene = scene.with_layer(still)
     # What one lays may be what another answers: in turn, as often as there are any.
     for _ in due:
         by_id = {layer.id: layer for layer in scene.layers}
@@ -134,25 +176,18 @@ def _changed(was: Scene, scene: Scene, old: dict[str, Layer], by_id: dict[str, L
 
 def let_go(before: Project, after: Project) -> list[str]:
     """What reacted and is nothing but keys now, in words."""
-    return [
-        f"{PROPERTIES[name].label} of {layer.name} answers nothing any more: its keys were changed by hand, "
-        "or what it answered is gone"
-        for layer, then, name in _lost(before, after)
-        if name in then.tracks and then.tracks[name].keys and layer.id == then.id
-    ]
-
-
-def _lost(before: Project, after: Project) -> Iterator[tuple[Layer, Layer, str]]:
-    known = {scene.id: scene for scene in after.scenes}
-    for scene in before.scenes:
-        now = known.get(scene.id)
-        if now is None or now is scene:
-            continue
-        here = {layer.id: layer for layer in now.layers}
+    out = []
+    for scene, now in before.other_than(after):
+        here = {layer.id: layer for layer in now.layers} if now is not None else {}
         for layer in scene.layers:
             then = here.get(layer.id)
-            if then is not None and then is not layer:
-                yield from ((layer, then, name) for name in layer.reactions if name not in then.reactions)
+            for name in layer.reactions:
+                if then is not None and name not in then.reactions and name in then.keyed:
+                    out.append(
+                        f"{PROPERTIES[name].label} of {layer.name} answers nothing any more: its keys were changed by "
+                        "hand, or what it answered is gone"
+                    )
+    return out
 
 
-__all__ = ["laid", "let_go", "marks_of", "motion_of", "reactions_kept"]
+__all__ = ["answers_still", "laid", "let_go", "marks_of", "motion_of", "reactions_kept"]

@@ -158,12 +158,8 @@ def _moved(layer: Layer, by: int, scene: Scene, by_end: bool) -> Layer:
 
 def ties_held(before: Project, after: Project, cut: bool = True) -> Project:
     """A project that came of another, with the ties of all its scenes held."""
-    if before is after:
-        return after
-    known = {scene.id: scene for scene in before.scenes}
-    for scene in after.scenes:
-        was = known.get(scene.id, scene)
-        if scene.ties and was is not scene:
+    for scene, was in after.other_than(before):
+        if scene.ties and was is not None:
             made = held(was, scene, cut)
             after = after.with_scene(made) if made is not scene else after
     return after
@@ -171,11 +167,9 @@ def ties_held(before: Project, after: Project, cut: bool = True) -> Project:
 
 def cut_by(before: Project, after: Project) -> list[str]:
     """The ties that were cut because something they named is gone, in words."""
-    known = {scene.id: scene for scene in after.scenes}
     out = []
-    for scene in before.scenes:
-        now = known.get(scene.id)
-        if now is None or now is scene or not scene.ties:
+    for scene, now in before.other_than(after):
+        if now is None or not scene.ties:
             continue
         kept = {tie.id for tie in now.ties}
         out += [

@@ -224,6 +224,21 @@ def in_the_scene(link: Link) -> bool:
     return link.source.axes == "scene" and len(link.offset) == 2
 
 
+def drives_of(layer: "Layer", what: str) -> Iterator[Name]:
+    """What has a hand in a node of a layer: what it reads, and what the keys were laid at that answer a motion."""
+    yield from needs_of(layer, what)
+    told = layer.reactions.get(what)
+    if told is not None:
+        yield told.reaction.source.layer, told_by(told.reaction.source)
+    elif what == OWN:
+        yield from ((layer.id, name) for name in layer.reactions if moves_it(name))
+
+
+def moves_it(name: str) -> bool:
+    """Whether a property has a hand in where a layer is."""
+    return PROPERTIES[name].owner == "transform" and name != "opacity"
+
+
 #: How deep what is told of other moments may lie within itself: each lag counts one, each speed more, since it asks
 #: for two moments.
 DEEPEST, OF_SPEEDS = 120, 10
@@ -240,23 +255,28 @@ def _weight(layer: "Layer", what: str) -> int:
 
 def check_links(layers: tuple["Layer", ...]) -> None:
     """Refuses links to layers that are not there, and those that would drive each other in a circle, by name."""
-    if not any(layer.links or layer.stretches or layer.later for layer in layers):
+    if not any(layer.links or layer.stretches or layer.later or layer.reactions for layer in layers):
         return
     by_id = {layer.id: layer for layer in layers}
     for layer in layers:
         for link in layer.links.values():
             if link.source.layer not in by_id:
                 raise Refusal(f"{layer.name} follows a layer that is not there.")
+        for told in layer.reactions.values():
+            if told.reaction.source.layer not in by_id:
+                raise Refusal(f"{layer.name} answers a layer that is not there.")
     deep: dict[Name, int] = {}
     for layer in layers:
-        for first in (*((layer.id, name) for name in layer.links), *(((layer.id, PLACED),) if layer.later else ()),
-                      *(((layer.id, OWN),) if layer.stretches or turns_by_travel(layer) else ())):  # fmt: skip
-            _walk(by_id, first, deep)
+        first = [(layer.id, name) for name in (*layer.links, *layer.reactions)]
+        first += [(layer.id, PLACED)] if layer.later else []
+        first += [(layer.id, OWN)] if layer.stretches or turns_by_travel(layer) else []
+        for node in first:
+            _walk(by_id, node, deep)
 
 
 def _walk(by_id: Mapping[str, "Layer"], first: Name, deep: dict[Name, int]) -> None:
     """One node and all that it reads, without recursion; how deep each lies goes into ``deep``."""
-    chain: list[tuple[Name, list[Name]]] = [(first, list(needs_of(by_id[first[0]], first[1])))]
+    chain: list[tuple[Name, list[Name]]] = [(first, list(drives_of(by_id[first[0]], first[1])))]
     here = {first}
     while chain:
         node, due = chain[-1]
@@ -279,7 +299,7 @@ def _walk(by_id: Mapping[str, "Layer"], first: Name, deep: dict[Name, int]) -> N
         if following in here:
             raise circle(by_id, [each for each, _ in chain[[each for each, _ in chain].index(following) :]])
         here.add(following)
-        chain.append((following, list(needs_of(by_id[following[0]], following[1]))))
+        chain.append((following, list(drives_of(by_id[following[0]], following[1]))))
 
 
 def circle(by_id: Mapping[str, "Layer"], ring: list[Name]) -> Refusal:

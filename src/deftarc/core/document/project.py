@@ -3,6 +3,7 @@
 Frozen plain data; every change goes through an edit.
 """
 
+from collections.abc import Iterator
 from functools import cached_property
 from typing import Annotated, ClassVar, Literal, Self
 
@@ -99,6 +100,15 @@ class Project(Told):
     def by_id(self) -> dict[str, Scene]:
         """Its scenes by their ids."""
         return {scene.id: scene for scene in self.scenes}
+
+    def other_than(self, there: "Project") -> Iterator[tuple[Scene, Scene | None]]:
+        """The scenes of which another project has not the very same, each with what it is there; None where it is
+        not.
+        """
+        for scene in self.scenes if self is not there else ():
+            other = there.by_id.get(scene.id)
+            if other is not scene:
+                yield scene, other
 
     def scene(self, scene_id: str) -> Scene:
         for scene in self.scenes:

@@ -8,7 +8,18 @@ from pydantic import Field
 
 from deftarc.core.base import limits
 from deftarc.core.base.model import Frozen, Moment, Number
-from deftarc.core.document.links import DERIVED, OWN, PLACED, PLACES, Lag, LinkSource, Name, needs_of, told_by
+from deftarc.core.document.links import (
+    DERIVED,
+    OWN,
+    PLACED,
+    PLACES,
+    Lag,
+    LinkSource,
+    Name,
+    drives_of,
+    moves_it,
+    told_by,
+)
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import NumberTrack
 
@@ -91,15 +102,14 @@ def reached(by_id: "Mapping[str, Layer]", source: LinkSource) -> set[Name]:
         if node in seen or node[0] not in by_id:
             continue
         seen.add(node)
-        due.extend(needs_of(by_id[node[0]], node[1]))
+        due.extend(drives_of(by_id[node[0]], node[1]))
     return seen
 
 
 def drives(by_id: "Mapping[str, Layer]", source: LinkSource, layer: str, name: str) -> bool:
     """Whether a property has a hand in what its reaction would answer."""
     seen = reached(by_id, source)
-    whole = PROPERTIES[name].owner == "transform" and name != "opacity"
-    return (layer, name) in seen or (whole and ((layer, OWN) in seen or (layer, PLACED) in seen))
+    return (layer, name) in seen or (moves_it(name) and ((layer, OWN) in seen or (layer, PLACED) in seen))
 
 
 def among(told: Reacting, fresh: "Mapping[str, str]") -> Reacting:

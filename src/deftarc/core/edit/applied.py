@@ -11,15 +11,12 @@ from deftarc.core.arrange.tied import cut_by, ties_held
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Project
 from deftarc.core.document.soundness import in_words, refuse_unsound
-from deftarc.core.edit.base import EditBase, Note, quoted
+from deftarc.core.edit.base import MOST_TOLD, EditBase, Note, quoted
 from deftarc.core.edit.clocks import stands_still
 from deftarc.core.edit.layers import share_artwork
 from deftarc.core.edit.locks import refuse_locked
 from deftarc.core.edit.paths import with_fresh_paths
 from deftarc.core.edit.shown import sized
-
-#: Ties whose end is told one by one.
-MOST_TOLD = 3
 
 
 def sentence(error: ValidationError) -> str:

@@ -16,6 +16,8 @@ from deftarc.core.document.track import AnyTrack
 LaneName = tuple[str, str]
 #: The names a position has, whichever way its axes are kept.
 POSITION = ("position", "position_x", "position_y")
+#: Of what an edit did to others so many are told one by one.
+MOST_TOLD = 3
 
 
 @dataclass(frozen=True)

@@ -1,5 +1,6 @@
 """Locked means locked: no edit changes what is locked, by itself or by a group it is in."""
 
+from deftarc.core.arrange.reacted import answers_still
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.edit.base import EditBase, quoted
@@ -30,17 +31,17 @@ def refuse_locked(before: Project, after: Project, edit: EditBase) -> None:
     """Raises Locked where an edit changed, moved in the list or took away a locked layer."""
     if edit.past_locks:
         return
-    after_scenes = {scene.id: scene for scene in after.scenes}
-    for scene in before.scenes:
-        now = after_scenes.get(scene.id)
-        if now is None or now is scene or not any(layer.locked for layer in scene.layers):
+    for scene, now in before.other_than(after):
+        if now is None or not any(layer.locked for layer in scene.layers):
             continue
         lockers = _lockers(scene)
         known = {layer.id: layer for layer in now.layers}
         moved = set(getattr(edit, "layers", ())) if edit.reorders else set()
+        # That what it answered is gone changes nothing of what a layer shows.
         touched = [
             layer for layer in scene.layers
-            if layer.id in lockers and (layer.id in moved or known.get(layer.id) != layer)
+            if layer.id in lockers
+            and (layer.id in moved or known.get(layer.id) not in (layer, answers_still(now, layer)))
         ]  # fmt: skip
         if touched:
             raise _locked(scene, touched, lockers)

@@ -11,7 +11,7 @@ from deftarc.core.base.arithmetic import evaluate_number
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Identity, Moment, Number
 from deftarc.core.document import Layer, Project, Scene
-from deftarc.core.document.links import PLACES, LinkSource, found_on
+from deftarc.core.document.links import PLACES, LinkSource, found_on, told_source
 from deftarc.core.document.properties import PROPERTIES, property_named
 from deftarc.core.document.reactions import PLURAL, EventKind, Pulse, Reacting, Reaction, drives
 from deftarc.core.document.track import NumberTrack
@@ -19,8 +19,10 @@ from deftarc.core.edit.base import EditBase, Note
 from deftarc.core.edit.links import LaneAsked, Lanes, SourceAsked, told_lane
 from deftarc.core.edit.transform import LinkScale, MovePivot
 
+#: The least that can be typed for what is no amount, in flicks or swings; what is said of less.
+LEAST_OF = {"attack": 0, "hold": 0, "release": 1, "rings": 0}
+REFUSED = ("nothing or more: a number of 0 or above", "a time: a pulse takes a while to come back to rest")
 Kinds = Annotated[tuple[EventKind, ...], Field(min_length=1, max_length=3)]
-Off = Annotated[tuple[Annotated[int, Field(ge=0)], ...], Field(max_length=limits.MAX_REACTED)]
 
 
 def source_told(scene: Scene, asked: SourceAsked) -> LinkSource:
@@ -57,7 +59,7 @@ class React(EditBase):
             name = property_named(asked.property).id
             _refuse(scene, layer, name, source)
             if not marks_of(scene, source, self.kinds, layer):
-                of = told_source_asked(scene, source)
+                of = told_answered(scene, source)
                 raise Refusal(
                     f"{of} makes no {told_kinds(self.kinds)} in the scene's time: there is nothing to answer."
                 )
@@ -72,7 +74,7 @@ class React(EditBase):
 
     def label(self, project: Project) -> str:
         scene = project.scene(self.scene)
-        of = told_source_asked(scene, source_told(scene, self.to))
+        of = told_answered(scene, source_told(scene, self.to))
         what = told_lane(self.lanes[0], scene) if len(self.lanes) == 1 else f"{len(self.lanes)} lanes"
         return f"Let {what} answer {of}"
 
@@ -82,8 +84,9 @@ class React(EditBase):
         return (Note(f"{len(told.reaction.marks)} {told_kinds(self.kinds)} answered, by ordinary keys."),)
 
 
-def told_source_asked(scene: Scene, source: LinkSource) -> str:
-    return f"{PROPERTIES[source.what].label} of {scene.layer(source.layer).name}"
+def told_answered(scene: Scene, source: LinkSource) -> str:
+    """What is answered in words: “Position of Ball”."""
+    return told_source(source, scene.layer(source.layer).name)
 
 
 def _refuse(scene: Scene, layer: Layer, name: str, source: LinkSource) -> None:
@@ -96,7 +99,7 @@ def _refuse(scene: Scene, layer: Layer, name: str, source: LinkSource) -> None:
         raise Refusal(f"{layer.name} has no {facts.label}.")
     if drives({each.id: each for each in scene.layers}, source, layer.id, name):
         raise Refusal(
-            f"{told_source_asked(scene, source)} hangs on {facts.label} of {layer.name}, which would answer itself. "
+            f"{told_answered(scene, source)} hangs on {facts.label} of {layer.name}, which would answer itself. "
             "Let something else answer."
         )
 
@@ -111,13 +114,11 @@ class ChangeReactions(EditBase):
     scene: Identity
     lanes: Lanes
     kinds: Kinds | None = None
-    off: Off | None = None
     turn: Annotated[int, Field(ge=0)] | None = None
     sized: bool | None = None
     aimed: bool | None = None
     field: Literal["amount", "later", "attack", "hold", "release", "rings"] | None = None
     told: Annotated[str, Field(max_length=200)] | None = None
-    by: Number | None = None
 
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
@@ -129,10 +130,8 @@ class ChangeReactions(EditBase):
             if self.kinds is not None:
                 reaction = reaction.changed(kinds=self.kinds, off=())
                 if not marks_of(scene, reaction.source, self.kinds, layer):
-                    of = told_source_asked(scene, reaction.source)
+                    of = told_answered(scene, reaction.source)
                     raise Refusal(f"{of} makes no {told_kinds(self.kinds)} in the scene's time.")
-            if self.off is not None:
-                reaction = reaction.changed(off=tuple(sorted(set(self.off))))
             if self.turn is not None:
                 reaction = reaction.changed(off=tuple(sorted(set(reaction.off) ^ {self.turn})))
             reaction = reaction.changed(pulse=self._pulse(scene, name, reaction.pulse))
@@ -148,15 +147,14 @@ class ChangeReactions(EditBase):
         if self.field is not None:
             factor = {"amount": PROPERTIES[name].factor, "rings": 1.0}.get(self.field, 1 / scene.rate.flicks)
             now = float(getattr(pulse, self.field)) * factor
-            if self.by is not None:
-                value = now + self.by * (factor if self.field == "amount" else 1.0)
-            elif self.told is not None:
-                value = evaluate_number(self.told, now)
-            else:
+            if self.told is None:
                 raise Refusal("Say what was typed.")
+            value = evaluate_number(self.told, now)
             most = limits.MAX_NUMBER if self.field in ("amount", "rings") else limits.MAX_LAG
             if abs(value / factor) > most:
                 raise Refusal(f"A {self.field} cannot be that large.")
+            if self.field in LEAST_OF and round(value / factor) < LEAST_OF[self.field]:
+                raise Refusal(f"{self.field.capitalize()} is {REFUSED[LEAST_OF[self.field]]}.")
             fresh[self.field] = value / factor if self.field == "amount" else round(value / factor)
         return Pulse.model_validate({**pulse.model_dump(), **fresh})
 

@@ -12,7 +12,7 @@ from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.core.document.links import told_source
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import PathTrack
-from deftarc.core.edit.base import Note, quoted
+from deftarc.core.edit.base import MOST_TOLD, Note, quoted
 from deftarc.core.edit.layers import LayersEdit, distinct
 from deftarc.core.edit.scenes import room_for_scene
 
@@ -101,7 +101,17 @@ class MakeScene(LayersEdit):
         ids = {layer.id for layer in self.with_members(before)}
         scene = before.scene(self.scene)
         crossing = [t for t in scene.ties if t.what.layer in ids and not {t.what.layer, t.to.layer} <= ids]
-        return (Note(f"{len(crossing)} ties to what stays outside are cut."),) if crossing else ()
+        told = []
+        if crossing:
+            count = f"{len(crossing)} ties" if len(crossing) > 1 else "A tie"
+            told.append(Note(f"{count} to what stays outside {'are' if len(crossing) > 1 else 'is'} cut."))
+        alone = [
+            f"{PROPERTIES[name].label} of {layer.name} answers what stays outside: its keys stay as they are."
+            for layer in self.with_members(before)
+            for name, each in layer.reactions.items()
+            if each.reaction.source.layer not in ids
+        ]
+        return (*told, *map(Note, alone[:MOST_TOLD]))
 
 
 def refuse_parted(scene: Scene, moved: Sequence[Layer], ids: set[str]) -> None:

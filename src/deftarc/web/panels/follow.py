@@ -7,40 +7,17 @@ from typing import ClassVar
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.links import DERIVED, PLACES, check_links
-from deftarc.core.document.properties import PROPERTIES
+from deftarc.core.document.properties import PROPERTIES, Property
 from deftarc.core.edit.links import LaneAsked, LinkLanes, SourceAsked
-from deftarc.web.context import fragment
-from deftarc.web.panels.drawer import DRAWERS, Drawer, as_told
+from deftarc.web.panels.drawer import DRAWERS, as_told
 from deftarc.web.panels.figures.relations import can_follow
+from deftarc.web.panels.motions import MotionRow, MotionsDrawer
 from deftarc.web.panels.panel import Showing
-
-#: So many are listed; more are found by words.
-MOST = 60
 
 
 @dataclass(frozen=True)
-class Row:
-    words: str
-    layer: str
-    edit: str
-    #: Why it cannot be followed; empty where it can.
-    refused: str = ""
-
-
-def following(showing: Showing) -> tuple[LaneAsked, ...]:
-    """The lanes that are to follow: the one in focus, of all that is selected, else the rotation."""
-    look, scene = showing.look, showing.scene
-    by_id = {layer.id: layer for layer in scene.layers}
-    name = "rotation"
-    if look.focus is not None and look.focus.layer in look.layers and look.focus.property in PROPERTIES:
-        facts = PROPERTIES[look.focus.property]
-        name = facts.id if facts.kind in ("number", "path") and facts.id != "clock" else name
-    lanes = []
-    for layer_id in look.layers:
-        layer = by_id.get(layer_id)
-        if layer is not None and (can_follow(layer, name) or name in layer.links) and name in layer.properties:
-            lanes.append(LaneAsked(layer=layer.id, property=name))
-    return tuple(lanes)
+class Row(MotionRow):
+    edit: str = ""
 
 
 def sources(scene: Scene, lane: LaneAsked, carriers: list[str]) -> Iterator[tuple[Layer, str, str]]:
@@ -63,41 +40,28 @@ def sources(scene: Scene, lane: LaneAsked, carriers: list[str]) -> Iterator[tupl
 
 
 @DRAWERS.add
-class FollowDrawer(Drawer):
+class FollowDrawer(MotionsDrawer):
     id: ClassVar[str] = "follow"
+    verb: ClassVar[str] = "follows"
+    begin: ClassVar[str] = "Follow"
+    template: ClassVar[str] = "parts/follow.html"
 
-    def title(self, showing: Showing) -> str:
-        lanes = following(showing)
-        if not lanes:
-            return "Follow: select a layer first"
-        whose = showing.scene.layer(lanes[0].layer).name if len(lanes) == 1 else f"{len(lanes)} layers"
-        return f"{PROPERTIES[lanes[0].property].label} of {whose} follows…"
+    def takes(self, facts: Property) -> bool:
+        return facts.kind in ("number", "path")
 
-    def html(self, showing: Showing) -> str:
-        lanes, scene = following(showing), showing.opened.project
-        here = next((each for each in scene.scenes if each.id == showing.scene.id), showing.scene)
-        rows: list[Row] = []
-        more = 0
-        words = showing.look.drawer_text.casefold().split()
-        if lanes and any(layer.id == lanes[0].layer for layer in here.layers):
-            carriers = [each.id for each in here.ancestors(here.layer(lanes[0].layer))]
-            for layer, what, label in sources(here, lanes[0], carriers):
-                told = f"{label} of {layer.name}"
-                if not all(word in told.casefold() for word in words):
-                    continue
-                if len(rows) >= MOST:
-                    more += 1
-                    continue
-                rows.append(self._row(showing, here, lanes, layer, what, told))
-        return fragment("parts/follow.html", rows=rows, more=more, lanes=lanes, text=showing.look.drawer_text)
+    def can(self, layer: Layer, name: str) -> bool:
+        return can_follow(layer, name) or name in layer.links
 
-    def _row(
+    def motions(self, scene: Scene, lane: LaneAsked) -> Iterator[tuple[Layer, str, str]]:
+        return sources(scene, lane, [each.id for each in scene.ancestors(scene.layer(lane.layer))])
+
+    def row(
         self, showing: Showing, scene: Scene, lanes: tuple[LaneAsked, ...], layer: Layer, what: str, told: str
     ) -> Row:
         time = scene.rate.time_of(showing.frame)
         mine = tuple(lane for lane in lanes if (lane.layer, lane.property) != (layer.id, what)) or lanes
         edit = LinkLanes(scene=scene.id, lanes=mine, to=SourceAsked(layer=layer.id, what=what), time=time)
-        return Row(told, layer.id, as_told(edit), _refused(scene, mine[:1], layer, what))
+        return Row(told, layer.id, _refused(scene, mine[:1], layer, what), as_told(edit))
 
 
 def _refused(scene: Scene, lanes: tuple[LaneAsked, ...], source: Layer, what: str) -> str:

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from deftarc.core.arrange.reacted import motion_of
 from deftarc.core.changes.pulse import LEAST, sized
 from deftarc.core.document import Layer, Scene
+from deftarc.core.document.links import told_source
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.reactions import KINDS, PLURAL, Reacting
 from deftarc.web.panels.figures.numbers import number
@@ -66,7 +67,7 @@ def told_answering(scene: Scene, layer: Layer, name: str) -> str:
     reaction = layer.reactions[name].reaction
     kinds = " and ".join(PLURAL[kind] for kind in reaction.kinds)
     source = next((each for each in scene.layers if each.id == reaction.source.layer), None)
-    return f"{kinds} of {PROPERTIES[reaction.source.what].label} of {source.name if source else 'what is gone'}"
+    return f"{kinds} of {told_source(reaction.source, source.name if source is not None else 'what is gone')}"
 
 
 def _row(scene: Scene, layer: Layer, name: str, told: Reacting) -> ReactionRow:
@@ -97,7 +98,7 @@ def _row(scene: Scene, layer: Layer, name: str, told: Reacting) -> ReactionRow:
     lane = "position" if reaction.source.what == "position" and not source.axes_split else reaction.source.what
     lane = "position_y" if lane == "position" and source.axes_split else lane
     return ReactionRow(
-        name, facts.label, f"{PROPERTIES[reaction.source.what].label} of {source.name}", f"{source.id} {lane}", kinds,
+        name, facts.label, told_source(reaction.source, source.name), f"{source.id} {lane}", kinds,
         wells, pulse.sized, pulse.aimed, name in ("scale", "position_x", "position_y"), pulses,
         max(0, len(reaction.marks) - MOST),
     )  # fmt: skip

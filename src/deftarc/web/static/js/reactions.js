@@ -1,14 +1,15 @@
 // Reactions: pulses at what a motion does, chosen in the drawer, changed in the figures.
 import { does } from "./actions.js";
-import { closeDrawer, isOpen, listIn, toggleDrawer } from "./drawer.js";
-import { attempt, commit, look, putBack } from "./link.js";
+import { closeDrawer, isOpen, toggleDrawer } from "./drawer.js";
+import { commit, look } from "./link.js";
 import { say } from "./notice.js";
 import { boundsAt } from "./painter.js";
 import { frameOf, shownItem } from "./picking.js";
-import { focusOn, like, state, timeNow } from "./state.js";
+import { showRelations } from "./relations.js";
+import { focusOn, state, timeNow } from "./state.js";
+import { triesIn } from "./trylist.js";
 
 const figures = document.getElementById("figures");
-const body = document.getElementById("drawer-body");
 const info = (id) => state.info.get(id);
 const aLayer = () => state.layers.length > 0;
 
@@ -28,11 +29,6 @@ function choose(property = null) {
   if (property) focusOn({ layer: state.layers[0], property });
   if (!isOpen("react")) toggleDrawer("react");
   else look();
-}
-
-function showRelations() {
-  like("page", "relations");
-  look({ light: true });
 }
 
 const end = (keys) => (at) => commit({ kind: "end_reactions", scene: state.scene.id, lanes: meant(at), keys });
@@ -87,48 +83,8 @@ async function changed({ target }) {
   if (!(await change(property, { field, told: target.value.replace("−", "-") }))) look({ fresh: true });
 }
 
-// In the drawer: what is gone to is tried, what is clicked is taken.
-const choiceAt = (target) => (isOpen("react") ? target.closest?.("[data-react-edit]") : null);
-let tried = null;
-function tryOut(choice) {
-  if (!choice || choice === tried) return;
-  tried = choice;
-  attempt(JSON.parse(choice.dataset.reactEdit));
-}
-function leave() {
-  if (!tried) return;
-  tried = null;
-  if (state.tentative?.kind === "react") putBack();
-}
-async function take(choice) {
-  tried = null;
-  const edit = JSON.parse(choice.dataset.reactEdit);
-  closeDrawer();
-  focusOn(edit.lanes[0]);
-  if (await commit(edit)) showRelations();
-}
-
 export function wireReactions() {
   figures.addEventListener("click", clicked);
   figures.addEventListener("change", changed);
-  listIn("react", {
-    click(target) {
-      const choice = choiceAt(target);
-      if (choice) take(choice);
-    },
-  });
-  body.addEventListener("pointerover", ({ target }) => {
-    const choice = choiceAt(target);
-    if (choice) tryOut(choice);
-    else leave();
-  });
-  body.addEventListener("pointerleave", leave);
-  body.addEventListener("focusin", ({ target }) => tryOut(choiceAt(target)));
-  body.addEventListener("focusout", leave);
-  body.addEventListener("keydown", (event) => {
-    if (event.key !== "Enter" || !isOpen("react") || !event.target.matches("[data-drawer-find]")) return;
-    event.preventDefault();
-    const first = body.querySelector("[data-react-edit]");
-    if (first) take(first);
-  });
+  triesIn("react", "data-react-edit", { before: (edit) => focusOn(edit.lanes[0]), after: showRelations });
 }

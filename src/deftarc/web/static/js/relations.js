@@ -1,10 +1,11 @@
 // Relations: what follows what, made from a list, by dropping lanes, or for several at once; carriers followed late; stretch.
 import { act, does } from "./actions.js";
-import { closeDrawer, isOpen, listIn, toggleDrawer } from "./drawer.js";
+import { closeDrawer, isOpen, toggleDrawer } from "./drawer.js";
 import { openLanes } from "./figures.js";
-import { attempt, commit, look, momentOf, putBack, revealRow } from "./link.js";
+import { commit, look, momentOf, revealRow } from "./link.js";
 import { ask, say } from "./notice.js";
 import { focusOn, like, state, timeNow, toldFrame, unfold } from "./state.js";
+import { triesIn } from "./trylist.js";
 
 const figures = document.getElementById("figures");
 let select = (_layers) => {};
@@ -30,7 +31,7 @@ const links = (at) =>
     ? linked(at)
     : state.layers.flatMap((layer) => (info(layer)?.follows || []).map((property) => ({ layer, property })));
 
-function showRelations() {
+export function showRelations() {
   like("page", "relations");
   look({ light: true });
 }
@@ -237,50 +238,9 @@ function changed({ target }) {
   }
 }
 
-// In the drawer: what is gone to is tried, what is clicked is taken.
-const body = document.getElementById("drawer-body");
-const rowAt = (target) => (isOpen("follow") ? target.closest?.("[data-follow-edit]") : null);
-let tried = null;
-function tryRow(row) {
-  if (row === tried || !row) return;
-  tried = row;
-  attempt(JSON.parse(row.dataset.followEdit));
-}
-function leaveRow() {
-  if (!tried) return;
-  tried = null;
-  if (state.tentative?.kind === "link_lanes") putBack();
-}
-async function take(row) {
-  tried = null;
-  closeDrawer();
-  const edit = JSON.parse(row.dataset.followEdit);
-  focusOn(edit.lanes[0]);
-  if (await commit(edit)) showRelations();
-}
-
 export function wireRelations(chooseLayers) {
   select = chooseLayers;
   figures.addEventListener("click", clicked);
   figures.addEventListener("change", changed);
-  listIn("follow", {
-    click(target) {
-      const row = rowAt(target);
-      if (row) take(row);
-    },
-  });
-  body.addEventListener("pointerover", ({ target }) => {
-    const row = rowAt(target);
-    if (row) tryRow(row);
-    else leaveRow();
-  });
-  body.addEventListener("pointerleave", leaveRow);
-  body.addEventListener("focusin", ({ target }) => tryRow(rowAt(target)));
-  body.addEventListener("focusout", leaveRow);
-  body.addEventListener("keydown", (event) => {
-    if (event.key !== "Enter" || !isOpen("follow") || !event.target.matches("[data-drawer-find]")) return;
-    event.preventDefault();
-    const first = body.querySelector("[data-follow-edit]:not(:disabled)");
-    if (first) take(first);
-  });
+  triesIn("follow", "data-follow-edit", { before: (edit) => focusOn(edit.lanes[0]), after: showRelations });
 }
