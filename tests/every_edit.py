@@ -18,6 +18,8 @@ KEY = {"layer": "gull", "property": "rotation", "time": at(40)}
 RUN = [{"layer": "swing", "property": "rotation", "time": at(frame)} for frame in (0, 10, 30)]
 CLIP = {"lanes": [{"layer": "Swing", "property": "rotation", "track": {"kind": "number", "value": 0, "keys": [
     {"time": 0, "value": 0, "leaving": {"reach": 0.4, "rise": 5}}, {"time": at(10), "value": 40}]}}]}  # fmt: skip
+MOTION = {"name": "Nod", "clip": CLIP, "dials": [
+    {"id": "far", "kind": "far", "label": "How far", "value": 40, "low": 0, "high": 90}]}  # fmt: skip
 LANE = {"layer": "swing", "property": "rotation"}
 PULSE = {"amount": 0.2, "attack": at(1), "release": at(6), "rings": 2}
 DOT = {"kind": "ellipse", "width": 9, "height": 9}
@@ -134,6 +136,10 @@ EDITS = [
     ("keep_within", {"keys": [{**KEY, "layer": "wide", "time": 0}]}, "Keep a key of Wide within"),
     ("set_curve", {"lanes": [{"layer": "gull", "property": "rotation"}], "within": True}, "Keep Rotation of Gull within its keys"),
     ("lay_ease", {"keys": [KEY], "text": "cubic-bezier(.2, 0, 0, 1)"}, "A CSS ease on a key of Gull"),
+    ("keep_motion", {"motion": MOTION}, "Save the motion Nod"),
+    ("lay_motion", {"motion": MOTION, "layers": ["wave", "mast"], "time": at(5)}, "Nod on 2 layers"),
+    ("lay_motion", {"motion": MOTION, "layers": ["gull"], "time": at(5), "numbers": {"far": 20}, "how": {
+        "rest": "last", "at": "start", "fit": "span", "onto": "replace"}}, "Nod on Gull"),
     ("keep_ease", {"name": "Soft", "text": "ease-out"}, "Keep the ease Soft"),
     ("keep_ease", {"name": "Run", "keys": RUN}, "Keep the ease Run"),
     ("make_craft", {"keys": [KEY], "craft": {"kind": "settle"}}, "Settle on a key of Gull"),

@@ -3,6 +3,7 @@
 import numpy as np
 
 from deftarc.core.changes.keys import KeyRef
+from deftarc.core.changes.saved import offered, saved
 from deftarc.core.document import Carrier, Contour, FreePath, Kept, Layer, Project, Scene
 from deftarc.core.document.effects import EFFECTS
 from deftarc.core.document.links import Later
@@ -10,6 +11,7 @@ from deftarc.core.edit import apply_all
 from deftarc.core.edit.eases import EaseKeys, MakeCraft
 from deftarc.core.edit.layers import DeleteLayers
 from deftarc.core.evaluate import evaluate, wire_rows
+from deftarc.demo.motions import shipped
 from tests.scenes import at, layer, numbers
 
 
@@ -36,7 +38,11 @@ def everything(project: Project, demo: Project) -> Project:
     ))  # fmt: skip
     skiff = project.scenes[0].layer("skiff")
     project = project.with_scene(project.scenes[0].with_layer(skiff.changed(later=Later(rotation=at(3)))))
-    return project.changed(scenes=(*project.scenes, *_renamed(demo)))
+    turned = tuple(KeyRef(layer="swing", property="rotation", time=time)
+                   for time in project.scenes[0].layer("swing").track("rotation").key_times)  # fmt: skip
+    nod = saved(project.scenes[0], "Nod", turned, "last", (120.0,))
+    nod = nod.changed(dials=tuple(offered(nod)), turns="alternate", about="Yes")
+    return project.changed(scenes=(*project.scenes, *_renamed(demo)), motions=(nod, *shipped()[:2]))
 
 
 def _renamed(demo: Project) -> list[Scene]:

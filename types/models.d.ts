@@ -91,6 +91,10 @@ export interface Told {
     | ChangeMarkers
     | DeleteMarkers
     | KeysToMarkers
+    | Stagger
+    | KeepMotion
+    | ForgetMotion
+    | LayMotion
     | DragPoints
     | RoundPoints
     | AddPoint
@@ -128,7 +132,6 @@ export interface Told {
     | ShiftPeak
     | KeepWithin
     | SetCurve
-    | Stagger
     | StretchKeys
     | NewTake
     | ShowTake
@@ -2015,6 +2018,145 @@ export interface KeysToMarkers {
   kind: "keys_to_markers";
 }
 /**
+ * Layers, with all their keys, or lanes, begun one after the other from where the first of them begins. ``step`` is
+ * from one to the next, ``total`` from the first to the last, ``end`` a gap from the end of the one before (below 0
+ * they overlap). ``ease`` spaces the steps unevenly.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Stagger".
+ */
+export interface Stagger {
+  layers?: string[];
+  lanes?: Lane[];
+  by?: "step" | "total" | "end";
+  far: number;
+  order?: "listed" | "reversed" | "middle" | "ends" | "across" | "down" | "shuffled";
+  seed?: number;
+  ease?: string;
+  strength?: number;
+  spans?: boolean;
+  kind: "stagger";
+  scene: string;
+  time?: number;
+  begins?: number | null;
+}
+/**
+ * A motion kept in the project under its name; one of that name is replaced.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "KeepMotion".
+ */
+export interface KeepMotion {
+  kind: "keep_motion";
+  motion: SavedMotion;
+  was?: string | null;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SavedMotion".
+ */
+export interface SavedMotion {
+  name: string;
+  clip: Clip;
+  rest?: "first" | "last";
+  dials?: Dial[];
+  turns?: "again" | "alternate" | "adding";
+  sizes?: number[];
+  frame?: number | null;
+  about?: string;
+}
+/**
+ * Keys of one or several lanes, times in flicks from the first of them.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Clip".
+ */
+export interface Clip {
+  lanes: CopiedLane[];
+  rate?: FrameRate2;
+}
+/**
+ * Some keys of a property of a layer, told by the layer's name.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "CopiedLane".
+ */
+export interface CopiedLane {
+  layer: string;
+  of?: number;
+  property: string;
+  track: NumberTrack | PathTrack | ColourTrack | OutlineTrack;
+}
+/**
+ * Frames a second as the fraction ``numerator / denominator``.
+ */
+export interface FrameRate2 {
+  numerator?: number;
+  denominator?: number;
+}
+/**
+ * A number that is asked for: its kind, what it is called, what it is at first and from where to where it goes.
+ *
+ * *far* is in the shown unit of the first lane it is about, *long* in seconds, *way* in degrees, clockwise.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Dial".
+ */
+export interface Dial {
+  id: string;
+  kind: "far" | "long" | "often" | "way";
+  label: string;
+  value: number;
+  low: number;
+  high: number;
+  lanes?: number[];
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ForgetMotion".
+ */
+export interface ForgetMotion {
+  kind: "forget_motion";
+  name: string;
+}
+/**
+ * A saved motion laid on layers as ordinary keys, from where each is. One of several layers goes onto as many, or
+ * several times as many, in the order of the list. ``numbers`` are those it asks for, by their ids; ``sizes`` how
+ * large each layer is across its corners, in px of what carries it.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "LayMotion".
+ */
+export interface LayMotion {
+  kind: "lay_motion";
+  scene: string;
+  motion: SavedMotion;
+  layers: string[];
+  sizes?: number[];
+  time: number;
+  numbers?: {
+    /**
+     * This interface was referenced by `undefined`'s JSON-Schema definition
+     * via the `patternProperty` "^[a-z0-9]{1,24}$".
+     */
+    [k: string]: number;
+  };
+  how?: LayHow;
+}
+/**
+ * How a saved motion comes to lie on layers.
+ */
+export interface LayHow {
+  rest?: ("first" | "last") | null;
+  at?: "time" | "start" | "end";
+  size?: "kept" | "layer" | "scene";
+  fit?: "keep" | "span" | "range";
+  step?: number;
+  order?: "listed" | "reversed" | "middle" | "ends" | "across" | "down" | "shuffled";
+  seed?: number;
+  onto?: "mix" | "replace";
+}
+/**
  * Points, or one handle of a point, moved by (dx, dy) of the layer's px.
  *
  * ``part`` is the point itself or its arriving or leaving handle. The other handle turns along as long as the two
@@ -2174,35 +2316,6 @@ export interface PasteKeys {
   onto_property?: string | null;
   time: number;
   how?: PasteHow;
-}
-/**
- * Keys of one or several lanes, times in flicks from the first of them.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "Clip".
- */
-export interface Clip {
-  lanes: CopiedLane[];
-  rate?: FrameRate2;
-}
-/**
- * Some keys of a property of a layer, told by the layer's name.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "CopiedLane".
- */
-export interface CopiedLane {
-  layer: string;
-  of?: number;
-  property: string;
-  track: NumberTrack | PathTrack | ColourTrack | OutlineTrack;
-}
-/**
- * Frames a second as the fraction ``numerator / denominator``.
- */
-export interface FrameRate2 {
-  numerator?: number;
-  denominator?: number;
 }
 /**
  * What becomes of copied keys as they are pasted.
@@ -2640,29 +2753,6 @@ export interface SetCurve {
   evenly?: boolean | null;
 }
 /**
- * Layers, with all their keys, or lanes, begun one after the other from where the first of them begins. ``step`` is
- * from one to the next, ``total`` from the first to the last, ``end`` a gap from the end of the one before (below 0
- * they overlap). ``ease`` spaces the steps unevenly.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "Stagger".
- */
-export interface Stagger {
-  layers?: string[];
-  lanes?: Lane[];
-  by?: "step" | "total" | "end";
-  far: number;
-  order?: "listed" | "reversed" | "middle" | "ends" | "across" | "down" | "shuffled";
-  seed?: number;
-  ease?: string;
-  strength?: number;
-  spans?: boolean;
-  kind: "stagger";
-  scene: string;
-  time?: number;
-  begins?: number | null;
-}
-/**
  * Keys stretched about a moment and a value: times by ``longer``, values by ``taller``.
  *
  * ``on_frames`` lands every key on a whole frame. Keys that would land on each other, or on one that stays, come to
@@ -3050,6 +3140,10 @@ export interface Look {
         | ChangeMarkers
         | DeleteMarkers
         | KeysToMarkers
+        | Stagger
+        | KeepMotion
+        | ForgetMotion
+        | LayMotion
         | DragPoints
         | RoundPoints
         | AddPoint
@@ -3087,7 +3181,6 @@ export interface Look {
         | ShiftPeak
         | KeepWithin
         | SetCurve
-        | Stagger
         | StretchKeys
         | NewTake
         | ShowTake
@@ -3324,6 +3417,22 @@ export interface Filters1 {
   keyed?: boolean;
   selected?: boolean;
   text?: string;
+}
+/**
+ * How a saved motion comes to lie on layers.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "LayHow".
+ */
+export interface LayHow1 {
+  rest?: ("first" | "last") | null;
+  at?: "time" | "start" | "end";
+  size?: "kept" | "layer" | "scene";
+  fit?: "keep" | "span" | "range";
+  step?: number;
+  order?: "listed" | "reversed" | "middle" | "ends" | "across" | "down" | "shuffled";
+  seed?: number;
+  onto?: "mix" | "replace";
 }
 /**
  * What the pair shows besides the lane in focus, and how high its axes reach.

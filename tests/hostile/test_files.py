@@ -2,7 +2,7 @@
 
 import pytest
 
-from tests.hostile import archives, fonts, pictures, rows, svgs
+from tests.hostile import archives, fonts, motions, pictures, rows, svgs
 
 KINDS = {
     "svg": (svgs.files, "/api/projects/p/scenes/crossing/files", ".svg"),
@@ -10,6 +10,7 @@ KINDS = {
     "picture": (pictures.files, "/api/projects/p/scenes/crossing/files", ".png"),
     "font": (fonts.files, "/api/projects/p/fonts", ".otf"),
     "archive": (archives.files, "/api/projects/import", ".deftarc"),
+    "motions": (motions.files, "/api/motions/file", ".deftarc-motions"),
     "rows": (rows.files, "/api/projects/p/scenes/crossing/layers/gull/samples", ".csv"),
 }
 FIELDS = {"time": "0", "end": "29400000", "property": "rotation"}

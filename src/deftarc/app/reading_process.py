@@ -21,7 +21,9 @@ from pydantic import ValidationError
 
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
+from deftarc.core.document.motion import SavedMotion
 from deftarc.formats.archive import Checked, document_by_layers, opened
+from deftarc.formats.motions import read_motions
 from deftarc.formats.read import INPUTS, BroughtIn, bring_in
 from deftarc.store.parts import Known, PartIndex, Writer, Written
 
@@ -70,7 +72,11 @@ def _stored(writer: Writer, layer: Any) -> Known:
     return Known(None, known.name, known.size)
 
 
-TASKS: dict[str, Callable[..., Any]] = {"brought in": _brought_in, "project": _project}
+def _motions(path: Path) -> list[SavedMotion]:
+    return read_motions(path.read_bytes())
+
+
+TASKS: dict[str, Callable[..., Any]] = {"brought in": _brought_in, "project": _project, "motions": _motions}
 
 
 def task_named(name: str) -> Callable[..., Any]:

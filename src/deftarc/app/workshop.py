@@ -33,6 +33,7 @@ from deftarc.store.assets import AssetStore
 from deftarc.store.database import Sessions, check_database, open_database
 from deftarc.store.eases import EaseStore
 from deftarc.store.jobs import JobStore
+from deftarc.store.motions import MotionStore
 from deftarc.store.parts import Written
 from deftarc.store.projects import OpenProject, ProjectStore
 from deftarc.store.reading_parts import as_it_lies
@@ -58,6 +59,7 @@ class Workshop:
     assets: AssetStore
     jobs: JobStore
     eases: EaseStore
+    motions: MotionStore
     settings: SettingStore
     renders: Renders
     room: Room
@@ -77,8 +79,8 @@ class Workshop:
         renders = Renders(folder / "renders", jobs, lambda: settings.told().renders_at_once)
         room = Room(sessions, projects, assets, jobs, renders.folder)
         return cls(
-            folder, sessions, projects, assets, jobs, EaseStore(sessions), settings, renders, room,
-            Materials(assets.read),
+            folder, sessions, projects, assets, jobs, EaseStore(sessions), MotionStore(sessions), settings, renders,
+            room, Materials(assets.read),
         )  # fmt: skip
 
     @property

@@ -14,6 +14,8 @@ from deftarc.fonts.shaping import AssetReader, Shaper
 
 #: So many shapes and texts are known to be drawable, or not to be.
 MOST_KNOWN = 4096
+#: And the drawings of so many texts are kept.
+MOST_TEXTS = 256
 
 
 class Materials:
@@ -26,6 +28,7 @@ class Materials:
         #: Assets that were here and could be drawn: they never change.
         self._sound: set[str] = set()
         self._reach: dict[Painted, str] = {}
+        self._texts: dict[Text, Drawing] = {}
 
     def shape_text(self, text: Text) -> TextForm:
         return self.shaper.form(text)
@@ -83,9 +86,16 @@ class Materials:
         return found
 
     def _drawing(self, artwork: Artwork) -> Drawing:
-        if isinstance(artwork, Painted) and not isinstance(artwork, Text):
-            return _shaped(artwork)
-        return artwork.drawing(self)
+        if isinstance(artwork, Text):
+            # Shaping is cached, but its outline is written and read anew each time: texts are long.
+            found = self._texts.get(artwork)
+            if found is None:
+                found = artwork.drawing(self)
+                if len(self._texts) >= MOST_TEXTS:
+                    self._texts.clear()
+                self._texts[artwork] = found
+            return found
+        return _shaped(artwork) if isinstance(artwork, Painted) else artwork.drawing(self)
 
     def of_layer(self, layer: Layer) -> Drawing:
         """A layer's drawing, with a place for every paint that its keys bring in over time."""

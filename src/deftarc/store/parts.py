@@ -20,6 +20,7 @@ import orjson
 
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.keys import KeyBase
+from deftarc.core.document.motion import SavedMotion
 from deftarc.core.document.soundness import row_adapter
 from deftarc.core.document.takes import TakenLayer, TakeSet
 from deftarc.core.document.upgrade import FORMAT
@@ -117,6 +118,8 @@ class PartIndex:
             return
         scenes = {scene.id: scene for scene in after.scenes}
         gone: list[tuple[object, object]] = [(before, None)]
+        still = {id(motion) for motion in after.motions}
+        gone += [(motion, None) for motion in before.motions if id(motion) not in still]
         for old in before.scenes:
             new = scenes.get(old.id)
             if new is not old:
@@ -171,6 +174,7 @@ def _key(thing: object) -> int:
 
 def _things(project: Project) -> Iterator[object]:
     yield project
+    yield from project.motions
     for scene in project.scenes:
         yield scene
         yield from scene.layers
@@ -333,12 +337,23 @@ class Writer:
             names = {"parts": parts}
         return self._make(scene, orjson.dumps({"format": FORMAT, **told, "id": scene.id, "layers": names}), size)
 
+    def motion(self, motion: SavedMotion) -> Known:
+        """A saved motion: a part of its own, for no edit of a scene changes one."""
+        found = self._known(motion)
+        if found is None:
+            told = motion.model_dump(mode="json", exclude_defaults=True)
+            found = self._make(motion, orjson.dumps({"format": FORMAT, **told}))
+        return found
+
     def root(self, project: Project, scenes: Iterable[Known]) -> Known:
         """A document's root, from its head and the parts of its scenes."""
         scenes = list(scenes)
-        told = project.model_dump(mode="json", exclude_defaults=True, exclude={"scenes"})
+        motions = [self.motion(each) for each in project.motions]
+        told = project.model_dump(mode="json", exclude_defaults=True, exclude={"scenes", "motions"})
+        if motions:
+            told["motions"] = [motion.name for motion in motions]
         text = orjson.dumps({**told, "scenes": [scene.name for scene in scenes]})
-        return self._make(project, text, sum(scene.size for scene in scenes))
+        return self._make(project, text, sum(each.size for each in (*scenes, *motions)))
 
     def project(self, project: Project) -> Known:
         found = self._known(project)

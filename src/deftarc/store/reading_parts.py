@@ -17,9 +17,10 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.document import KINDS, Carrier, Layer, Project, Scene
 from deftarc.core.document.artwork import Artwork
 from deftarc.core.document.keys import BlendKey, NumberKey, PathKey
+from deftarc.core.document.motion import SavedMotion
 from deftarc.core.document.soundness import row_adapter, sound
 from deftarc.core.document.takes import Take, TakenLayer, TakeSet
-from deftarc.core.document.upgrade import FORMAT, What, format_of, upgrade, upgraded_track
+from deftarc.core.document.upgrade import FORMAT, What, format_of, upgrade, upgraded_motion, upgraded_track
 from deftarc.core.spaces.points import PathPoint
 from deftarc.store.parts import STRETCH, Known, PartIndex, PartReader, named, text_of
 
@@ -55,9 +56,28 @@ class Reading:
         for kept in data.get("shelf", ()) if since != FORMAT else ():
             kept["artwork"] = upgrade("artwork", kept["artwork"], since)
         scenes = [self.scene(name) for name in data["scenes"]]
-        project = Project(**{**data, "format": FORMAT, "scenes": tuple(scene.thing for scene in scenes)})
-        self._remember(project, root, len(text) + sum(scene.size for scene in scenes))
+        motions = self._motions(data.pop("motions", ()))
+        head = Project(**{**data, "format": FORMAT, "scenes": tuple(scene.thing for scene in scenes)})
+        project = head.changed(motions=tuple(known.thing for known in motions)) if motions else head
+        self._remember(project, root, len(text) + sum(known.size for known in (*scenes, *motions)))
         return project
+
+    def _motions(self, names: list[str]) -> list[Known]:
+        """The saved motions of a project; what cannot be read is left out: the rest still opens."""
+        out = []
+        for name in names:
+            found = self.index.named(name)
+            try:
+                if found is None or not isinstance(found.thing, SavedMotion):
+                    text = self.text(name)
+                    data = orjson.loads(text)
+                    data = upgraded_motion(data, format_of(data))
+                    data.pop("format", None)
+                    found = self._remember(SavedMotion(**data), name, len(text))
+                out.append(found)
+            except UNREADABLE as error:
+                log.error("the part %s of a saved motion cannot be read: %s", name, error)
+        return out
 
     def scene(self, name: str) -> Known:
         found = self.index.named(name)
@@ -246,7 +266,7 @@ def children(text: bytes) -> list[str]:
     rows = data.get("rows") if isinstance(data, dict) else data
     if isinstance(rows, list):
         return [each for each in rows if isinstance(each, str)]
-    out: list[str] = list(data.get("scenes", ()))
+    out: list[str] = [*data.get("scenes", ()), *data.get("motions", ())]
     told = data.get("layers", ())
     out += told["parts"] if isinstance(told, dict) else told
     out += [name for each in data.get("takes", ()) for take in each["takes"] for name in take["layers"]]
@@ -308,6 +328,9 @@ def as_it_lies(root: str, reader: PartReader) -> tuple[dict[str, Any], list[str]
                     if row in track:
                         track[row] = rows(track[row], f"keys of the take {take['name']}")
         scenes.append({**scene, "layers": layers})
+    if document.get("motions"):
+        read = [part(name, "a saved motion") for name in document["motions"]]
+        document["motions"] = [each for each in read if each is not None]
     return {**document, "scenes": scenes}, lost
 
 

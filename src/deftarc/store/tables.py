@@ -106,6 +106,15 @@ class EaseRow(Base):
     made_at: Mapped[float]
 
 
+class MotionRow(Base):
+    """A motion kept for all projects: as JSON, with its format."""
+
+    __tablename__ = "motions"
+    name: Mapped[str] = mapped_column(String(200), primary_key=True)
+    motion: Mapped[str]
+    made_at: Mapped[float]
+
+
 class SettingRow(Base):
     __tablename__ = "settings"
     name: Mapped[str] = mapped_column(String(40), primary_key=True)

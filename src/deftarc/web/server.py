@@ -31,7 +31,7 @@ from deftarc.store.folder_lock import FolderLock
 from deftarc.store.projects import Stale
 from deftarc.store.trouble import StoreTrouble, trouble_of
 from deftarc.web import pages
-from deftarc.web.api import clips, eases, layers, paths, projects, renders, scenes, within
+from deftarc.web.api import clips, eases, layers, motions, paths, projects, renders, scenes, within
 from deftarc.web.api.models import Refused
 from deftarc.web.context import HERE, lock_offer, templates
 from deftarc.web.guard import EVERYWHERE, HEADERS, LOOPBACK, Guard, policy
@@ -81,6 +81,7 @@ def create_app(
         layers.router,
         paths.router,
         eases.router,
+        motions.router,
         renders.router,
         clips.router,
         within.router,

@@ -11,7 +11,7 @@ from tests.every_edit import EDITS, harbour
 def test_an_edit_is_told_kept_and_made_again_from_its_json(kind, fields, label):
     before = harbour()
     as_it_was = before.model_dump_json()
-    scene = {} if kind in ("rename_project", "set_rounding") else {"scene": "crossing"}
+    scene = {} if kind in ("rename_project", "set_rounding", "keep_motion") else {"scene": "crossing"}
     edit = EDIT.validate_python({"kind": kind, **scene, **fields})
     assert edit.label(before) == label
     after = apply(before, edit)
@@ -33,6 +33,6 @@ def test_the_table_knows_the_edits_there_are():
     # These need something made before them, and are told in the tests of what makes it.
     elsewhere = {
         "add_scene", "delete_scene", "add_font", "forget_shelf", "unlink", "take_apart", "ungroup", "clear_loose", "restore_layers",
-        "forget_ease", "type_craft", "change_links", "change_shown", "cut_links", "carry_later", "lay_relations",
+        "forget_ease", "forget_motion", "type_craft", "change_links", "change_shown", "cut_links", "carry_later", "lay_relations",
     }  # fmt: skip
     assert kinds == told | elsewhere

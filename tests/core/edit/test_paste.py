@@ -6,11 +6,12 @@ from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from deftarc.core.base.errors import Refusal
-from deftarc.core.changes.clip import Clip, CopiedLane, copied
+from deftarc.core.changes.clip import copied
 from deftarc.core.changes.deviation import motion_of
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.changes.pieces import played, taken
 from deftarc.core.changes.rebuild import value_of
+from deftarc.core.document.clip import Clip, CopiedLane
 from deftarc.core.document.track import ColourTrack
 from deftarc.core.edit import apply
 from deftarc.core.edit.paste import PasteEases, PasteHow, PasteKeys

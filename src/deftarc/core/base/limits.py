@@ -23,6 +23,10 @@ MAX_STEPS = 1_000
 MAX_CRAFTS = 40
 MAX_OWN_EASES = 200
 MAX_EASE_KNOTS = 400
+#: Saved motions of a project, and for all of them; the numbers that one asks for; a file of them.
+MAX_MOTIONS = 200
+MAX_DIALS = 8
+MAX_MOTIONS_BYTES = 24 * 1024 * 1024
 #: Samples laid on a lane at once.
 MAX_SAMPLES = 20_000
 #: No key lies further than this from the scene's start, before or after.

@@ -4,6 +4,7 @@ A drawing is plain data in the layer's own px, origin where the artwork says (se
 and stroke its shapes in order; nothing in it depends on time.
 """
 
+from functools import cached_property
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
@@ -120,11 +121,15 @@ Node = Annotated[Shape | Bitmap | Group, Field(discriminator="kind")]
 
 class Drawing(Told):
     always: ClassVar[tuple[str, ...]] = ("format",)
-    format: Literal[5] = FORMAT
+    format: Literal[6] = FORMAT
     nodes: tuple[Node, ...] = ()
 
     def bounds(self) -> tuple[float, float, float, float]:
         """(left, top, right, bottom) of the outlines and pictures, stroke widths left out; zeros when empty."""
+        return self._bounds
+
+    @cached_property
+    def _bounds(self) -> tuple[float, float, float, float]:
         boxes = [box for node in self.nodes for box in _boxes(node)]
         if not boxes:
             return (0.0, 0.0, 0.0, 0.0)

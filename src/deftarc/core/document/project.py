@@ -15,6 +15,7 @@ from deftarc.core.base.model import AssetHash, Frozen, Name, Told
 from deftarc.core.curves.knots import OwnEase
 from deftarc.core.document.artwork import Artwork, assets_in
 from deftarc.core.document.artwork.scene import SceneShown
+from deftarc.core.document.motion import SavedMotion
 from deftarc.core.document.scene import Scene
 from deftarc.core.document.upgrade import FORMAT
 
@@ -77,12 +78,14 @@ def check_shown(scenes: tuple[Scene, ...]) -> None:
 
 class Project(Told):
     always: ClassVar[tuple[str, ...]] = ("format",)
-    format: Literal[5] = FORMAT
+    format: Literal[6] = FORMAT
     name: Name
     scenes: tuple[Scene, ...] = Field(min_length=1, max_length=limits.MAX_SCENES)
     fonts: tuple[UserFont, ...] = Field(default=(), max_length=limits.MAX_FONTS)
     #: Eases of one's own, the newest last.
     eases: tuple[OwnEase, ...] = Field(default=(), max_length=limits.MAX_OWN_EASES)
+    #: Motions kept for use elsewhere, the newest last.
+    motions: tuple[SavedMotion, ...] = Field(default=(), max_length=limits.MAX_MOTIONS)
     #: The roundness that points of new paths get by themselves; None makes them straight.
     rounded: Annotated[float, Field(ge=0, le=1)] | None = None
     #: The newest first.
@@ -93,6 +96,8 @@ class Project(Told):
         names = [scene.id for scene in self.scenes]
         if len(set(names)) != len(names):
             raise ValueError("Two scenes of a project share one id.")
+        if len({motion.name for motion in self.motions}) != len(self.motions):
+            raise ValueError("Two saved motions of a project share one name.")
         check_shown(self.scenes)
         return self
 

@@ -13,9 +13,10 @@ from typing import Any, Literal
 from deftarc.core.base.errors import Refusal
 
 #: What is written now. 1 was left out when it was written, later ones are always told. 3 tells what goes on before and
-#: after a lane's keys, 4 markers, takes, ties and clocks, 5 what follows what, and scenes shown in others.
-FORMAT: Literal[5] = 5
-What = Literal["project", "drawing", "scene", "layer", "artwork", "track", "keys", "points", "names"]
+#: after a lane's keys, 4 markers, takes, ties and clocks, 5 what follows what, and scenes shown in others, 6 saved
+#: motions.
+FORMAT: Literal[6] = 6
+What = Literal["project", "drawing", "scene", "layer", "artwork", "track", "keys", "points", "names", "motion"]
 Step = Callable[[Any], Any]
 
 #: What brings a thing to the next format, by what it is and the format it was written in. What is not here stayed.
@@ -82,6 +83,19 @@ def _taken(scene: dict[str, Any]) -> list[dict[str, Any]]:
     return found
 
 
+def upgraded_motion(data: Any, since: int) -> Any:
+    """A saved motion's data with its keys."""
+    if since == FORMAT or not isinstance(data, dict):
+        return data
+    data = upgrade("motion", data, since)
+    clip = data.get("clip")
+    lanes = clip.get("lanes") if isinstance(clip, dict) else None
+    for lane in lanes if isinstance(lanes, list) else ():
+        if isinstance(lane, dict):
+            lane["track"] = upgraded_track(lane.get("track"), since)
+    return data
+
+
 def upgraded_project(data: Any) -> Any:
     """A whole document's data as they are written now, from whatever format they say they are in."""
     since = format_of(data)
@@ -101,4 +115,6 @@ def upgraded_project(data: Any) -> Any:
     for kept in shelf if isinstance(shelf, list) else ():
         if isinstance(kept, dict) and isinstance(kept.get("artwork"), dict):
             kept["artwork"] = upgrade("artwork", kept["artwork"], since)
+    if isinstance(data.get("motions"), list):
+        data["motions"] = [upgraded_motion(motion, since) for motion in data["motions"]]
     return {**data, "format": FORMAT}

@@ -1,7 +1,6 @@
 """Edits that put copied keys on lanes: as they are, turned, mirrored, over and over, fitted, or their easing alone."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
@@ -9,8 +8,8 @@ from pydantic import Field
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Frozen, Identity, Moment
-from deftarc.core.changes.clip import Clip, CopiedLane
-from deftarc.core.changes.keys import KeyRef, by_amount, delete_keys, evenly
+from deftarc.core.changes.keys import KeyRef
+from deftarc.core.changes.landing import Landing, as_paths, fitting, held, like, onto
 from deftarc.core.changes.pieces import (
     Shared,
     at_times,
@@ -23,17 +22,12 @@ from deftarc.core.changes.pieces import (
 )
 from deftarc.core.changes.retime import span_of
 from deftarc.core.changes.shapes_of_ways import shapes_laid, shapes_taken
-from deftarc.core.changes.split import apart, together
-from deftarc.core.changes.weave import woven
 from deftarc.core.document import Layer, Project, Scene
-from deftarc.core.document.properties import PROPERTIES, Property, property_named
-from deftarc.core.document.track import AnyTrack, NumberTrack, PathTrack
+from deftarc.core.document.clip import Clip, CopiedLane
+from deftarc.core.document.properties import PROPERTIES
+from deftarc.core.document.track import AnyTrack
 from deftarc.core.edit.base import EditBase, Note, quoted
 from deftarc.core.edit.keys import KeyRefs, by_lane, lane_names
-from deftarc.core.edit.move_keys import within
-
-#: How far a position split into its axes as it is pasted may be off, in px.
-NEAR = 0.1
 
 
 class PasteHow(Frozen):
@@ -59,16 +53,6 @@ class PasteHow(Frozen):
     fit: Literal["keep", "span", "range"] = "keep"
     #: Numbers go onto a property of another unit as they are shown: 40 ° becomes 40 %.
     as_numbers: bool = False
-
-
-@dataclass(frozen=True)
-class Landing:
-    """A copied lane and where it goes: the property of a layer, with the keys it comes to there."""
-
-    lane: CopiedLane
-    layer: Layer
-    property: str
-    track: AnyTrack
 
 
 class PasteKeys(EditBase):
@@ -105,59 +89,15 @@ class PasteKeys(EditBase):
         out: list[Landing] = []
         missed: list[str] = []
         taken: set[tuple[str, str]] = set()
-        for lane, layer in self._as_paths(scene, self._pairs(scene)):
-            for name, track in self._fitting(scene, lane, layer, missed):
+        pairs = self._pairs(scene)
+        for lane, layer in pairs if self.onto_property is not None else as_paths(scene, pairs):
+            for name, track in fitting(scene, lane, layer, missed, self.onto_property, self.how.as_numbers):
                 if (layer.id, name) in taken:
                     missed.append(f"{PROPERTIES[lane.property].label}: {layer.name} has one {PROPERTIES[name].label}")
                     continue
                 taken.add((layer.id, name))
                 out.append(Landing(lane, layer, name, self._turned(scene, layer, name, track)))
         return out, list(dict.fromkeys(missed))
-
-    def _as_paths(self, scene: Scene, pairs: list[tuple[CopiedLane, Layer]]) -> list[tuple[CopiedLane, Layer]]:
-        """The same, with x and y that were copied together put together as a path where a layer's position is one."""
-        if self.onto_property is not None:
-            return pairs
-        axes: dict[tuple[int, str], dict[str, CopiedLane]] = {}
-        for lane, layer in pairs:
-            if lane.property in ("position_x", "position_y") and not layer.axes_split:
-                axes.setdefault((lane.of, layer.id), {})[lane.property] = lane
-        out = []
-        for lane, layer in pairs:
-            both = axes.get((lane.of, layer.id), {}) if lane.property in ("position_x", "position_y") else {}
-            if len(both) < 2:
-                out.append((lane, layer))
-            elif lane.property == "position_x":
-                x, y = both["position_x"].track, both["position_y"].track
-                assert isinstance(x, NumberTrack)
-                assert isinstance(y, NumberTrack)
-                path = together(x, y, scene.rate.flicks, NEAR)
-                out.append((lane.changed(property="position", track=path), layer))
-        return out
-
-    def _fitting(self, scene: Scene, lane: CopiedLane, layer: Layer, missed: list[str]) -> list[tuple[str, AnyTrack]]:
-        """The properties of a layer that take a copied lane, with it as they take it."""
-        facts = PROPERTIES[lane.property]
-        if self.onto_property is None:
-            if lane.property in layer.properties:
-                return [(lane.property, lane.track)]
-            if isinstance(lane.track, PathTrack) and layer.axes_split:
-                x, y = apart(lane.track, scene.rate.flicks, NEAR)
-                return [("position_x", x), ("position_y", y)]
-            missed.append(f"{facts.label}: {layer.name} has none")
-            return []
-        to = property_named(self.onto_property)
-        if to.id not in layer.properties:
-            missed.append(f"{to.label}: {layer.name} has none")
-        elif to.kind != facts.kind:
-            missed.append(f"{facts.label} does not fit {to.label}")
-        elif isinstance(lane.track, NumberTrack) and to.unit != facts.unit:
-            if self.how.as_numbers:
-                return [(to.id, as_numbers(lane.track, facts, to))]
-            missed.append(f"{facts.label} is in {facts.unit or 'numbers'}, {to.label} in {to.unit or 'numbers'}")
-        else:
-            return [(to.id, lane.track)]
-        return []
 
     def _turned(self, scene: Scene, layer: Layer, name: str, piece: AnyTrack) -> AnyTrack:
         """A copied lane as it is to lie on a property of a layer, at its times there."""
@@ -192,10 +132,7 @@ class PasteKeys(EditBase):
         for each in landings:
             layer = scene.layer(each.layer.id)
             track = layer.track(each.property)
-            if self.how.onto == "replace" and track.keys:
-                gone = within(track, each.track.key_times, ())
-                track = each.track if len(gone) == len(track.keys) else delete_keys(track, set(gone))
-            made = woven(track.changed(loose=None), each.track) if track.keys else _onto_none(track, each.track)
+            made = onto(track, each.track, self.how.onto == "replace")
             scene = scene.with_layer(layer.with_track(each.property, made))
         return project.with_scene(scene)
 
@@ -227,47 +164,6 @@ class PasteKeys(EditBase):
         if outside:
             out.append(Note(f"{outside} key{'s lie' if outside > 1 else ' lies'} past the end of the scene."))
         return out
-
-
-def like(piece: AnyTrack, there: AnyTrack, facts: Property) -> AnyTrack:
-    """A piece that grows as the track does onto which it goes."""
-    if not isinstance(piece, NumberTrack) or not isinstance(there, NumberTrack) or not there.keys:
-        return piece
-    if piece.evenly == there.evenly:
-        return piece
-    return evenly(piece) if there.evenly else by_amount(piece)
-
-
-def held(piece: AnyTrack, facts: Property) -> AnyTrack:
-    """A piece with its values within what a property allows."""
-    if not isinstance(piece, NumberTrack):
-        return piece
-    keys = [key.changed(value=facts.held(key.value)) for key in piece.keys]
-    if all(a.value == b.value for a, b in zip(keys, piece.keys, strict=True)):
-        return piece
-    return piece.changed(keys=tuple(keys))
-
-
-def as_numbers(piece: NumberTrack, facts: Property, to: Property) -> NumberTrack:
-    """A piece whose shown numbers are the same in another unit."""
-    by = facts.factor / to.factor
-    plain = by_amount(piece)
-    keys = [
-        key.changed(
-            value=key.value * by,
-            arriving=key.arriving.changed(rise=key.arriving.rise * by) if key.arriving else None,
-            leaving=key.leaving.changed(rise=key.leaving.rise * by) if key.leaving else None,
-        )
-        for key in plain.keys
-    ]
-    return plain.changed(keys=tuple(keys))
-
-
-def _onto_none(track: AnyTrack, piece: AnyTrack) -> AnyTrack:
-    """A piece as all the motion of a property that had none."""
-    if isinstance(piece, PathTrack) and isinstance(track, PathTrack):
-        return piece.changed(value=track.value, rounded=track.rounded)
-    return piece.changed(value=track.value)
 
 
 class PasteEases(EditBase):

@@ -1,6 +1,6 @@
 """Layers or lanes begun one after the other: by a step, over a total, or each where the one before ends."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from random import Random
 from typing import ClassVar, Literal
 
@@ -16,7 +16,7 @@ from deftarc.core.changes.retime import motion_retimed, shifted_span, span_of, t
 from deftarc.core.curves.curve import TimeCurve
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.eases import ease_named, sides
-from deftarc.core.document.staggered import Staggered, StaggerRecord
+from deftarc.core.document.staggered import Order, Staggered, StaggerRecord
 from deftarc.core.edit.base import EditBase, quoted
 from deftarc.core.evaluate import carried_by, pose
 
@@ -54,32 +54,12 @@ class Stagger(EditBase, Staggered):
             raise Refusal("Select two layers or lanes with keys, or more, to begin one after the other.")
         return rows
 
-    def _ordered(self, scene: Scene, count: int, rows: list[tuple[Layer, tuple[str, ...]]]) -> list[int]:
-        """The items by when they begin."""
-        listed = list(range(count))
-        middle = (count - 1) / 2
-        if self.order == "reversed":
-            return listed[::-1]
-        if self.order == "middle":
-            return sorted(listed, key=lambda n: (abs(n - middle), n))
-        if self.order == "ends":
-            return sorted(listed, key=lambda n: (-abs(n - middle), n))
-        if self.order == "shuffled":
-            # A generator of its own: the same seed is the same order for ever.
-            Random(self.seed).shuffle(listed)
-            return listed
-        if self.order in ("across", "down"):
-            axis = 0 if self.order == "across" else 1
-            spots = [_spot(scene, layer, self.time) for layer, _ in rows]
-            return sorted(listed, key=lambda n: (spots[n][axis], n))
-        return listed
-
     def starts(self, scene: Scene) -> list[tuple[Layer, tuple[str, ...], int]]:
         """Each item with by how many flicks it moves."""
         rows = self._items(scene)
         spans = [self._span(scene, layer, names) for layer, names in rows]
         base = min(start for start, _ in spans) if self.begins is None else self.begins
-        order = self._ordered(scene, len(rows), rows)
+        order = in_order(scene, [layer for layer, _ in rows], self.order, self.seed, self.time)
         offsets = self._offsets(scene, [spans[n][1] - spans[n][0] for n in order])
         return [(*rows[n], base + offset - spans[n][0]) for n, offset in zip(order, offsets, strict=True)]
 
@@ -157,6 +137,29 @@ def remembered(scene: Scene) -> Iterator[Stagger]:
             continue
         if stands:
             yield edit
+
+
+def in_order(scene: Scene, layers: Sequence[Layer], order: Order, seed: int, time: int) -> list[int]:
+    """The places of layers, told in the order of the list, in the order in which they begin: across and down by where
+    they are at a time.
+    """
+    listed = list(range(len(layers)))
+    middle = (len(layers) - 1) / 2
+    if order == "reversed":
+        return listed[::-1]
+    if order == "middle":
+        return sorted(listed, key=lambda n: (abs(n - middle), n))
+    if order == "ends":
+        return sorted(listed, key=lambda n: (-abs(n - middle), n))
+    if order == "shuffled":
+        # A generator of its own: the same seed is the same order for ever.
+        Random(seed).shuffle(listed)
+        return listed
+    if order in ("across", "down"):
+        axis = 0 if order == "across" else 1
+        spots = [_spot(scene, layer, time) for layer in layers]
+        return sorted(listed, key=lambda n: (spots[n][axis], n))
+    return listed
 
 
 def _later(by: int) -> Callable[[int], int]:

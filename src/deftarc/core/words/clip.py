@@ -7,8 +7,8 @@ from pydantic import ValidationError
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.time import FrameRate
-from deftarc.core.changes.clip import Clip, CopiedLane
 from deftarc.core.changes.pieces import at_times
+from deftarc.core.document.clip import Clip, CopiedLane
 from deftarc.core.document.properties import PROPERTIES, property_named
 from deftarc.core.document.track import AnyTrack, ColourTrack, NumberTrack, OutlineTrack, PathTrack
 from deftarc.core.words.read import Misread, read_keys

@@ -24,5 +24,10 @@ add(
     Action("squash", "Squash at its contacts", G, (), MENU, about="flat from the side that hits, its area kept"),
     Action("reactions-keys", "Leave what it answers as keys", G, (), (*MENU, *PROPERTY)),
     Action("end-reactions", "Answer nothing any more", G, (), (*MENU, *PROPERTY)),
+    Action("motions", "Saved motions…", G, ("Ctrl+Shift+l",), (("layer", "motion"), ("empty", "scene")),
+           off="Close the saved motions",
+           about="each plays on what is selected, and is tried on it in place"),
+    Action("save-motion", "Save this motion…", G, ("Ctrl+Shift+s",), (("layer", "motion"), ("bead", "copy"),
+           ("many", "copy")), about="the selected keys, else all of the selected layers, for use elsewhere"),
     Action("page-relations", "Figures: relations", G, (), MENU, about="carrier, links, stretch, ties, clock"),
 )  # fmt: skip

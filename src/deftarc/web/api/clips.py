@@ -8,8 +8,9 @@ from pydantic import Field
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Identity
-from deftarc.core.changes.clip import Clip, copied
+from deftarc.core.changes.clip import copied
 from deftarc.core.changes.keys import KeyRef, still_there
+from deftarc.core.document.clip import Clip
 from deftarc.core.document.properties import property_named
 from deftarc.core.words import told_keys
 from deftarc.core.words.clip import read_clip, told_clip

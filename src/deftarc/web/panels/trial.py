@@ -4,6 +4,7 @@ An edit is tried in place where a kind is registered here, with its choices. A c
 show what comes of it.
 """
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, ClassVar, Literal
@@ -13,6 +14,7 @@ from deftarc.core.document import Scene
 from deftarc.core.document.eases import EASES
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.edit import EditBase
+from deftarc.core.edit.motions import LayMotion
 from deftarc.core.edit.paste import PasteKeys
 from deftarc.core.edit.stagger import Stagger, remembered
 from deftarc.web.context import fragment
@@ -26,13 +28,18 @@ class Choice:
     path: str
     words: str
     title: str
-    kind: Literal["switch", "one", "count", "frames"]
+    kind: Literal["switch", "one", "count", "frames", "number"]
     value: Any
     #: Of one of several: each value with its words.
     options: tuple[tuple[str, str], ...] = ()
     #: Why it means nothing now; empty where it does.
     idle: str = ""
     flicks: int = 1
+    #: Of a number: from where to where it goes, in steps of what, and its unit.
+    low: float = 0.0
+    high: float = 1.0
+    step: float = 1.0
+    unit: str = ""
 
 
 @dataclass(frozen=True)
@@ -102,18 +109,21 @@ def _onto(edit: PasteKeys, scene: Scene) -> list[Choice]:
     return out
 
 
+ORDERS = (
+    ("listed", "as listed"), ("reversed", "from the bottom"), ("middle", "from the middle"), ("ends", "from the ends"),
+    ("across", "by place, across"), ("down", "by place, down"), ("shuffled", "shuffled"),
+)  # fmt: skip
+
+
 def _staggered(edit: Stagger, scene: Scene) -> Trial:
     far = {"step": "apart", "total": "in all", "end": "after the end of the one before"}[edit.by]
     ways = (("step", "by a step"), ("total", "over a total"), ("end", "end to start"))
-    orders = (("listed", "as listed"), ("reversed", "from the bottom"), ("middle", "from the middle"),
-              ("ends", "from the ends"), ("across", "by place, across"), ("down", "by place, down"),
-              ("shuffled", "shuffled"))  # fmt: skip
     eases = tuple((ease.id, ease.label) for ease in EASES.values() if not ease.stepped)
     uneven = "" if edit.by != "end" else "each begins where the one before ends"
     choices = [
         Choice("by", "how", "A step, a total, or end to start", "one", edit.by, ways),
         Choice("far", far, "Frames; below 0 they overlap", "frames", edit.far, flicks=scene.rate.flicks),
-        Choice("order", "order", "In which order they begin", "one", edit.order, orders),
+        Choice("order", "order", "In which order they begin", "one", edit.order, ORDERS),
         Choice("ease", "spaced by", "An ease over the steps", "one", edit.ease, eases, uneven),
     ]
     if edit.order == "shuffled":
@@ -124,6 +134,45 @@ def _staggered(edit: Stagger, scene: Scene) -> Trial:
     return Trial(f"Stagger {count} {'lanes' if edit.lanes else 'layers'}", tuple(choices))
 
 
+def _motion(edit: LayMotion, scene: Scene) -> Trial:
+    motion, how = edit.motion, edit.how
+    choices = []
+    for dial in motion.dials:
+        title = f"{dial.label}: from {dial.low:g} to {dial.high:g} {motion.unit_of(dial)}".rstrip()
+        told = edit.numbers.get(dial.id, dial.value)
+        whole = dial.kind == "often"
+        step = 1.0 if whole else 10 ** (math.floor(math.log10(dial.high - dial.low)) - 2)
+        choices.append(
+            Choice(f"numbers.{dial.id}", dial.label, title, "number", told, low=dial.low, high=dial.high, step=step,
+                   unit=motion.unit_of(dial))
+        )  # fmt: skip
+    rests = (("first", "from where it is"), ("last", "to where it is"))
+    ats = (("time", "at the playhead"), ("start", "where each begins"), ("end", "where each ends"))
+    fits = (("keep", "its own length"), ("span", "fills the span"), ("range", "fills the range"))
+    sizes = (("kept", "as large as saved"), ("layer", "by the layer’s size"), ("scene", "by the scene’s size"))
+    there = (("mix", "among keys there"), ("replace", "instead of them"))
+    unsized = "" if motion.sizes or motion.frame else "it was saved without its size"
+    filled = "" if how.fit == "keep" else "it fills a stretch"
+    choices += [
+        Choice("how.rest", "where", "Whether it sets out from where it is, or comes there", "one",
+               how.rest or motion.rest, rests),
+        Choice("how.at", "when", "At the playhead, or where each layer begins or ends", "one", how.at, ats, filled),
+        Choice("how.fit", "length", "As long as told, or made to fill a stretch", "one", how.fit, fits),
+        Choice("how.size", "size", "Px as they were saved, or in proportion", "one", how.size, sizes, unsized),
+        Choice("how.onto", "what is there", "Keys there stay, or make room", "one", how.onto, there),
+    ]  # fmt: skip
+    sets = len(set(edit.layers)) // max(1, len(motion.clip.sources))
+    if sets > 1:
+        choices.append(
+            Choice("how.step", "apart", "Frames from one to the next", "frames", how.step, flicks=scene.rate.flicks)
+        )
+        choices.append(Choice("how.order", "order", "In which order they begin", "one", how.order, ORDERS))
+        if how.order == "shuffled":
+            choices.append(Choice("how.seed", "seed", "Another seed is another order", "count", how.seed))
+    return Trial(motion.name, tuple(choices))
+
+
+TRIALS[LayMotion] = _motion
 TRIALS[PasteKeys] = _pasted
 TRIALS[Stagger] = _staggered
 

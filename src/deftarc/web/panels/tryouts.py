@@ -6,7 +6,6 @@ from typing import Any
 
 import numpy as np
 
-from deftarc.app.snapping import box_of, items_of
 from deftarc.core.arrange.family import led_by
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
@@ -15,10 +14,10 @@ from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Project, Scene
 from deftarc.core.document.units import units_of
 from deftarc.core.edit import EditBase, apply
-from deftarc.core.evaluate import evaluate
 from deftarc.formats.materials import Materials
-from deftarc.formats.wire import pack, table_parts
+from deftarc.formats.wire import pack
 from deftarc.web.panels.axis import TimeAxis, spanning
+from deftarc.web.panels.moving import moving
 from deftarc.web.panels.pair.curves import scaled, value_paths
 
 #: Candidates shown at once, frames each plays at most, and seconds of rest before and after.
@@ -61,9 +60,8 @@ def tried(
             told.append({**entry, "refused": str(refusal)})
             continue
         here = made.scene(scene_id)
-        table = evaluate(here, times, materials.shaper.form, scenes=made.by_id)
-        entry["table"], parts = table_parts(table, first, shown)
-        entry["bounds"] = _bounds(here, table, shown, materials)
+        picture, parts = moving(made, here, shown, first, times, materials)
+        entry |= picture
         entry["curve"] = _curve(here, keys[0], first, count)
         entry["edit"] = candidate.edit.model_dump(mode="json") if candidate.edit is not None else None
         told.append(entry)
@@ -88,21 +86,6 @@ def _window(scene: Scene, keys: Sequence[KeyRef]) -> tuple[int, int]:
     first = (low - rest) // scene.rate.flicks
     last = -(-(high + rest) // scene.rate.flicks)
     return first, int(min(last - first + 1, MOST_FRAMES, limits.MAX_SCENE_FRAMES))
-
-
-def _bounds(scene: Scene, table: Any, shown: set[str], materials: Materials) -> list[float] | None:
-    """What the layers sweep over, in scene px."""
-    boxes = []
-    for item in items_of(scene, table):
-        if item.layer in shown:
-            for row in range(0, len(item.matrix), max(1, len(item.matrix) // 24)):
-                box = box_of(item, row, scene.layer(item.layer), materials)
-                if box is not None:
-                    boxes.append(box)
-    if not boxes:
-        return None
-    rows = np.array(boxes)
-    return [float(rows[:, 0].min()), float(rows[:, 1].min()), float(rows[:, 2].max()), float(rows[:, 3].max())]
 
 
 def _curve(scene: Scene, ref: KeyRef, first: int, count: int) -> dict[str, Any]:

@@ -99,6 +99,10 @@ function take(trial, head) {
 
 function typed(field) {
   const number = typedNumber(field.value);
+  if (field.dataset.plain !== undefined && Number.isFinite(number)) {
+    changeTrial(field.dataset.trial, number);
+    return;
+  }
   const flicks = Number(field.dataset.flicks);
   if (!Number.isFinite(number) || (number < 0 && !flicks)) {
     told(`“${field.value.slice(0, 20)}” is no number to choose.`);
@@ -124,6 +128,12 @@ export function wireTrial() {
   });
   bar.addEventListener("input", ({ target }) => {
     if (target.matches(".trial-number") && target.value.trim()) typed(target);
+    if (target.matches(".trial-range")) {
+      // In steps that read well, but its ends are the range's.
+      const step = Number(target.dataset.step);
+      const near = Number((Math.round(Number(target.value) / step) * step).toPrecision(8));
+      changeTrial(target.dataset.trial, Math.min(Math.max(near, Number(target.min)), Number(target.max)));
+    }
   });
   bar.addEventListener("keydown", (event) => {
     if (!event.target.matches("input, select") || !["Enter", "Escape"].includes(event.key)) return;

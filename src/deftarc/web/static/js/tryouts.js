@@ -1,10 +1,10 @@
 // Try-outs: the selected motion under candidate eases, all playing at once with the real layers; one is picked.
 import { http } from "./http.js";
 import { commit } from "./link.js";
+import { baseFor, dress, HIGH, paintSmall, WIDE } from "./moving.js";
 import { say } from "./notice.js";
-import { paint } from "./painter.js";
 import { state } from "./state.js";
-import { grown, unpackCandidates } from "./table.js";
+import { unpackCandidates } from "./table.js";
 
 const dialog = document.getElementById("tryouts-dialog");
 const grid = dialog.querySelector(".tries");
@@ -64,30 +64,12 @@ async function ask() {
   const first = !shown;
   shown = unpackCandidates(answer);
   if (mine !== asked) return;
-  for (const candidate of shown.candidates)
-    if (candidate.items) {
-      for (const item of candidate.items) item.drawing = drawingOf(item.layer);
-      candidate.tree = grown(candidate.items, candidate.table.roots);
-    }
+  dress(shown.candidates, drawingOf);
   layOut();
   if (first) {
     started = performance.now();
     requestAnimationFrame(tick);
   }
-}
-
-// One view for all, so that they can be compared: what any of them sweeps over, with a little room.
-function viewOfAll() {
-  const boxes = shown.candidates.map((candidate) => candidate.bounds).filter(Boolean);
-  if (!boxes.length) return [0, 0, shown.width, shown.height];
-  const box = [
-    Math.min(...boxes.map((b) => b[0])),
-    Math.min(...boxes.map((b) => b[1])),
-    Math.max(...boxes.map((b) => b[2])),
-    Math.max(...boxes.map((b) => b[3])),
-  ];
-  const room = 0.06 * Math.max(box[2] - box[0], box[3] - box[1], 40);
-  return [box[0] - room, box[1] - room, box[2] + room, box[3] + room];
 }
 
 function layOut() {
@@ -101,7 +83,7 @@ function layOut() {
       tile.disabled = true;
       tile.append(name, Object.assign(document.createElement("small"), { textContent: candidate.refused }));
     } else {
-      const canvas = Object.assign(document.createElement("canvas"), { width: 300, height: 150 });
+      const canvas = Object.assign(document.createElement("canvas"), { width: WIDE, height: HIGH });
       tile.insertAdjacentHTML(
         "beforeend",
         `<svg class="try-curve" viewBox="0 0 150 44" aria-hidden="true"><path d="${candidate.curve.line}"/><path class="dotted" d="${candidate.curve.dotted}"/><circle r="4"/></svg>`,
@@ -115,9 +97,11 @@ function layOut() {
     grid.append(tile);
   });
   if (active) grid.querySelector(`[data-try="${active}"]`)?.focus();
-  const view = viewOfAll();
-  const zoom = Math.min(300 / (view[2] - view[0]), 150 / (view[3] - view[1]));
-  shown.base = [zoom, 0, 0, zoom, 150 - (zoom * (view[0] + view[2])) / 2, 75 - (zoom * (view[1] + view[3])) / 2];
+  // One view for all, so that they can be compared.
+  shown.base = baseFor(
+    shown.candidates.map((candidate) => candidate.bounds),
+    [shown.width, shown.height],
+  );
 }
 
 function tick(now) {
@@ -126,12 +110,7 @@ function tick(now) {
   const frame = Math.floor((Math.max(0, now - started) / 1000) * shown.rate * speed) % shown.count;
   for (const candidate of shown.candidates) {
     if (!candidate.ctx) continue;
-    const { ctx } = candidate;
-    ctx.setTransform(1, 0, 0, 1, 0, 0);
-    ctx.globalAlpha = 1;
-    ctx.fillStyle = shown.background || "#d2cec4";
-    ctx.fillRect(0, 0, 300, 150);
-    paint(ctx, candidate.tree, frame, shown.base);
+    paintSmall(candidate.ctx, shown.background, candidate.tree, frame, shown.base);
     candidate.dot.setAttribute("cx", (150 * frame) / Math.max(1, shown.count - 1));
     candidate.dot.setAttribute("cy", candidate.curve.ys[frame]);
   }

@@ -1,0 +1,139 @@
+"""Copied lanes on their way onto layers: which property takes one, with what it becomes there, and how it is laid."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from deftarc.core.changes.keys import by_amount, delete_keys, evenly
+from deftarc.core.changes.split import apart, together
+from deftarc.core.changes.weave import woven
+from deftarc.core.document import Layer, Scene
+from deftarc.core.document.clip import CopiedLane
+from deftarc.core.document.properties import PROPERTIES, Property, property_named
+from deftarc.core.document.track import AnyTrack, NumberTrack, OutlineTrack, PathTrack
+
+#: How far a position split into its axes on the way may be off, in px.
+NEAR = 0.1
+
+
+@dataclass(frozen=True)
+class Landing:
+    """A copied lane and where it goes: the property of a layer, with the keys it comes to there."""
+
+    lane: CopiedLane
+    layer: Layer
+    property: str
+    track: AnyTrack
+
+
+def as_paths(scene: Scene, pairs: Sequence[tuple[CopiedLane, Layer]]) -> list[tuple[CopiedLane, Layer]]:
+    """Lanes and their layers, with x and y that were copied together put together as a path where a layer's position
+    is one.
+    """
+    axes: dict[tuple[int, str], dict[str, CopiedLane]] = {}
+    for lane, layer in pairs:
+        if lane.property in ("position_x", "position_y") and not layer.axes_split:
+            axes.setdefault((lane.of, layer.id), {})[lane.property] = lane
+    out = []
+    for lane, layer in pairs:
+        both = axes.get((lane.of, layer.id), {}) if lane.property in ("position_x", "position_y") else {}
+        if len(both) < 2:
+            out.append((lane, layer))
+        elif lane.property == "position_x":
+            x, y = both["position_x"].track, both["position_y"].track
+            assert isinstance(x, NumberTrack)
+            assert isinstance(y, NumberTrack)
+            path = together(x, y, scene.rate.flicks, NEAR)
+            out.append((lane.changed(property="position", track=path), layer))
+    return out
+
+
+def fitting(
+    scene: Scene, lane: CopiedLane, layer: Layer, missed: list[str], onto: str | None = None, as_they_are: bool = False
+) -> list[tuple[str, AnyTrack]]:
+    """The properties of a layer that take a copied lane, with it as they take it: those of its own name, or ``onto``
+    one, its numbers ``as_they_are`` where units differ. What does not fit is told in ``missed``.
+    """
+    facts = PROPERTIES[lane.property]
+    if onto is None:
+        found = own_name(layer, lane.property)
+        if found is not None:
+            there = layer.track(found)
+            if isinstance(lane.track, OutlineTrack) and lane.track.width != there.width:
+                missed.append(f"{facts.label}: that of {layer.name} has another number of points")
+                return []
+            return [(found, lane.track)]
+        if isinstance(lane.track, PathTrack) and layer.axes_split:
+            x, y = apart(lane.track, scene.rate.flicks, NEAR)
+            return [("position_x", x), ("position_y", y)]
+        missed.append(f"{facts.label}: {layer.name} has none")
+        return []
+    to = property_named(onto)
+    if to.id not in layer.properties:
+        missed.append(f"{to.label}: {layer.name} has none")
+    elif to.kind != facts.kind:
+        missed.append(f"{facts.label} does not fit {to.label}")
+    elif isinstance(lane.track, NumberTrack) and to.unit != facts.unit:
+        if as_they_are:
+            return [(to.id, as_numbers(lane.track, facts, to))]
+        missed.append(f"{facts.label} is in {facts.unit or 'numbers'}, {to.label} in {to.unit or 'numbers'}")
+    else:
+        return [(to.id, lane.track)]
+    return []
+
+
+def own_name(layer: Layer, name: str) -> str | None:
+    """What a layer calls a property: of an effect, by the first one it has of that kind."""
+    if name in layer.properties or "/" not in name:
+        return name if name in layer.properties else None
+    own = name.rpartition("/")[2]
+    return next((each for each in layer.properties if "/" in each and each.rpartition("/")[2] == own), None)
+
+
+def like(piece: AnyTrack, there: AnyTrack, facts: Property) -> AnyTrack:
+    """A piece that grows as the track does onto which it goes."""
+    if not isinstance(piece, NumberTrack) or not isinstance(there, NumberTrack) or not there.keys:
+        return piece
+    if piece.evenly == there.evenly:
+        return piece
+    return evenly(piece) if there.evenly else by_amount(piece)
+
+
+def held(piece: AnyTrack, facts: Property) -> AnyTrack:
+    """A piece with its values within what a property allows."""
+    if not isinstance(piece, NumberTrack):
+        return piece
+    keys = [key.changed(value=facts.held(key.value)) for key in piece.keys]
+    if all(a.value == b.value for a, b in zip(keys, piece.keys, strict=True)):
+        return piece
+    return piece.changed(keys=tuple(keys))
+
+
+def as_numbers(piece: NumberTrack, facts: Property, to: Property) -> NumberTrack:
+    """A piece whose shown numbers are the same in another unit."""
+    by = facts.factor / to.factor
+    plain = by_amount(piece)
+    keys = [
+        key.changed(
+            value=key.value * by,
+            arriving=key.arriving.changed(rise=key.arriving.rise * by) if key.arriving else None,
+            leaving=key.leaving.changed(rise=key.leaving.rise * by) if key.leaving else None,
+        )
+        for key in plain.keys
+    ]
+    return plain.changed(keys=tuple(keys))
+
+
+def onto(track: AnyTrack, piece: AnyTrack, replace: bool) -> AnyTrack:
+    """A track with a piece's keys: among its own, or ``replace`` those in the way, from its first to its last."""
+    if replace and track.keys:
+        first, last = piece.keys[0].time, piece.keys[-1].time
+        gone = {time for time in track.key_times if first <= time <= last}
+        track = piece if len(gone) == len(track.keys) else delete_keys(track, gone)
+    return woven(track.changed(loose=None), piece) if track.keys else _onto_none(track, piece)
+
+
+def _onto_none(track: AnyTrack, piece: AnyTrack) -> AnyTrack:
+    """A piece as all the motion of a property that had none."""
+    if isinstance(piece, PathTrack) and isinstance(track, PathTrack):
+        return piece.changed(value=track.value, rounded=track.rounded)
+    return piece.changed(value=track.value)

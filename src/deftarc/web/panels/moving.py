@@ -1,0 +1,36 @@
+"""Small pictures that move: some layers of a scene over some frames, packed for a page that plays them."""
+
+from typing import Any
+
+import numpy as np
+
+from deftarc.app.snapping import box_of, items_of
+from deftarc.core.base.arrays import Integers
+from deftarc.core.document import Project, Scene
+from deftarc.core.evaluate import FrameTable, evaluate
+from deftarc.formats.materials import Materials
+from deftarc.formats.wire import table_parts
+
+
+def moving(
+    project: Project, scene: Scene, shown: set[str], first: int, times: Integers, materials: Materials
+) -> tuple[dict[str, Any], list[bytes]]:
+    """What is told of one such picture, its layers' table and what they sweep over in scene px; the table's parts."""
+    table = evaluate(scene, times, materials.shaper.form, scenes=project.by_id)
+    told, parts = table_parts(table, first, shown)
+    return {"table": told, "bounds": bounds_of(scene, table, shown, materials)}, parts
+
+
+def bounds_of(scene: Scene, table: FrameTable, shown: set[str], materials: Materials) -> list[float] | None:
+    """What the layers sweep over, in scene px."""
+    boxes = []
+    for item in items_of(scene, table):
+        if item.layer in shown:
+            for row in range(0, len(item.matrix), max(1, len(item.matrix) // 24)):
+                box = box_of(item, row, scene.layer(item.layer), materials)
+                if box is not None:
+                    boxes.append(box)
+    if not boxes:
+        return None
+    rows = np.array(boxes)
+    return [float(rows[:, 0].min()), float(rows[:, 1].min()), float(rows[:, 2].max()), float(rows[:, 3].max())]

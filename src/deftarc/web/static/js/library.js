@@ -1,0 +1,242 @@
+// The library of saved motions in the drawer: each plays on the layers that are selected; one is tried on them in place.
+import { does } from "./actions.js";
+import { closeDrawer, isOpen, listIn, toggleDrawer } from "./drawer.js";
+import { http } from "./http.js";
+import { attempt, commit, look, putBack, waitFor } from "./link.js";
+import { baseFor, dress, paintSmall } from "./moving.js";
+import { hint, say } from "./notice.js";
+import { prepare } from "./painter.js";
+import { changeMotion, saveMotion } from "./savemotion.js";
+import { state, timeNow } from "./state.js";
+import { unpackCandidates } from "./table.js";
+import { tryInPlace } from "./trial.js";
+
+const body = document.getElementById("drawer-body");
+const MOST = 24;
+// The pictures there are, by place and name, and what they were made for.
+const pictures = new Map();
+let made = "";
+let asked = 0;
+let playing = false;
+let tried = null;
+let drawingOf = (_layer) => null;
+
+const keyOf = (tile) => `${tile.dataset.where} ${tile.dataset.motion}`;
+const tiles = () => [...body.querySelectorAll(".motion-tile")];
+const inView = (tile) => {
+  const [one, all] = [tile, body.parentElement].map((each) => each.getBoundingClientRect());
+  return one.bottom > all.top && one.top < all.bottom;
+};
+
+// What the pictures hang on: other layers, another moment or another state of the project are other pictures.
+const now = () => JSON.stringify([state.scene.id, state.layers, timeNow(), state.revision]);
+
+async function ask() {
+  const mine = now();
+  if (mine !== made) {
+    pictures.clear();
+    made = mine;
+  }
+  const wanted = tiles()
+    .filter((tile) => inView(tile) && !pictures.has(keyOf(tile)))
+    .slice(0, MOST);
+  if (!wanted.length) {
+    show();
+    return;
+  }
+  const turn = ++asked;
+  const json = {
+    scene: state.scene.id,
+    layers: state.layers,
+    time: timeNow(),
+    motions: wanted.map((tile) => ({ where: tile.dataset.where, name: tile.dataset.motion })),
+  };
+  const path = `/api/projects/${state.project}/motion-pictures`;
+  const { ok, answer } = await http(path, { method: "POST", json, as: "bytes" });
+  if (turn !== asked || mine !== made || !isOpen("motions")) return;
+  if (!ok) {
+    say(answer.detail);
+    return;
+  }
+  const head = unpackCandidates(answer);
+  const pennant = prepare(head.pennant);
+  dress(head.candidates, (id) => (id.startsWith("pennant") && !drawingOf(id) ? pennant : drawingOf(id)));
+  for (const candidate of head.candidates) {
+    const { rate, background } = head;
+    if (candidate.items) candidate.base = baseFor([candidate.bounds], [300, 150]);
+    pictures.set(`${candidate.where} ${candidate.name}`, { ...candidate, rate, background });
+  }
+  show();
+}
+
+// What is told of each picture; and, once, that they play.
+function show() {
+  for (const tile of tiles()) {
+    const picture = pictures.get(keyOf(tile));
+    if (!picture) continue;
+    tile.classList.add("known");
+    tile.classList.toggle("cannot", Boolean(picture.refused));
+    const told = picture.refused || picture.missed;
+    if (told) tile.querySelector("small").textContent = told;
+  }
+  if (!playing) {
+    playing = true;
+    requestAnimationFrame(tick);
+  }
+}
+
+function tick(time) {
+  if (!isOpen("motions")) {
+    playing = false;
+    return;
+  }
+  for (const tile of tiles()) {
+    const picture = pictures.get(keyOf(tile));
+    if (!picture?.tree || !inView(tile)) continue;
+    const frame = Math.floor((time / 1000) * picture.rate) % picture.count;
+    paintSmall(tile.querySelector("canvas").getContext("2d"), picture.background, picture.tree, frame, picture.base);
+  }
+  requestAnimationFrame(tick);
+}
+
+let wait = 0;
+const askSoon = () => {
+  clearTimeout(wait);
+  wait = setTimeout(ask, 60);
+};
+
+// --- tried on the picture, and taken ---
+
+function tryOut(tile) {
+  if (!tile || tile === tried) return;
+  const { edit } = pictures.get(keyOf(tile)) || {};
+  if (!edit) return;
+  tried = tile;
+  attempt(edit);
+}
+
+function leave() {
+  if (!tried) return;
+  tried = null;
+  if (state.tentative?.kind === "lay_motion") putBack();
+}
+
+function take(tile) {
+  const picture = pictures.get(keyOf(tile));
+  if (!state.layers.length) {
+    say(`Select the layers that are to move as “${tile.dataset.motion}” does.`);
+    return;
+  }
+  if (!picture) return;
+  if (picture.refused) {
+    say(picture.refused);
+    return;
+  }
+  tried = null;
+  closeDrawer();
+  tryInPlace(picture.edit);
+  hint(
+    "<b>Tried on what is selected</b> · its numbers below · <kbd>Space</kbd> play · <kbd>Enter</kbd> keep · <kbd>Esc</kbd> drop",
+  );
+}
+
+// --- what is done with one of them ---
+
+const motionOf = async ({ where, motion }) => {
+  if (where === "project") {
+    const { ok, answer } = await http(`/api/projects/${state.project}/motions`);
+    return ok ? answer.find((each) => each.name === motion) : null;
+  }
+  const { ok, answer } = await http("/api/motions");
+  return ok ? answer[where].find((each) => each.name === motion) : null;
+};
+
+// Answers whether it was done; what was refused is said.
+async function asking(path, how) {
+  const { ok, answer } = await http(path, how);
+  if (!ok) say(answer.detail);
+  look({ fresh: true });
+  return ok ? answer : null;
+}
+
+function download(query) {
+  const link = document.createElement("a");
+  link.href = `/api/motions/file?${new URLSearchParams({ project: state.project, ...query })}`;
+  link.download = "";
+  link.click();
+}
+
+async function takeIn() {
+  const field = Object.assign(document.createElement("input"), { type: "file", accept: ".deftarc-motions,.json" });
+  field.addEventListener("change", async () => {
+    const form = new FormData();
+    form.append("file", field.files[0]);
+    const answer = await waitFor(() => asking("/api/motions/file", { method: "POST", form }));
+    if (!answer) return;
+    const known = answer.known ? ` ${answer.known} ${answer.known > 1 ? "were" : "was"} here already.` : "";
+    say(
+      answer.names.length ? `Taken in for all projects: ${answer.names.join(", ")}.${known}` : `Nothing new.${known}`,
+    );
+  });
+  field.click();
+}
+
+const DO = {
+  save: () => saveMotion(look),
+  import: takeIn,
+  "export-all": () => download({}),
+  export: ({ where, motion }) => download({ where, name: motion }),
+  change: async (told) => {
+    const motion = await motionOf(told);
+    if (motion) changeMotion(motion, told.where, look);
+  },
+  here: async (told) => {
+    const motion = await motionOf(told);
+    if (motion) commit({ kind: "keep_motion", motion });
+  },
+  everywhere: async (told) => {
+    const motion = await motionOf(told);
+    if (motion) waitFor(() => asking("/api/motions", { method: "POST", json: { motion } }));
+  },
+  forget: ({ where, motion }) => {
+    if (where === "project") commit({ kind: "forget_motion", name: motion });
+    else waitFor(() => asking(`/api/motions/${encodeURIComponent(motion)}`, { method: "DELETE" }));
+  },
+};
+
+does("motions", () => toggleDrawer("motions"), { on: () => isOpen("motions") });
+does("save-motion", () => saveMotion(look), {
+  can: () => state.keys.length > 0 || state.layers.length > 0,
+  refused: "Select keys, or layers that move: that motion is what is saved.",
+});
+
+export function wireLibrary(find) {
+  drawingOf = find;
+  listIn("motions", {
+    shown: askSoon,
+    click(target) {
+      const tile = target.closest(".motion-tile");
+      const button = target.closest("[data-library]");
+      if (tile) take(tile);
+      else if (button) DO[button.dataset.library](button.closest("li")?.querySelector(".motion-tile").dataset);
+    },
+  });
+  body.parentElement.addEventListener("scroll", () => isOpen("motions") && askSoon());
+  body.addEventListener("pointerover", ({ target }) => {
+    if (!isOpen("motions")) return;
+    const tile = target.closest?.(".motion-tile");
+    if (tile) tryOut(tile);
+    else leave();
+  });
+  body.addEventListener("pointerleave", leave);
+  body.addEventListener("focusin", ({ target }) => isOpen("motions") && tryOut(target.closest(".motion-tile")));
+  body.addEventListener("focusout", leave);
+  body.addEventListener("keydown", (event) => {
+    const { target } = event;
+    if (event.key !== "Enter" || !isOpen("motions") || !(/** @type {any} */ (target).matches("[data-drawer-find]")))
+      return;
+    event.preventDefault();
+    const first = body.querySelector(".motion-tile");
+    if (first) take(first);
+  });
+}
