@@ -24,6 +24,8 @@ LANE = {"layer": "swing", "property": "rotation"}
 PULSE = {"amount": 0.2, "attack": at(1), "release": at(6), "rings": 2}
 DOT = {"kind": "ellipse", "width": 9, "height": 9}
 
+#: Kinds that are about the project, and take no scene.
+WITHOUT_SCENE = ("rename_project", "set_rounding", "keep_motion")
 EDITS = [
     ("rename_project", {"name": "Harbour"}, "Rename the project to Harbour"),
     ("rename_scene", {"name": "Morning"}, "Rename the scene to Morning"),

@@ -19,7 +19,7 @@ from deftarc.store.reading_parts import Reading
 from deftarc.store.standing import reader_of
 from deftarc.web.live.page import Looking
 from deftarc.web.look import AxisAsked, Focus, Look
-from tests.every_edit import EDITS
+from tests.every_edit import EDITS, WITHOUT_SCENE
 from tests.scenes import at
 
 EDGES = [0, 1, -1, 0.5, -0.0, 5e-324, 1e-300, 1e-9, 2, 90, 1e6, -1e6, 9e6, -9e6, 1e7, -1e7, 9999999.999999998, 1.0000000000000002e7,
@@ -96,11 +96,7 @@ class Wild:
         fields = walk(fields)
         if kind in ("move_keys", "stretch_keys") and keys and not fields["keys"]:
             fields["keys"] = dice.sample(keys, 1)
-        return (
-            {"kind": kind, "scene": here.id, **fields}
-            if kind not in ("rename_project", "set_rounding")
-            else {"kind": kind, **fields}
-        )
+        return {"kind": kind, "scene": here.id, **fields} if kind not in WITHOUT_SCENE else {"kind": kind, **fields}
 
     def step(self, look=False):
         """Makes one edit. Refused or held, nothing else may come of it."""

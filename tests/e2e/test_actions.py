@@ -125,7 +125,7 @@ def test_a_group_is_painted_as_one_and_its_opacity_is_that_of_all_of_it(bench):
     bench.settle()
     assert bench.served.document().scene("crossing").layer(group).as_one
     assert group in bench.tab.evaluate("window.deftarc.state.roots")
-    assert bench.tab.evaluate("(id) => window.deftarc.state.items.get(id).children", group) == ["ferry"]
+    assert bench.tab.evaluate("(id) => window.deftarc.state.items.get(id).children", group) == ["ferry", "flag"]
     bench.type("opacity", 30)
     assert bench.tab.evaluate("(id) => window.deftarc.state.items.get(id).numbers[6]", group) == pytest.approx(0.3)
     assert bench.tab.evaluate("window.deftarc.state.items.get('ferry').numbers[6]") == 1

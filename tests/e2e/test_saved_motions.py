@@ -62,6 +62,15 @@ def test_a_motion_plays_on_the_selected_layer_and_is_tried_with_its_numbers_befo
     base = track.keys[0].value
     assert max(key.value for key in track.keys) == pytest.approx(base + 44)
     assert (track.key_times[0], track.key_times[-1]) == (10 * FRAME, pytest.approx(10 * FRAME + 4 * 705_600_000, abs=2))
+    # Laid, its numbers can be changed still.
+    bench.tab.locator("[data-menu=layer]").click()
+    bench.tab.get_by_role("menuitem", name="Change the motion laid last").click()
+    expect(bar).to_contain_text("Bell swings out")
+    expect(far).to_have_value("44")
+    far.fill("11")
+    bench.settle()
+    bench.press("Enter")
+    bench.until(lambda: max(key.value for key in bench.track("mist", "rotation").keys) == pytest.approx(base + 11))
     bench.press("Control+z")
     assert bench.track("mist", "rotation").keys == ()
 
@@ -112,12 +121,12 @@ def test_keys_are_saved_under_a_name_with_numbers_and_laid_on_another_layer(benc
     dialog.locator("[name=low0]").fill("100")
     dialog.locator("[value=ok]").click()
     expect(dialog).to_be_hidden()
-    bench.until(lambda: bench.served.document().motions)
-    motion = bench.served.document().motions[0]
+    bench.until(lambda: len(bench.served.document().motions) == 2)
+    motion = bench.served.document().motions[-1]
     assert (motion.name, motion.dials[0].label, motion.dials[0].low) == ("Over the water", "How wide", 100)
     opened(bench, "title")
-    expect(bench.tab.locator(KEPT)).to_have_count(1)
-    bench.tab.locator(KEPT).click()
+    expect(bench.tab.locator(KEPT)).to_have_count(2)
+    bench.tab.locator(KEPT).first.click()
     bench.settle()
     bench.press("Enter")
     was, now = bench.track("gull", "position"), bench.track("title", "position")
@@ -131,8 +140,8 @@ def test_kept_for_all_projects_changed_exported_forgotten_and_taken_in(bench, tm
     shipped = bench.tab.locator("li").filter(has_text="Beacon blinks")
     shipped.hover()
     shipped.locator("[data-library=here]").click()
-    expect(bench.tab.locator(KEPT)).to_have_count(1)
-    own = bench.tab.locator("#drawer li").filter(has=bench.tab.locator("[data-where=project]"))
+    expect(bench.tab.locator(KEPT)).to_have_count(2)
+    own = bench.tab.locator("#drawer li").filter(has=bench.tab.locator("[data-where=project]")).first
     own.hover()
     own.locator("[data-library=everywhere]").click()
     every = bench.tab.locator("#drawer li").filter(has=bench.tab.locator("[data-where=everywhere]"))
@@ -185,6 +194,9 @@ def test_with_nothing_selected_they_move_a_pennant_and_say_what_to_do(bench):
     bench.press("Escape")
     bench.press("Control+Shift+L")
     expect(bench.tab.locator("#drawer")).to_contain_text("Shown on a pennant")
+    own = bench.tab.locator("#drawer li").filter(has=bench.tab.locator("[data-where=project]"))
+    own.hover()
+    own.locator("[data-library=forget]").click()
     expect(bench.tab.locator("#drawer")).to_contain_text("Nothing of yours yet")
     tile(bench, "Bell swings out").click()
     expect(bench.tab.locator("#notices")).to_contain_text("Select the layers that are to move")

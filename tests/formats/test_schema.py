@@ -11,7 +11,7 @@ from pydantic import ValidationError
 from deftarc.core.document import Project
 from deftarc.core.edit import EDIT, apply
 from deftarc.demo import build
-from tests.every_edit import EDITS, harbour
+from tests.every_edit import EDITS, WITHOUT_SCENE, harbour
 
 SCHEMA = jsonschema_rs.Draft202012Validator(Project.model_json_schema())
 #: What one part of a document must be to another, which a schema cannot say: docs/format.md lists the same.
@@ -23,7 +23,7 @@ BETWEEN_PARTS = (
     "above nought", "Takes have an id", "one set of takes", "order of their times", "A tied key", "What is tied",
     "held by nothing", "tied to one other", "A hold", "steps", "tension", "A loose", "whole frame", "craft", "knots", "begins", "rate",
 )  # fmt: skip
-UNSCENED = ("rename_project", "set_rounding")
+UNSCENED = WITHOUT_SCENE
 
 
 def documents():

@@ -13,7 +13,7 @@ from deftarc.formats.wire import unpack
 from deftarc.web.guard import COOKIE
 from deftarc.web.live.page import Looking
 from deftarc.web.server import create_app, served_names
-from tests.every_edit import EDITS, harbour
+from tests.every_edit import EDITS, WITHOUT_SCENE, harbour
 from tests.scenes import at
 
 BESIDE = [1e300, -1e300, 10_000_001, 2**63, -(2**63) - 1, 10**400, "many", "", None, [], {}, 1.5, -1, 5e-324, True]
@@ -58,7 +58,7 @@ def test_any_number_or_word_of_any_edit_out_of_range_is_refused_in_a_sentence_or
     for n, (kind, fields, _) in enumerate(EDITS):
         edit = {
             "kind": kind,
-            **({"scene": "crossing"} if kind not in ("rename_project", "set_rounding") else {}),
+            **({"scene": "crossing"} if kind not in WITHOUT_SCENE else {}),
             **copy.deepcopy(fields),
         }
         for m, path in enumerate(places(edit)):

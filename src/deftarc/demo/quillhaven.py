@@ -11,6 +11,7 @@ from PIL import Image
 from deftarc.core.base.time import FrameRate
 from deftarc.core.changes.clip import copied
 from deftarc.core.changes.keys import KeyRef
+from deftarc.core.changes.saved import offered, saved
 from deftarc.core.document import (
     Artwork,
     Contour,
@@ -41,6 +42,7 @@ from deftarc.core.edit.keys import Lane, SetKeys
 from deftarc.core.edit.later import StretchLayers
 from deftarc.core.edit.links import LaneAsked, LinkLanes, SourceAsked
 from deftarc.core.edit.markers import SetMarkers
+from deftarc.core.edit.motions import KeepMotion, LayMotion
 from deftarc.core.edit.outlines import DragPoints
 from deftarc.core.edit.paste import PasteHow, PasteKeys
 from deftarc.core.edit.paths import ClosePath, JoinPath
@@ -51,6 +53,7 @@ from deftarc.core.edit.stagger import Stagger
 from deftarc.core.edit.takes import NewTake, RenameTake, ShowTake
 from deftarc.core.edit.ties import AnchorAsked, TieAsked, TieTimings
 from deftarc.core.edit.values import SetValue
+from deftarc.demo.motions import shipped
 from deftarc.demo.signal_font import signal_font
 from deftarc.formats.read import Asset, bring_in
 from deftarc.formats.read.font import check_font
@@ -206,6 +209,12 @@ def _crossing(b: _Builder) -> None:
     ferry = {what: SourceAsked(layer="ferry", what=what) for what in ("position", "rotation")}
     b.do(LinkLanes(scene=b.scene.id, lanes=(towed,), to=ferry["position"], lag=b.time(5), time=b.time(24)))
     b.do(LinkLanes(scene=b.scene.id, lanes=(heels,), to=ferry["rotation"], factor=6.0, lag=b.time(8)))
+    # A flag at its stern, as the saved motion has it, a little stronger and quicker out here.
+    b.shape("flag", "Flag", FLAG, (282, 852))
+    b.do(SetParent(scene=b.scene.id, layers=("flag",), parent="ferry", time=0))
+    flutter = next(motion for motion in shipped() if motion.name == "Signal flag flutters")
+    numbers = {dial.id: {"far": 9.0, "long": 0.75}[dial.kind] for dial in flutter.dials}
+    b.do(LayMotion(scene=b.scene.id, motion=flutter, layers=("flag",), time=0, numbers=numbers))
     b.brought("mist", "Mist", mist(), "mist.png", (980, 690))
     b.key("mist", "opacity", {0: 85, 110: 25})
     b.key("mist", "position", {0: (900, 690), 143: (1080, 690)})
@@ -231,6 +240,18 @@ def _crossing(b: _Builder) -> None:
     b.ease("gull", "scale", [74, 96], "slow-ends")
 
 
+#: A pole with a pennant that blows astern.
+FLAG = FreePath(
+    contours=(
+        Contour(points=((-2, 0, 0, 0, 0, 0), (-2, -92, 0, 0, 0, 0), (2, -92, 0, 0, 0, 0), (2, 0, 0, 0, 0, 0)),
+                closed=True),
+        Contour(points=((-2, -92, 0, 0, 0, 0), (-70, -84, 0, 0, 0, 0), (-52, -70, 0, 0, 0, 0), (-70, -56, 0, 0, 0, 0),
+                        (-2, -48, 0, 0, 0, 0)), closed=True),
+    ),
+    fill=BRICK,
+)  # fmt: skip
+
+
 def _card(b: _Builder) -> None:
     """A loop: all arrives, the rows one after the other, and leaves as it came, so that the end is the beginning."""
     away = 90
@@ -249,6 +270,14 @@ def _card(b: _Builder) -> None:
         b.key(name, "position", {18: (540, y + 120), 34: (540, y)})
         b.ease(name, "position", [18, 34], "slow-stop", 80)
         b.key(name, "opacity", {18: 0, 28: 100})
+    # As they come in, other lines are to come in elsewhere.
+    comes = tuple(
+        KeyRef(layer="row1", property=each, time=b.time(frame))
+        for each, frame in (("position", 18), ("position", 34), ("opacity", 18), ("opacity", 28))
+    )
+    motion = saved(b.project.scene(b.scene.id), "Times come in", comes, "last")
+    about = "A line of the timetable, from below and out of nothing"
+    b.do(KeepMotion(motion=motion.changed(dials=tuple(offered(motion)[:2]), about=about)))
     # The list is from the top down, and the last row is the topmost layer: from its end on the first one begins.
     b.do(Stagger(scene=b.scene.id, layers=rows, far=b.time(6), order="reversed"))
     bar = Rectangle(width=640, height=12, radius=6, fill=OCHRE)

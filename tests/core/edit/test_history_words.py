@@ -4,14 +4,14 @@ import pytest
 
 from deftarc.core.document import Project
 from deftarc.core.edit import EDIT, apply
-from tests.every_edit import EDITS, harbour
+from tests.every_edit import EDITS, WITHOUT_SCENE, harbour
 
 
 @pytest.mark.parametrize(("kind", "fields", "label"), EDITS)
 def test_an_edit_is_told_kept_and_made_again_from_its_json(kind, fields, label):
     before = harbour()
     as_it_was = before.model_dump_json()
-    scene = {} if kind in ("rename_project", "set_rounding", "keep_motion") else {"scene": "crossing"}
+    scene = {} if kind in WITHOUT_SCENE else {"scene": "crossing"}
     edit = EDIT.validate_python({"kind": kind, **scene, **fields})
     assert edit.label(before) == label
     after = apply(before, edit)

@@ -13,11 +13,11 @@ from deftarc.core.edit import EDIT
 from deftarc.core.evaluate import FrameTable
 from deftarc.web.live import brief as brief_room
 from deftarc.web.live.page import Looking
-from tests.every_edit import EDITS, harbour
+from tests.every_edit import EDITS, WITHOUT_SCENE, harbour
 from tests.scenes import at, layer, numbers, scene
 from tests.web.simulated_page import SimulatedPage, beside_a_fresh_one, differences
 
-UNSCENED = ("rename_project", "set_rounding")
+UNSCENED = WITHOUT_SCENE
 #: What a hand in the lanes tries.
 IN_LANES = ("move_keys", "stretch_keys", "move_spans", "trim_span")
 #: These give what they make a name of its own each time: made twice they differ, and no page tries them.

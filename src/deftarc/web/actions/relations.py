@@ -29,5 +29,7 @@ add(
            about="each plays on what is selected, and is tried on it in place"),
     Action("save-motion", "Save this motion…", G, ("Ctrl+Shift+s",), (("layer", "motion"), ("bead", "copy"),
            ("many", "copy")), about="the selected keys, else all of the selected layers, for use elsewhere"),
+    Action("motion-again", "Change the motion laid last…", G, (), (("layer", "motion"),),
+           about="it is taken back, and tried again as it was told"),
     Action("page-relations", "Figures: relations", G, (), MENU, about="carrier, links, stretch, ties, clock"),
 )  # fmt: skip

@@ -2,14 +2,14 @@
 import { does } from "./actions.js";
 import { closeDrawer, isOpen, listIn, toggleDrawer } from "./drawer.js";
 import { http } from "./http.js";
-import { attempt, commit, look, putBack, waitFor } from "./link.js";
+import { attempt, commit, look, putBack, step, waitFor } from "./link.js";
 import { baseFor, dress, paintSmall } from "./moving.js";
 import { hint, say } from "./notice.js";
 import { prepare } from "./painter.js";
 import { changeMotion, saveMotion } from "./savemotion.js";
 import { state, timeNow } from "./state.js";
 import { unpackCandidates } from "./table.js";
-import { tryInPlace } from "./trial.js";
+import { tryInPlace, whenKept } from "./trial.js";
 
 const body = document.getElementById("drawer-body");
 const MOST = 24;
@@ -204,6 +204,25 @@ const DO = {
   },
 };
 
+// --- the one laid last, changed: it is taken back and tried again as it was told ---
+
+let last = null;
+whenKept("lay_motion", (edit) => {
+  last = { edit, revision: state.revision, project: state.project };
+});
+
+async function changeLast() {
+  const { edit } = last;
+  await step("undo", () => {});
+  if (state.scene.id !== edit.scene) return;
+  tryInPlace(edit);
+  hint("<b>Tried again</b> · <kbd>Enter</kbd> keep it so · <kbd>Esc</kbd>, then <kbd>Ctrl Y</kbd>: as it was");
+}
+
+does("motion-again", changeLast, {
+  can: () => last !== null && last.revision === state.revision && last.project === state.project,
+  refused: "There is no motion that was laid just now. Undo what came after it, or lay it again.",
+});
 does("motions", () => toggleDrawer("motions"), { on: () => isOpen("motions") });
 does("save-motion", () => saveMotion(look), {
   can: () => state.keys.length > 0 || state.layers.length > 0,

@@ -14,6 +14,9 @@ const area = document.getElementById("time-area");
 let now = null; // { edit, turn }
 
 export const trying = () => now;
+// Who is told of an edit of a kind that was kept, with what it led to.
+const keepers = new Map();
+export const whenKept = (kind, call) => keepers.set(kind, call);
 const told = (sentence) => put(bar.querySelector("[data-trial-told]"), "textContent", sentence);
 
 /** @param {import("../../../../../types/models").Edit} edit */
@@ -57,6 +60,7 @@ export async function keepTrial() {
   const answer = await commit(edit);
   // Refused, it is still there to be chosen otherwise.
   if (!answer && !now) tryInPlace(edit);
+  if (answer) keepers.get(edit.kind)?.(edit);
   return true;
 }
 
