@@ -17,10 +17,20 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.document import KINDS, Carrier, Layer, Project, Scene
 from deftarc.core.document.artwork import Artwork
 from deftarc.core.document.keys import BlendKey, NumberKey, PathKey
+from deftarc.core.document.links import Link
 from deftarc.core.document.motion import SavedMotion
+from deftarc.core.document.reactions import Reacting
 from deftarc.core.document.soundness import row_adapter, sound
 from deftarc.core.document.takes import Take, TakenLayer, TakeSet
-from deftarc.core.document.upgrade import FORMAT, What, format_of, upgrade, upgraded_motion, upgraded_track
+from deftarc.core.document.upgrade import (
+    FORMAT,
+    What,
+    format_of,
+    upgrade,
+    upgraded_motion,
+    upgraded_reactions,
+    upgraded_track,
+)
 from deftarc.core.spaces.points import PathPoint
 from deftarc.store.parts import STRETCH, Known, PartIndex, PartReader, named, text_of
 
@@ -28,6 +38,8 @@ log = logging.getLogger(__name__)
 #: What a part that is not what it should be can raise; a Refusal is a ValueError, too.
 UNREADABLE = (ValueError, LookupError, TypeError, AttributeError, SQLAlchemyError, sqlite3.Error)
 _ARTWORK: TypeAdapter[Any] = TypeAdapter(Artwork)
+_LINKS: TypeAdapter[Any] = TypeAdapter(dict[str, Link])
+_REACTIONS: TypeAdapter[Any] = TypeAdapter(dict[str, Reacting])
 _KEYS = {"number": NumberKey, "path": PathKey, "colour": BlendKey, "outline": BlendKey}
 
 
@@ -143,8 +155,14 @@ class Reading:
             data.pop("format", None)
             artwork = self._artwork(data["artwork"], since)
             tracks = {key: self._track(told, since) for key, told in data.get("tracks", {}).items()}
+            # What its properties follow and answer may be ones of its artwork, which the head has not.
+            links = _LINKS.validate_python(data.pop("links", {}))
+            reactions = _REACTIONS.validate_python(upgraded_reactions(data.pop("reactions", {}), since))
             head = Layer(**{**data, "artwork": Carrier(), "tracks": {}})
-            layer = head.changed(artwork=artwork.thing, tracks={key: track.thing for key, track in tracks.items()})
+            layer = head.changed(
+                artwork=artwork.thing, tracks={key: track.thing for key, track in tracks.items()},
+                links=links, reactions=reactions,
+            )  # fmt: skip
             size = sum(track.size - len(track.text) for track in tracks.values())
             size += 0 if artwork.text else artwork.size
             return self._remember(sound(layer), name, len(text) + size)

@@ -3,6 +3,7 @@ for as long as no hand has changed their keys.
 """
 
 from collections.abc import Sequence
+from typing import TypeVar
 
 import numpy as np
 
@@ -10,16 +11,17 @@ from deftarc.core.arrange.followed import is_lost
 from deftarc.core.base import limits
 from deftarc.core.base.arrays import Floats
 from deftarc.core.changes.pulse import pulsed
-from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.document import FreePath, Layer, Project, Scene
 from deftarc.core.document.links import LinkSource, told_by
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.reactions import EventKind, Mark, Reacting, reached
-from deftarc.core.document.track import NumberTrack
+from deftarc.core.document.track import AnyTrack, NumberTrack, OutlineTrack
 from deftarc.core.evaluate import Asker
 from deftarc.core.evaluate.clocks import clocks_of, inner_times
 from deftarc.core.evaluate.events import Event, events_of
 from deftarc.core.evaluate.gaps import seen_apart
 
+T = TypeVar("T", NumberTrack, OutlineTrack, AnyTrack)
 #: The smallest change of a motion that is looked at: so many px, seen from as far as the seam is.
 SMALLEST = 0.5
 
@@ -43,27 +45,57 @@ def motion_of(scene: Scene, source: LinkSource) -> list[Event]:
     return found
 
 
-def marks_of(scene: Scene, source: LinkSource, kinds: Sequence[EventKind], layer: Layer) -> tuple[Mark, ...]:
-    """What there is to answer for a layer, in the time of its own keys."""
+def marks_of(
+    scene: Scene, source: LinkSource, kinds: Sequence[EventKind], layer: Layer, own_axes: bool = False
+) -> tuple[Mark, ...]:
+    """What there is to answer for a layer, in the time of its own keys; the way it came in its ``own_axes``, too."""
     found = [each for each in motion_of(scene, source) if each.kind in kinds][: limits.MAX_REACTED]
     clocks = clocks_of(scene, layer)
     times = np.array([each.time for each in found], np.float64)
     own = np.rint(inner_times(clocks, times)).astype(np.int64) if clocks and len(found) else times.astype(np.int64)
     order = np.argsort(own, kind="stable").tolist()
     return tuple(
-        Mark(time=int(own[n]), strength=min(max(found[n].strength, 0.0), 1.0), way=found[n].way) for n in order
+        Mark(
+            time=int(own[n]),
+            strength=min(max(found[n].strength, 0.0), 1.0),
+            way=_in_own_axes(scene, layer, source, found[n]) if own_axes else found[n].way,
+        )
+        for n in order
     )
 
 
 def laid(scene: Scene, layer: Layer, name: str, told: Reacting) -> Layer:
     """A layer whose property answers what it is told, as that is in a scene now."""
     reaction = told.reaction
-    marks = marks_of(scene, reaction.source, reaction.kinds, layer)
+    marks = marks_of(scene, reaction.source, reaction.kinds, layer, told.base.kind == "outline")
     made = told.changed(reaction=reaction.changed(marks=marks))
-    track = pulsed(told.base, name, made.reaction, scene.rate.flicks)
+    track = _pulsed(layer, name, made, scene)
     # A value that was changed and not keyed stays so, whatever lies beneath it.
-    track = track.changed(loose=layer.number(name).loose)
+    track = track.changed(loose=layer.track(name).loose)
     return layer.changed(tracks={**layer.tracks, name: track}, reactions={**layer.reactions, name: made})
+
+
+def _in_own_axes(scene: Scene, layer: Layer, source: LinkSource, event: Event) -> tuple[float, ...]:
+    """Which way something came, of a layer's own axes: an outline's points lie in these. What is told by a carrier's
+    axes, or the scene's, comes through all that carries the layer.
+    """
+    if len(event.way) < 2:
+        return event.way
+    ask, time = Asker(scene), event.time
+    linear = (ask.carried(layer.parent, layer.later, time) @ ask.matrix(layer, time))[:2, :2]
+    way = np.array(event.way[:2])
+    if source.axes != "scene":
+        other = scene.layer(source.layer)
+        way = ask.carried(other.parent, other.later, time)[:2, :2] @ way
+    x, y = np.linalg.pinv(linear) @ way
+    far = float(np.hypot(x, y))
+    return (float(x) / far, float(y) / far) if far else event.way
+
+
+def _pulsed(layer: Layer, name: str, told: Reacting, scene: Scene) -> AnyTrack:
+    contours = layer.artwork.contours if isinstance(layer.artwork, FreePath) else ()
+    track: AnyTrack = told.base
+    return pulsed(track, name, told.reaction, scene.rate.flicks, contours)
 
 
 def as_it_lies(scene: Scene, layer: Layer, name: str, told: Reacting) -> Reacting | None:
@@ -71,9 +103,9 @@ def as_it_lies(scene: Scene, layer: Layer, name: str, told: Reacting) -> Reactin
     of them. Moved with what they answer they answer it still; moved alone, so much later.
     """
     track = layer.tracks.get(name)
-    if not isinstance(track, NumberTrack):
+    if track is None:
         return None
-    made = pulsed(told.base, name, told.reaction, scene.rate.flicks)
+    made = _pulsed(layer, name, told, scene)
     track = track.changed(loose=None)
     if track == made:
         return told
@@ -83,7 +115,7 @@ def as_it_lies(scene: Scene, layer: Layer, name: str, told: Reacting) -> Reactin
     if not by or track != _moved(made, by):
         return None
     reaction = told.reaction
-    now = marks_of(scene, reaction.source, reaction.kinds, layer)
+    now = marks_of(scene, reaction.source, reaction.kinds, layer, told.base.kind == "outline")
     near = scene.rate.flicks // 100
     went = len(now) == len(reaction.marks) and all(
         abs(mark.time - old.time - by) <= near for mark, old in zip(now, reaction.marks, strict=True)
@@ -96,7 +128,7 @@ def as_it_lies(scene: Scene, layer: Layer, name: str, told: Reacting) -> Reactin
     return told.changed(base=_moved(told.base, by), reaction=reaction)
 
 
-def _moved(track: NumberTrack, by: int) -> NumberTrack:
+def _moved(track: T, by: int) -> T:
     return track.changed(keys=tuple(key.changed(time=key.time + by) for key in track.keys))
 
 

@@ -1,17 +1,23 @@
 """Pulses laid on a track: from its rest to a peak and back, as ordinary keys."""
 
 import itertools
+import math
+from typing import TypeVar
 
 import numpy as np
 
+from deftarc.core.base.arrays import Floats
 from deftarc.core.changes.insert import insert_key
-from deftarc.core.changes.rebuild import concrete, rebuilt
+from deftarc.core.changes.rebuild import concrete, key_with, rebuilt, value_of
+from deftarc.core.changes.struck import held_open, struck
 from deftarc.core.curves.sides import Side
+from deftarc.core.document.artwork.free import Contour
 from deftarc.core.document.craft import FADED, swing
-from deftarc.core.document.keys import NumberKey
+from deftarc.core.document.keys import KeyBase
 from deftarc.core.document.reactions import Mark, Pulse, Reaction
-from deftarc.core.document.track import NumberTrack
+from deftarc.core.document.track import AnyTrack, NumberTrack, OutlineTrack
 
+T = TypeVar("T", NumberTrack, OutlineTrack, AnyTrack)
 THIRD = 1 / 3
 #: The reach of a level side where a pulse comes to rest without ringing.
 SOFT = 0.42
@@ -21,19 +27,34 @@ LEAST = 0.002
 ON_FRAME = 0.01
 
 
-def pulsed(track: NumberTrack, name: str, reaction: Reaction, frame: int) -> NumberTrack:
-    """A track with a reaction's pulses on top of what it does; keys of its own under a pulse give way to it."""
+def pulsed(
+    track: T, name: str, reaction: Reaction, frame: int, contours: tuple[Contour, ...] = ()
+) -> T:  # fmt: skip
+    """A track with a reaction's pulses on top of what it does; keys of its own under a pulse give way to it. An outline
+    is one of ``contours``.
+    """
     for n, mark in enumerate(reaction.marks):
         size = sized(name, reaction.pulse, mark)
         if n not in reaction.off and abs(size) > LEAST * abs(reaction.pulse.amount):
-            track = _with_pulse(track, reaction.pulse, mark, size, frame)
+            if isinstance(track, NumberTrack):
+                track = _with_pulse(track, reaction.pulse, mark, frame, np.array([size]))
+            else:
+                track = _struck(track, reaction, mark, size, frame, contours)
     return track
+
+
+def way_of(pulse: Pulse, mark: Mark) -> tuple[float, float]:
+    """Which way an outline goes that is struck, a unit vector: as what struck it came, or as is told."""
+    if pulse.aimed and len(mark.way) > 1 and (mark.way[0] or mark.way[1]):
+        far = math.hypot(mark.way[0], mark.way[1])
+        return mark.way[0] / far, mark.way[1] / far
+    return math.cos(math.radians(pulse.way)), math.sin(math.radians(pulse.way))
 
 
 def sized(name: str, pulse: Pulse, mark: Mark) -> float:
     """The peak of the pulse at a mark, in the property's core unit."""
     size = pulse.amount * (mark.strength if pulse.sized else 1.0)
-    if not pulse.aimed:
+    if not pulse.aimed or name == "outline":
         return size
     x, y = mark.way[0], mark.way[1] if len(mark.way) > 1 else 0.0
     if name == "scale":
@@ -67,10 +88,31 @@ def knots_of(pulse: Pulse, size: float) -> list[tuple[int, float, Side | None, S
     return out
 
 
-def _with_pulse(track: NumberTrack, pulse: Pulse, mark: Mark, size: float, frame: int) -> NumberTrack:
+def _struck(track: T, reaction: Reaction, mark: Mark, size: float, frame: int, contours: tuple[Contour, ...]) -> T:
+    """An outline with one pulse: what is straight and is to bend gets the handles for it first."""
+    way = way_of(reaction.pulse, mark)
+    rest = held_open(contours, np.array(track.at(mark.time)))
+    by = struck(contours, rest, reaction.points, way) * size
+    if not reaction.points:
+        track = _opened(track, contours)
+    return _with_pulse(track, reaction.pulse, mark, frame, by)
+
+
+def _opened(track: T, contours: tuple[Contour, ...]) -> T:
+    def opened(value: tuple[float, ...]) -> tuple[float, ...]:
+        return tuple(held_open(contours, np.array(value)).tolist())
+
+    keys = tuple(key.changed(value=opened(value_of(track, k))) for k, key in enumerate(track.keys))
+    return track.changed(value=opened(track.resting()), keys=keys)
+
+
+def _with_pulse(track: T, pulse: Pulse, mark: Mark, frame: int, size: Floats) -> T:
+    """A track with one pulse whose peak lies ``size`` (components,) from what it does there."""
     near = round(mark.time / frame) * frame
     begin = (near if abs(near - mark.time) <= ON_FRAME * frame else mark.time) + pulse.later
-    knots = knots_of(pulse, size)
+    # Of numbers the measure is the value; of what is blended it is the share of the way from key to key.
+    blends = not isinstance(track, NumberTrack)
+    knots = knots_of(pulse, 1.0 if blends else float(size[0]))
     times = [begin + time for time, *_ in knots]
     if any(after <= before for before, after in itertools.pairwise(times)):
         return track
@@ -78,14 +120,21 @@ def _with_pulse(track: NumberTrack, pulse: Pulse, mark: Mark, size: float, frame
     first = begin if pulse.attack else begin - frame
     for end in (first, times[-1]):
         track = insert_key(track, end)
-    values = _values(track, times)
-    index, last = track.key_times.index(first), track.key_times.index(times[-1])
+    values = np.array([track.at(time) for time in times])
+    index: int = track.key_times.index(first)
+    last: int = track.key_times.index(times[-1])
     track = concrete(track, (index, last))
-    keys = list(track.keys)
-    row = [
-        NumberKey(time=time, value=float(value) + rise, arriving=arriving, leaving=leaving)
-        for time, value, (_, rise, arriving, leaving) in zip(times, values, knots, strict=True)
-    ]
+    keys: list[KeyBase] = list(track.keys)
+    row: list[KeyBase] = []
+    for n, (time, value, (_, rise, arriving, leaving)) in enumerate(zip(times, values, knots, strict=True)):
+        if blends:
+            before = rise - knots[n - 1][1] if n else 0.0
+            after = knots[n + 1][1] - rise if n + 1 < len(knots) else 0.0
+            arriving, leaving = _share(arriving, before), _share(leaving, after)
+            told = tuple(float(each) for each in value + rise * size)
+        else:
+            told = (float(value[0]) + rise,)
+        row.append(key_with(track, KeyBase(time=time, arriving=arriving, leaving=leaving), told))
     start = keys[index].changed(hold=not pulse.attack, steps=None, joint="corner", automatic=None, leaving=None)
     if pulse.attack:
         start = start.changed(leaving=row.pop(0).leaving)
@@ -93,5 +142,8 @@ def _with_pulse(track: NumberTrack, pulse: Pulse, mark: Mark, size: float, frame
     return rebuilt(track, [*keys[:index], start, *row, end_key, *keys[last + 1 :]])
 
 
-def _values(track: NumberTrack, times: list[int]) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
-    return np.array([track.at(time)[0] for time in times])
+def _share(side: Side | None, change: float) -> Side | None:
+    """A side whose rise is told as a share of the change between two keys."""
+    if side is None or abs(change) < 1e-12:
+        return None
+    return side.changed(rise=side.rise / change) if side.rise else side

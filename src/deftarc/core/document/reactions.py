@@ -20,8 +20,8 @@ from deftarc.core.document.links import (
     moves_it,
     told_by,
 )
-from deftarc.core.document.properties import PROPERTIES
-from deftarc.core.document.track import NumberTrack
+from deftarc.core.document.properties import PROPERTIES, Property
+from deftarc.core.document.track import NumberTrack, OutlineTrack
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -37,7 +37,8 @@ class Pulse(Frozen):
     """Rest, peak, rest. ``amount`` is the peak's of the strongest, in the property's core unit; it begins ``later``
     than what it answers, or before it below 0, and takes ``attack``, ``hold`` and ``release``, all in flicks. A release
     may ring: so many swings about its rest, dying down. ``sized`` makes each as strong as what it answers; ``aimed``
-    turns it the way that came: for a position's x or y by as much of it, for a size as a squash across it.
+    turns it the way that came: for a position's x or y by as much of it, for a size as a squash across it, for an
+    outline that way. An outline's points go in px, ``way`` where they are not aimed: in degrees, clockwise from right.
     """
 
     amount: Number = 0.3
@@ -48,6 +49,7 @@ class Pulse(Frozen):
     rings: Annotated[int, Field(ge=0, le=24)] = 0
     sized: bool = True
     aimed: bool = False
+    way: Number = 90.0
 
 
 class Mark(Frozen):
@@ -64,6 +66,8 @@ class Reaction(Frozen):
     source: LinkSource
     kinds: Annotated[tuple[EventKind, ...], Field(min_length=1, max_length=3)] = ("contact",)
     off: Annotated[tuple[Annotated[int, Field(ge=0)], ...], Field(max_length=limits.MAX_REACTED)] = ()
+    #: Of an outline: the points that go, by number; none means those that would, see changes/struck.
+    points: Annotated[tuple[Annotated[int, Field(ge=0)], ...], Field(max_length=limits.MAX_OUTLINE_POINTS)] = ()
     pulse: Pulse
     marks: Annotated[tuple[Mark, ...], Field(max_length=limits.MAX_REACTED)] = ()
 
@@ -71,17 +75,31 @@ class Reaction(Frozen):
 class Reacting(Frozen):
     """What a property's keys were made of: those it had before, and what was laid on them."""
 
-    base: NumberTrack
+    base: Annotated[NumberTrack | OutlineTrack, Field(discriminator="kind")]
     reaction: Reaction
+
+
+def takes_pulses(facts: Property) -> bool:
+    """Whether a property can answer a motion."""
+    return facts.kind in ("number", "outline") and facts.id != "clock"
+
+
+def told_in(facts: Property) -> tuple[str, float]:
+    """The unit a pulse's amount is shown in, and by what it is shown."""
+    return ("px", 1.0) if facts.kind == "outline" else (facts.unit, facts.factor)
 
 
 def check_reaction(layer: "Layer", name: str, told: Reacting) -> None:
     """ValueError where a property of a layer cannot react as is said."""
     facts = PROPERTIES.get(name)
-    if facts is None or facts.kind != "number" or name == "clock":
-        raise ValueError(f"{name[:40]} takes no pulses: numbers do.")
+    if facts is None or not takes_pulses(facts):
+        raise ValueError(f"{name[:40]} takes no pulses: numbers and outlines do.")
     if name not in layer.properties:
         raise ValueError(f"{layer.name} has no {facts.label}.")
+    if told.base.kind != facts.kind:
+        raise ValueError(f"{facts.label} answers on another kind of track.")
+    if told.base.kind == "outline" and told.base.width != layer.track(name).width:
+        raise ValueError(f"{facts.label} of {layer.name} had another number of points.")
     source = told.reaction.source
     followed = PROPERTIES.get(source.what)
     if (

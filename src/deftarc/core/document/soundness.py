@@ -23,6 +23,8 @@ from deftarc.core.document.track import AnyTrack
 
 #: Rows that are looked at entry by entry, with the most entries each may have.
 _ROWS = {"keys": limits.MAX_KEYS_PER_LANE, "points": limits.MAX_KEYS_PER_LANE}
+#: What of a layer is looked at by itself.
+_APART = ("tracks", "artwork", "links", "reactions")
 T = TypeVar("T", bound=Frozen)
 _ADAPTERS: dict[type, TypeAdapter[Any]] = {}
 _COLUMNS: dict[type, dict[str, TypeAdapter[Any]] | None] = {}
@@ -74,9 +76,30 @@ def _layer(was: Layer | None, layer: Layer, rows: "_Rows") -> None:
             _track(before, track, f"{layer.name}: {_label(name)}", rows)
     if was is None or was.artwork is not layer.artwork:
         _again(layer.artwork, layer.name)
-    alike &= _head(was, layer, ("tracks", "artwork"), layer.name, {"artwork": {"kind": "carrier"}})
+    alike &= _relations(was, layer, rows)
+    alike &= _head(was, layer, _APART, layer.name, {"artwork": {"kind": "carrier"}})
     if not alike:
         _rules(layer, layer.name)
+
+
+def _relations(was: Layer | None, layer: Layer, rows: "_Rows") -> bool:
+    """Looks at what a layer's properties follow and answer; whether none of it is new. They are ones of its artwork,
+    too, and so no part of what is looked at without that.
+    """
+    if was is not None and was.links is layer.links and was.reactions is layer.reactions:
+        return True
+    links, reactions = (was.links, was.reactions) if was is not None else ({}, {})
+    for name, link in layer.links.items():
+        if links.get(name) is not link:
+            _again(link, f"{layer.name}: {_label(name)}")
+    for name, told in layer.reactions.items():
+        before = reactions.get(name)
+        if before is not told:
+            where = f"{layer.name}: {_label(name)}"
+            _again(told.reaction, where)
+            if before is None or before.base is not told.base:
+                _track(before.base if before is not None else None, told.base, where, rows)
+    return False
 
 
 def _only_retimed(was: AnyTrack | None, track: AnyTrack) -> bool:

@@ -53,6 +53,18 @@ def upgraded_layer(data: Any, since: int) -> Any:
     tracks = data.get("tracks")
     for name, track in tracks.items() if isinstance(tracks, dict) else ():
         tracks[name] = upgraded_track(track, since)
+    if "reactions" in data:
+        data["reactions"] = upgraded_reactions(data["reactions"], since)
+    return data
+
+
+def upgraded_reactions(data: Any, since: int) -> Any:
+    """The reactions of a layer with the keys they were laid on, as far as they lie as they would have to."""
+    if since == FORMAT or not isinstance(data, dict):
+        return data
+    for told in data.values():
+        if isinstance(told, dict) and "base" in told:
+            told["base"] = upgraded_track(told["base"], since)
     return data
 
 

@@ -13,8 +13,17 @@ from deftarc.core.base.model import Identity, Moment, Number
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.links import PLACES, LinkSource, found_on, told_source
 from deftarc.core.document.properties import PROPERTIES, property_named
-from deftarc.core.document.reactions import PLURAL, EventKind, Pulse, Reacting, Reaction, drives
-from deftarc.core.document.track import NumberTrack
+from deftarc.core.document.reactions import (
+    PLURAL,
+    EventKind,
+    Pulse,
+    Reacting,
+    Reaction,
+    drives,
+    takes_pulses,
+    told_in,
+)
+from deftarc.core.document.track import NumberTrack, OutlineTrack
 from deftarc.core.edit.base import EditBase, Note
 from deftarc.core.edit.links import LaneAsked, Lanes, SourceAsked, told_lane
 from deftarc.core.edit.transform import LinkScale, MovePivot
@@ -22,6 +31,7 @@ from deftarc.core.edit.transform import LinkScale, MovePivot
 #: The least that can be typed for what is no amount, in flicks or swings; what is said of less.
 LEAST_OF = {"attack": 0, "hold": 0, "release": 1, "rings": 0}
 REFUSED = ("nothing or more: a number of 0 or above", "a time: a pulse takes a while to come back to rest")
+Points = Annotated[tuple[Annotated[int, Field(ge=0)], ...], Field(max_length=limits.MAX_OUTLINE_POINTS)]
 Kinds = Annotated[tuple[EventKind, ...], Field(min_length=1, max_length=3)]
 
 
@@ -50,6 +60,8 @@ class React(EditBase):
     to: SourceAsked
     kinds: Kinds = ("contact",)
     pulse: Pulse
+    #: Of outlines: the points that go, by number; none means those that would when it is struck.
+    points: Points = ()
 
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
@@ -65,10 +77,10 @@ class React(EditBase):
                 )
             before = layer.reactions.get(name)
             base = before.base if before is not None else layer.track(name)
-            assert isinstance(base, NumberTrack)
-            told = Reacting(
-                base=base.changed(loose=None), reaction=Reaction(source=source, kinds=self.kinds, pulse=self.pulse)
-            )
+            assert isinstance(base, NumberTrack | OutlineTrack)
+            points = self.points if name == "outline" else ()
+            reaction = Reaction(source=source, kinds=self.kinds, pulse=self.pulse, points=points)
+            told = Reacting(base=base.changed(loose=None), reaction=reaction)
             scene = scene.with_layer(laid(scene, layer, name, told))
         return project.with_scene(scene)
 
@@ -93,8 +105,8 @@ def _refuse(scene: Scene, layer: Layer, name: str, source: LinkSource) -> None:
     facts = PROPERTIES[name]
     if facts.kind == "path":
         raise Refusal(f"A path takes no pulses. Split the axes of {layer.name}, and let its x or y answer.")
-    if facts.kind != "number" or name == "clock":
-        raise Refusal(f"{facts.label} takes no pulses: numbers do.")
+    if not takes_pulses(facts):
+        raise Refusal(f"{facts.label} takes no pulses: numbers and outlines do.")
     if name not in layer.properties:
         raise Refusal(f"{layer.name} has no {facts.label}.")
     if drives({each.id: each for each in scene.layers}, source, layer.id, name):
@@ -117,7 +129,9 @@ class ChangeReactions(EditBase):
     turn: Annotated[int, Field(ge=0)] | None = None
     sized: bool | None = None
     aimed: bool | None = None
-    field: Literal["amount", "later", "attack", "hold", "release", "rings"] | None = None
+    #: Of outlines: the points that go.
+    points: Points | None = None
+    field: Literal["amount", "later", "attack", "hold", "release", "rings", "way"] | None = None
     told: Annotated[str, Field(max_length=200)] | None = None
 
     def apply(self, project: Project) -> Project:
@@ -134,6 +148,8 @@ class ChangeReactions(EditBase):
                     raise Refusal(f"{of} makes no {told_kinds(self.kinds)} in the scene's time.")
             if self.turn is not None:
                 reaction = reaction.changed(off=tuple(sorted(set(reaction.off) ^ {self.turn})))
+            if self.points is not None and name == "outline":
+                reaction = reaction.changed(points=self.points)
             reaction = reaction.changed(pulse=self._pulse(scene, name, reaction.pulse))
             scene = scene.with_layer(laid(scene, layer, name, told.changed(reaction=reaction)))
         return project.with_scene(scene)
@@ -145,17 +161,18 @@ class ChangeReactions(EditBase):
         if self.aimed is not None:
             fresh["aimed"] = self.aimed
         if self.field is not None:
-            factor = {"amount": PROPERTIES[name].factor, "rings": 1.0}.get(self.field, 1 / scene.rate.flicks)
+            shown = told_in(PROPERTIES[name])[1]
+            factor = {"amount": shown, "rings": 1.0, "way": 1.0}.get(self.field, 1 / scene.rate.flicks)
             now = float(getattr(pulse, self.field)) * factor
             if self.told is None:
                 raise Refusal("Say what was typed.")
             value = evaluate_number(self.told, now)
-            most = limits.MAX_NUMBER if self.field in ("amount", "rings") else limits.MAX_LAG
+            most = limits.MAX_NUMBER if self.field in ("amount", "rings", "way") else limits.MAX_LAG
             if abs(value / factor) > most:
                 raise Refusal(f"A {self.field} cannot be that large.")
             if self.field in LEAST_OF and round(value / factor) < LEAST_OF[self.field]:
                 raise Refusal(f"{self.field.capitalize()} is {REFUSED[LEAST_OF[self.field]]}.")
-            fresh[self.field] = value / factor if self.field == "amount" else round(value / factor)
+            fresh[self.field] = value / factor if self.field in ("amount", "way") else round(value / factor)
         return Pulse.model_validate({**pulse.model_dump(), **fresh})
 
     def label(self, project: Project) -> str:

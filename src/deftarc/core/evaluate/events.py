@@ -38,7 +38,7 @@ class Event:
 
     ``size`` is, of a contact, the speed with which it hits; of a peak, how far it came since it turned last; both in
     the motion's units. ``strength`` is that next to the greatest of its kind; of a stop always 1. ``way`` is the
-    direction it came by, of length 1.
+    direction it came by, of length 1; of a contact the one it hits in, against which its velocity jumps.
     """
 
     kind: EventKind
@@ -114,7 +114,8 @@ def _contacts(motion: Motion, times: Floats, moving: Floats, step: int, least: f
         if out and spots[n] - out[-1].time < 2 * step:
             # One and the same, seen from both its sides.
             continue
-        way = before[n] / np.linalg.norm(before[n])
+        # Into what it hits: along that it goes on as it came, however fast.
+        way = -normal[n]
         out.append(Event("contact", int(spots[n]), float(hits[n]), float(hits[n]) / strongest, tuple(map(float, way))))
     return out, [int(spots[n]) for n in np.flatnonzero(cut)]
 

@@ -8,7 +8,7 @@ from deftarc.core.arrange.reacted import motion_of
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.links import PLACES
 from deftarc.core.document.properties import PROPERTIES, Property
-from deftarc.core.document.reactions import KINDS, PLURAL, Pulse, drives
+from deftarc.core.document.reactions import KINDS, PLURAL, Pulse, drives, takes_pulses
 from deftarc.core.edit.links import LaneAsked, SourceAsked
 from deftarc.core.edit.react import React, source_told
 from deftarc.web.panels.drawer import DRAWERS, as_told
@@ -34,6 +34,9 @@ class Row(MotionRow):
 
 def first_pulse(facts: Property, frame: int) -> Pulse:
     """What a pulse on a property is at first: one that can be seen, there in two frames and gone in ten."""
+    if facts.kind == "outline":
+        # A string is struck the way that hits it, and rings.
+        return Pulse(amount=40.0, attack=2 * frame, release=36 * frame, rings=5, aimed=True)
     amount = FIRST.get(facts.unit, 1.0) / facts.factor
     if facts.id == "opacity":
         amount = -amount
@@ -62,7 +65,7 @@ class ReactDrawer(MotionsDrawer):
     most: ClassVar[int] = 40
 
     def takes(self, facts: Property) -> bool:
-        return facts.kind == "number"
+        return takes_pulses(facts)
 
     def motions(self, scene: Scene, lane: LaneAsked) -> Iterator[tuple[Layer, str, str]]:
         return motions(scene)

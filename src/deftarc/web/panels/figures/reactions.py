@@ -4,10 +4,10 @@ from dataclasses import dataclass
 
 from deftarc.core.arrange.reacted import motion_of
 from deftarc.core.changes.pulse import LEAST, sized
-from deftarc.core.document import Layer, Scene
+from deftarc.core.document import FreePath, Layer, Scene
 from deftarc.core.document.links import told_source
 from deftarc.core.document.properties import PROPERTIES
-from deftarc.core.document.reactions import KINDS, PLURAL, Reacting
+from deftarc.core.document.reactions import KINDS, PLURAL, Reacting, Reaction, told_in
 from deftarc.web.panels.figures.numbers import number
 
 #: What can be typed of a pulse: its field, what it is called, and what that means.
@@ -18,6 +18,7 @@ FIELDS = (
     ("hold", "hold", "Frames it stays there"),
     ("release", "release", "Frames back to rest"),
     ("rings", "rings", "Swings about its rest, dying down"),
+    ("way", "to", "Which way it goes, in degrees clockwise from right"),
 )
 #: So many pulses are listed one by one.
 MOST = 40
@@ -56,6 +57,8 @@ class ReactionRow:
     aims: bool
     pulses: list[Pulsed]
     more: int
+    #: Which points go, of an outline; empty for all else.
+    points: str = ""
 
 
 def reactions_of(scene: Scene, layer: Layer) -> list[ReactionRow]:
@@ -70,16 +73,31 @@ def told_answering(scene: Scene, layer: Layer, name: str) -> str:
     return f"{kinds} of {told_source(reaction.source, source.name if source is not None else 'what is gone')}"
 
 
+def _points(layer: Layer, name: str, reaction: Reaction) -> str:
+    if name != "outline":
+        return ""
+    count = len(reaction.points)
+    if count:
+        return f"{count} point{'s' if count > 1 else ''}"
+    art = layer.artwork
+    closed = isinstance(art, FreePath) and any(contour.closed for contour in art.contours)
+    return "where it is hit" if closed else "held at its ends"
+
+
 def _row(scene: Scene, layer: Layer, name: str, told: Reacting) -> ReactionRow:
     facts, reaction = PROPERTIES[name], told.reaction
     pulse, source = reaction.pulse, scene.layer(reaction.source.layer)
     frame = scene.rate.flicks
     wells = []
+    unit, factor = told_in(facts)
+    units = {"amount": (unit, factor), "rings": ("", 1.0), "way": ("°", 1.0)}
     for field, label, about in FIELDS:
-        value = getattr(pulse, field)
-        shown = value * facts.factor if field == "amount" else value if field == "rings" else value / frame
-        unit = facts.unit if field == "amount" else "" if field == "rings" else "f"
-        wells.append(Well(field, label, about, number(shown, 2), unit))
+        # Which way, where that is not the one of what it answers: outlines alone have one.
+        if field == "way" and (facts.kind != "outline" or pulse.aimed):
+            continue
+        told_unit, by = units.get(field, ("f", 1 / frame))
+        shown = getattr(pulse, field) * by
+        wells.append(Well(field, label, about, number(shown, 2), told_unit))
     found = motion_of(scene, reaction.source)
     kinds = []
     for kind in KINDS:
@@ -92,13 +110,13 @@ def _row(scene: Scene, layer: Layer, name: str, told: Reacting) -> ReactionRow:
     for n, mark in enumerate(reaction.marks[:MOST]):
         size = sized(name, pulse, mark)
         small = abs(size) <= LEAST * abs(pulse.amount)
-        far = number(size * facts.factor, 1)
-        title = "too small to be seen" if small else f"{far}{facts.unit if facts.unit in ('°', '%') else ''}"
+        far = number(size * factor, 1)
+        title = "too small to be seen" if small else f"{far}{unit if unit in ('°', '%') else ''}"
         pulses.append(Pulsed(n, f"{number(mark.time / frame, 1)}f", title, n in reaction.off))
     lane = "position" if reaction.source.what == "position" and not source.axes_split else reaction.source.what
     lane = "position_y" if lane == "position" and source.axes_split else lane
     return ReactionRow(
         name, facts.label, told_source(reaction.source, source.name), f"{source.id} {lane}", kinds,
-        wells, pulse.sized, pulse.aimed, name in ("scale", "position_x", "position_y"), pulses,
-        max(0, len(reaction.marks) - MOST),
+        wells, pulse.sized, pulse.aimed, name in ("scale", "position_x", "position_y", "outline"), pulses,
+        max(0, len(reaction.marks) - MOST), _points(layer, name, reaction),
     )  # fmt: skip

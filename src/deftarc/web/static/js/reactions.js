@@ -61,6 +61,7 @@ const change = (property, fields) =>
 const DO = {
   sized: (property, on) => change(property, { sized: !on }),
   aimed: (property, on) => change(property, { aimed: !on }),
+  points: (property) => change(property, { points: state.points }),
   keys: (property) => end(true)({ properties: [property] }),
   end: (property) => end(false)({ properties: [property] }),
 };
@@ -86,5 +87,12 @@ async function changed({ target }) {
 export function wireReactions() {
   figures.addEventListener("click", clicked);
   figures.addEventListener("change", changed);
-  triesIn("react", "data-react-edit", { before: (edit) => focusOn(edit.lanes[0]), after: showRelations });
+  triesIn("react", "data-react-edit", {
+    before: (edit) => {
+      focusOn(edit.lanes[0]);
+      // Of a path whose points are being edited, those that are selected go.
+      if (state.points.length) edit.points = state.points;
+    },
+    after: showRelations,
+  });
 }
