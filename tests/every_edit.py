@@ -138,6 +138,7 @@ EDITS = [
     ("keep_within", {"keys": [{**KEY, "layer": "wide", "time": 0}]}, "Keep a key of Wide within"),
     ("set_curve", {"lanes": [{"layer": "gull", "property": "rotation"}], "within": True}, "Keep Rotation of Gull within its keys"),
     ("lay_ease", {"keys": [KEY], "text": "cubic-bezier(.2, 0, 0, 1)"}, "A CSS ease on a key of Gull"),
+    ("copies_of", {"layers": ["wave"], "often": 5, "phase": 0.2, "later": at(2)}, "5 of Wave"),
     ("keep_motion", {"motion": MOTION}, "Save the motion Nod"),
     ("lay_motion", {"motion": MOTION, "layers": ["wave", "mast"], "time": at(5)}, "Nod on 2 layers"),
     ("lay_motion", {"motion": MOTION, "layers": ["gull"], "time": at(5), "numbers": {"far": 20}, "how": {

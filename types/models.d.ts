@@ -63,6 +63,7 @@ export interface Told {
     | SetBeyond
     | BakeBeyond
     | SetPhase
+    | CopiesOf
     | MoveKeys
     | KeysOnFrames
     | EaseKeys
@@ -1061,7 +1062,7 @@ export interface Later {
  * via the `definition` "Reacting".
  */
 export interface Reacting {
-  base: NumberTrack;
+  base: NumberTrack | OutlineTrack;
   reaction: Reaction;
 }
 /**
@@ -1074,6 +1075,7 @@ export interface Reaction {
   source: LinkSource;
   kinds?: ("contact" | "peak" | "stop")[];
   off?: number[];
+  points?: number[];
   pulse: Pulse;
   marks?: Deftarc_Core_Document_Reactions__Mark[];
 }
@@ -1081,7 +1083,8 @@ export interface Reaction {
  * Rest, peak, rest. ``amount`` is the peak's of the strongest, in the property's core unit; it begins ``later``
  * than what it answers, or before it below 0, and takes ``attack``, ``hold`` and ``release``, all in flicks. A release
  * may ring: so many swings about its rest, dying down. ``sized`` makes each as strong as what it answers; ``aimed``
- * turns it the way that came: for a position's x or y by as much of it, for a size as a squash across it.
+ * turns it the way that came: for a position's x or y by as much of it, for a size as a squash across it, for an
+ * outline that way. An outline's points go in px, ``way`` where they are not aimed: in degrees, clockwise from right.
  *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "Pulse".
@@ -1095,6 +1098,7 @@ export interface Pulse {
   rings?: number;
   sized?: boolean;
   aimed?: boolean;
+  way?: number;
 }
 /**
  * What a pulse answers: when, in the time of the property's own keys; how strong, and the way it came by.
@@ -1541,6 +1545,30 @@ export interface SetPhase {
   phase?: number;
   step?: number;
   by?: boolean;
+}
+/**
+ * Layers, with what they carry that is selected or in them, so many times in all. Each copy is turned by ``turn``
+ * degrees from the one before about a point, the pivot of the first of them at ``time`` or ``centre`` in scene px, and
+ * moved by ``dx``, ``dy``. Its motion is ``later`` by so much; what repeats is ``phase`` of a cycle on from the one
+ * before. ``linked`` copies share their artwork.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "CopiesOf".
+ */
+export interface CopiesOf {
+  scene: string;
+  layers: string[];
+  kind: "copies_of";
+  often?: number;
+  round?: boolean;
+  turn?: number;
+  dx?: number;
+  dy?: number;
+  centre?: unknown[] | null;
+  later?: number;
+  phase?: number;
+  linked?: boolean;
+  time?: number;
 }
 /**
  * Keys moved together: by so many flicks, and in their values by ``lift`` in the measure's unit.
@@ -2490,6 +2518,7 @@ export interface React {
   to: SourceAsked;
   kinds?: ("contact" | "peak" | "stop")[];
   pulse: Pulse;
+  points?: number[];
 }
 /**
  * How properties react: what is given changes on each. What was typed is ``told`` for a ``field``, in shown units:
@@ -2507,7 +2536,8 @@ export interface ChangeReactions {
   turn?: number | null;
   sized?: boolean | null;
   aimed?: boolean | null;
-  field?: ("amount" | "later" | "attack" | "hold" | "release" | "rings") | null;
+  points?: number[] | null;
+  field?: ("amount" | "later" | "attack" | "hold" | "release" | "rings" | "way") | null;
   told?: string | null;
 }
 /**
@@ -3112,6 +3142,7 @@ export interface Look {
         | SetBeyond
         | BakeBeyond
         | SetPhase
+        | CopiesOf
         | MoveKeys
         | KeysOnFrames
         | EaseKeys

@@ -234,7 +234,7 @@ def test_contrast_names_and_roles_pass_axe(browser, served, path, theme):
 
 #: Other faces of the workbench and where they show: what is selected, the look of a shape, menus, sheets, settings.
 WAYS = (
-    ("document.querySelector('[data-select=sun]').click()", ".when"),
+    ("document.querySelector('[data-select=title]').click()", ".when"),
     ("document.querySelector('[data-page=look]').click()", "#figures"),
     ("document.querySelector('#lanes-open').click()", "#lanes-menu"),
     ("document.querySelector('[data-menu=layer]').click()", "#menu"),

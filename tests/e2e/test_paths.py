@@ -288,7 +288,7 @@ def test_a_projects_new_paths_are_rounded_as_they_are_keyed(bench):
 
 def test_several_selected_layers_show_their_paths_where_they_are_carried(bench):
     bench.select("gull")
-    bench.tab.locator('[data-select="sun"]').click(modifiers=["Control"])
+    bench.row("sun").click(modifiers=["Control"])
     bench.settle()
     # The gull rests between two keys: that part of its way is drawn dotted.
     expect(overlay(bench, ".path-line.other:not(.held)")).to_have_count(1)

@@ -27,7 +27,7 @@ def choose(bench, words):
 
 
 def menu(bench, name):
-    bench.tab.locator(f'[data-select="{name}"]').click(button="right")
+    bench.row(name).click(button="right")
     bench.settle()
 
 
@@ -219,7 +219,7 @@ def test_a_layer_is_carried_by_choice_and_by_dropping_its_row_and_rings_are_refu
     bench.settle()
     assert layer(bench, "gull").parent == "ferry"
     assert bench.track("gull", "position").value_at(0) != before
-    name = bench.tab.locator('[data-select="sun"]')
+    name = bench.row("sun")
     name.scroll_into_view_if_needed()
     bench.settle()
     target = bench.middle(bench.tab.locator("#layer-ferry"))
@@ -283,6 +283,7 @@ def test_tag_reference_isolate_linked_copy_and_the_shelf(bench):
     assert (layer(bench, "sun").tag, layer(bench, "sun").reference) == ("pine", True)
     bench.press("i")
     assert bench.tab.evaluate("[...window.deftarc.state.isolated]") == ["sun"]
+    bench.tab.evaluate("document.getElementById('lanes-scroll').scrollTop = 0")
     expect(bench.tab.locator("#layer-gull")).to_have_class("row-line head layer tag-pine away")
     bench.press("i")
     bench.press("Control+Shift+d")

@@ -223,8 +223,8 @@ def test_text_and_shapes_are_added_changed_duplicated_and_deleted(bench):
 
 
 def test_layers_are_renamed_hidden_locked_and_folded(bench):
-    bench.tab.locator('[data-select="sun"]').dblclick()
-    bench.tab.get_by_label("Name", exact=True).fill("Morning sun")
+    bench.row("sun").dblclick()
+    bench.tab.locator("#lanes").get_by_label("Name", exact=True).fill("Morning sun")
     bench.press("Enter")
     layer = lambda name: bench.served.document().scenes[0].layer(name)  # noqa: E731
     assert layer("sun").name == "Morning sun"

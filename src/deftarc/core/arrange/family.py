@@ -44,7 +44,13 @@ def with_parent(scene: Scene, layer: Layer, parent: str | None, time: int) -> La
     old, new = carried_by(scene, layer, time), carried_by(scene, fresh, time)
     if abs(np.linalg.det(new)) < 1e-12:
         raise Refusal("The new parent is scaled to nothing at this frame. Go to a frame where it has a size.")
-    change = np.linalg.inv(new) @ old
+    return through_change(scene, fresh, layer, np.linalg.inv(new) @ old, time)
+
+
+def through_change(scene: Scene, fresh: Layer, layer: Layer, change: Floats, time: int) -> Layer:
+    """A layer that is to be ``fresh``, its whole motion put through a (3, 3) matrix in the px of what carries it, so
+    that it looks at a time as that makes it look: no key is added.
+    """
     # A stretch comes of how it goes through the scene, and is there again.
     own = change @ matrix_at(scene, layer, time, bare=True)
     now = pose(layer, time)

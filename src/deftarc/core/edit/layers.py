@@ -104,6 +104,10 @@ class DuplicateLayers(LayersEdit):
     linked: bool = False
 
     def apply(self, project: Project) -> Project:
+        return self.copied(project)[0]
+
+    def copied(self, project: Project) -> tuple[Project, dict[str, str]]:
+        """The project with the copies, and the copy's id for each of what was copied."""
         scene = project.scene(self.scene)
         originals = self.with_members(project)
         room_for(scene, len(originals))
@@ -135,7 +139,7 @@ class DuplicateLayers(LayersEdit):
                 if layer.group:
                     rows.extend(copies[each.id] for each in members(scene, layer.id) if each.id in copies)
             rows.append(layer.changed(link=layer.link or layer.id) if _shares(layer, copies, self.linked) else layer)
-        return project.with_scene(scene.changed(layers=tuple(rows)))
+        return project.with_scene(scene.changed(layers=tuple(rows))), fresh
 
     def label(self, project: Project) -> str:
         return f"{'Make a linked copy of' if self.linked else 'Duplicate'} {self.names(project)}"

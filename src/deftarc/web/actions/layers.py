@@ -22,6 +22,8 @@ add(
     Action("rename", "Rename", G, (), layer("itself")),
     Action("duplicate", "Duplicate", G, ("Ctrl+d",), layer("itself")),
     Action("linked-copy", "Make a linked copy", G, ("Ctrl+Shift+d",), layer("itself")),
+    Action("copies", "Copies in a row, or round…", G, ("*",), layer("itself"),
+           about="turned, moved and out of step, tried in place"),
     Action("unlink", "Unlink from its copies", G, (), layer("itself")),
     Action("group", "Group", G, ("Ctrl+g",), layer("itself")),
     Action("ungroup", "Ungroup", G, ("Ctrl+Shift+g",), layer("itself")),

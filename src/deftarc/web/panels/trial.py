@@ -14,6 +14,7 @@ from deftarc.core.document import Scene
 from deftarc.core.document.eases import EASES
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.edit import EditBase
+from deftarc.core.edit.copies import CopiesOf
 from deftarc.core.edit.motions import LayMotion
 from deftarc.core.edit.paste import PasteKeys
 from deftarc.core.edit.stagger import Stagger, remembered
@@ -28,7 +29,7 @@ class Choice:
     path: str
     words: str
     title: str
-    kind: Literal["switch", "one", "count", "frames", "number"]
+    kind: Literal["switch", "one", "count", "frames", "plain", "number"]
     value: Any
     #: Of one of several: each value with its words.
     options: tuple[tuple[str, str], ...] = ()
@@ -172,6 +173,25 @@ def _motion(edit: LayMotion, scene: Scene) -> Trial:
     return Trial(motion.name, tuple(choices))
 
 
+def _copies(edit: CopiesOf, scene: Scene) -> Trial:
+    all_round = "they go all the way round" if edit.round else ""
+    choices = (
+        Choice("often", "in all", "How many, with what is copied", "count", edit.often),
+        _switch("round", "all the way round", "Evenly about the pivot of the first", edit.round),
+        Choice("turn", "turned by", "Degrees from one to the next, clockwise", "plain", edit.turn, idle=all_round,
+               unit="°"),
+        Choice("dx", "across", "Px from one to the next", "plain", edit.dx, unit="px"),
+        Choice("dy", "down", "Px from one to the next", "plain", edit.dy, unit="px"),
+        Choice("later", "later", "Frames from one to the next; below 0 earlier", "frames", edit.later,
+               flicks=scene.rate.flicks),
+        Choice("phase", "out of step by", "Share of a cycle from one to the next, of what repeats", "plain", edit.phase,
+               unit="cycles"),
+        _switch("linked", "one artwork", "They share their artwork: a change of one is a change of all", edit.linked),
+    )  # fmt: skip
+    return Trial("Copies", choices)
+
+
+TRIALS[CopiesOf] = _copies
 TRIALS[LayMotion] = _motion
 TRIALS[PasteKeys] = _pasted
 TRIALS[Stagger] = _staggered

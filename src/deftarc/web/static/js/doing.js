@@ -23,6 +23,7 @@ import { fitSelected } from "./stage.js";
 import { foldRows, newId, state, timeNow, toldFrame, unfold } from "./state.js";
 import { editText } from "./textedit.js";
 import { fitKeys, fitTime, goTo, play, playFromRange, setRange, toKey } from "./time.js";
+import { tryInPlace } from "./trial.js";
 import { tryOuts } from "./tryouts.js";
 import { fit, fullSize } from "./view.js";
 
@@ -177,6 +178,16 @@ const acts = {
     },
   ],
   duplicate: [() => duplicate(), { can: aLayer, refused: "Select a layer to duplicate." }],
+  copies: [
+    () =>
+      tryInPlace({
+        kind: "copies_of",
+        scene: state.scene.id,
+        layers: state.layers,
+        time: timeNow(),
+      }),
+    { can: aLayer, refused: "Select the layers that are to be copied." },
+  ],
   "linked-copy": [
     () => duplicate(true),
     {
