@@ -1560,7 +1560,7 @@ export interface CopiesOf {
   layers: string[];
   kind: "copies_of";
   often?: number;
-  round?: boolean;
+  round?: boolean | null;
   turn?: number;
   dx?: number;
   dy?: number;
@@ -2179,6 +2179,7 @@ export interface LayHow {
   at?: "time" | "start" | "end";
   size?: "kept" | "layer" | "scene";
   fit?: "keep" | "span" | "range";
+  phase?: number;
   step?: number;
   order?: "listed" | "reversed" | "middle" | "ends" | "across" | "down" | "shuffled";
   seed?: number;
@@ -3460,6 +3461,7 @@ export interface LayHow1 {
   at?: "time" | "start" | "end";
   size?: "kept" | "layer" | "scene";
   fit?: "keep" | "span" | "range";
+  phase?: number;
   step?: number;
   order?: "listed" | "reversed" | "middle" | "ends" | "across" | "down" | "shuffled";
   seed?: number;

@@ -169,6 +169,12 @@ def test_a_ball_is_squashed_from_the_side_that_hits_and_keeps_its_area():
     times = frame_times(before.scenes[0])[:15]
     one, other = (evaluate(each.scenes[0], times).worlds["ball"] for each in (before, made))
     assert one == pytest.approx(other, abs=1e-9)
+    # Keys that leave it as large as it is are no hindrance.
+    held = ball(scale=numbers((0, 1), (50, 1)))
+    assert "scale" in apply(project(held), edit).scenes[0].layer("ball").reactions
+    bent = ball(scale=numbers((0, 1, {"leaving": side(0.3, 0.5)}), (50, 1)))
+    with pytest.raises(Refusal, match="100 %"):
+        apply(project(bent), edit)
     with pytest.raises(Refusal, match="100 %"):
         apply(project(ball(scale=numbers(value=2.0))), edit)
 

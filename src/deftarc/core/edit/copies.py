@@ -13,6 +13,7 @@ from deftarc.core.base.matrices import apply as through
 from deftarc.core.base.model import Moment, Number
 from deftarc.core.changes.retime import motion_retimed
 from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.core.edit.beyond import SetPhase
 from deftarc.core.edit.keys import Lane
 from deftarc.core.edit.layers import DuplicateLayers, LayersEdit, room_for
@@ -30,8 +31,9 @@ class CopiesOf(LayersEdit):
     kind: Literal["copies_of"] = "copies_of"
     #: In all, what is copied among them.
     often: Annotated[int, Field(ge=2, le=500)] = 12
-    #: Evenly all the way round, however many there are; ``turn`` is not looked at then.
-    round: bool = True
+    #: Evenly all the way round, however many there are, and ``turn`` is not looked at; None is so where it neither
+    #: turns nor moves otherwise.
+    round: bool | None = None
     turn: Number = 0.0
     dx: Number = 0.0
     dy: Number = 0.0
@@ -72,9 +74,13 @@ class CopiesOf(LayersEdit):
             project = self._out_of_step(project.with_scene(self._stepped(project, roots, step, fresh)), fresh)
         return project
 
+    @property
+    def goes_round(self) -> bool:
+        return self.round if self.round is not None else not (self.turn or self.dx or self.dy)
+
     def _place(self, about: tuple[float, float], k: int) -> Floats:
         """Where a copy is, from where what it is copied of is, in scene px."""
-        turn = 360.0 / self.often if self.round else self.turn
+        turn = 360.0 / self.often if self.goes_round else self.turn
         return placed(about, k * turn, k * self.dx, k * self.dy)
 
     def _stepped(self, project: Project, roots: list[str], step: Floats, fresh: Mapping[str, str]) -> Scene:
@@ -87,9 +93,9 @@ class CopiesOf(LayersEdit):
                 raise Refusal(f"What carries {layer.name} is scaled to nothing here. Go to where it has a size.")
             change = np.linalg.inv(carried) @ step @ carried
             here = here.with_layer(through_change(here, layer, layer, change, self.time))
-        if not by:
-            return here
-        return here.with_layers({x: motion_retimed(here.layer(x), lambda time: time + by) for x in fresh.values()})
+        for name in fresh.values() if by else ():
+            here = here.with_layer(_begun_later(motion_retimed(here.layer(name), lambda time: time + by), by))
+        return here
 
     def _out_of_step(self, project: Project, fresh: Mapping[str, str]) -> Project:
         """What repeats of fresh copies so much of its cycle further on."""
@@ -100,12 +106,35 @@ class CopiesOf(LayersEdit):
             for prop, track in scene.layer(name).tracks.items()
             if track.keys and track.period
         ]
-        if not self.phase or not lanes:
+        if not self.phase:
+            return project
+        for name in fresh.values():
+            layer = scene.layer(name)
+            scene = scene.with_layer(_further(layer, project, self.phase))
+        project = project.with_scene(scene)
+        if not lanes:
             return project
         return SetPhase(scene=self.scene, lanes=tuple(lanes), phase=self.phase, by=True).apply(project)
 
     def label(self, project: Project) -> str:
         return f"{self.often} of {self.names(project)}"
+
+
+def _begun_later(layer: Layer, by: int) -> Layer:
+    """A layer that shows a scene, with that so much later."""
+    art = layer.artwork
+    if not isinstance(art, SceneShown) or "clock" in layer.tracks:
+        return layer
+    return layer.changed(artwork=art.changed(begins=art.begins - round(by * art.rate)))
+
+
+def _further(layer: Layer, project: Project, phase: float) -> Layer:
+    """A layer that shows a scene over and over, so much of that further on."""
+    art = layer.artwork
+    if not isinstance(art, SceneShown) or art.goes_on not in ("repeat", "alternate") or "clock" in layer.tracks:
+        return layer
+    long = project.scene(art.scene).length * (2 if art.goes_on == "alternate" else 1)
+    return layer.changed(artwork=art.changed(begins=(art.begins + round(phase * long)) % long))
 
 
 def placed(about: tuple[float, float], degrees: float, dx: float, dy: float) -> Floats:

@@ -129,7 +129,7 @@ class DuplicateLayers(LayersEdit):
                 id=fresh[layer.id], name=name, parent=fresh.get(layer.parent or "", layer.parent),
                 links={name: _among(each, fresh) for name, each in layer.links.items()},
                 reactions={name: among(each, fresh) for name, each in layer.reactions.items()},
-                link=shared if self.linked and not layer.artwork.empty else None,
+                link=shared if self.linked and _linkable(layer) else None,
             )  # fmt: skip
         rows: list[Layer] = []
         for layer in scene.layers:
@@ -152,7 +152,14 @@ def _among(link: Link, fresh: Mapping[str, str]) -> Link:
 
 
 def _shares(layer: Layer, copies: dict[str, Layer], linked: bool) -> bool:
-    return linked and layer.id in copies and layer.link is None and not layer.artwork.empty
+    return linked and layer.id in copies and layer.link is None and _linkable(layer)
+
+
+def _linkable(layer: Layer) -> bool:
+    """Whether copies of a layer can share its artwork. Those that show a scene share that anyway, each at its own place
+    in it.
+    """
+    return not layer.artwork.empty and "scene" not in layer.artwork.traits
 
 
 def _derived(name: str, taken: set[str]) -> str:

@@ -69,6 +69,8 @@ class LayHow(Frozen):
     size: Literal["kept", "layer", "scene"] = "kept"
     #: As long as told; or made to fill each layer's span, or the play range.
     fit: Literal["keep", "span", "range"] = "keep"
+    #: What repeats begins so much of its cycle in.
+    phase: Annotated[float, Field(ge=-1, le=1)] = 0.0
     #: From one layer, or one set of layers, to the next, in flicks, and in which order.
     step: Moment = 0
     order: Order = "listed"
@@ -182,7 +184,14 @@ class LayMotion(EditBase):
         rest = piece.keys[0 if self._rest == "first" else -1].time
         on_top = name in layer.links and not there.keys
         piece = held(from_there(piece, facts, self._rest, None if on_top else _value(there, rest)), facts)
-        return Landing(lane, layer, name, piece)
+        return Landing(lane, layer, name, self._in_its_cycle(piece))
+
+    def _in_its_cycle(self, piece: AnyTrack) -> AnyTrack:
+        if not self.how.phase or not piece.period:
+            return piece
+        # What plays after its keys alone has to have begun by then.
+        share = self.how.phase % 1.0 if piece.before is None else self.how.phase
+        return at_times(piece, -round(share * piece.period))
 
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)

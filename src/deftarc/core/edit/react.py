@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from typing import Annotated, Any, ClassVar, Literal
 
+import numpy as np
 from pydantic import Field
 
 from deftarc.core.arrange.reacted import laid, marks_of
@@ -10,6 +11,7 @@ from deftarc.core.base import limits
 from deftarc.core.base.arithmetic import evaluate_number
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Identity, Moment, Number
+from deftarc.core.changes.rebuild import value_of
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.links import PLACES, LinkSource, found_on, told_source
 from deftarc.core.document.properties import PROPERTIES, property_named
@@ -23,7 +25,7 @@ from deftarc.core.document.reactions import (
     takes_pulses,
     told_in,
 )
-from deftarc.core.document.track import NumberTrack, OutlineTrack
+from deftarc.core.document.track import AnyTrack, NumberTrack, OutlineTrack
 from deftarc.core.edit.base import EditBase, Note
 from deftarc.core.edit.links import LaneAsked, Lanes, SourceAsked, told_lane
 from deftarc.core.edit.transform import LinkScale, MovePivot
@@ -214,6 +216,15 @@ class EndReactions(EditBase):
         return f"Leave {what} as keys" if self.keys else f"Let {what} answer nothing"
 
 
+def _stays_whole(track: AnyTrack) -> bool:
+    """Whether a size is 100 % throughout, with keys or without: its axes can be linked by area then."""
+    if not track.keys:
+        return track.resting() == (1.0,)
+    whole = all(value_of(track, k) == (1.0,) for k in range(len(track.keys))) and track.loose is None
+    # Nor do handles take it elsewhere on the way.
+    return whole and not any(np.ptp(each) for each in zip(*track.curve.control_measures(), strict=True))
+
+
 class SquashAtContacts(EditBase):
     """Layers flattened at each contact of their own motion, their area kept, from the side that hits: the pivot goes to
     where the strongest does, in the ``boxes`` of their artworks (left, top, right, bottom), where these are given.
@@ -247,7 +258,7 @@ class SquashAtContacts(EditBase):
             )
         if layer.scale_link != "area":
             scaled = [name for name in ("scale", "scale_x", "scale_y") if name in layer.tracks]
-            if any(layer.tracks[name].keys or layer.tracks[name].resting() != (1.0,) for name in scaled):
+            if not all(_stays_whole(layer.tracks[name]) for name in scaled):
                 raise Refusal(
                     f"{layer.name} has another size than 100 %, or keys of it. Put it in a group, and squash that; or "
                     "unlink its scale axes, and let each answer."

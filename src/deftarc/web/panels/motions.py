@@ -37,6 +37,10 @@ class MotionsDrawer(Drawer):
         """Whether a property is one that this list is about."""
         raise NotImplementedError
 
+    def usual(self, scene: Scene, layers: tuple[str, ...]) -> str:
+        """The property that is meant where none is in focus."""
+        return "rotation"
+
     def can(self, layer: Layer, name: str) -> bool:
         """Whether a layer's property, which it has, could be let do so."""
         return True
@@ -53,7 +57,7 @@ class MotionsDrawer(Drawer):
     def lanes(self, showing: Showing) -> tuple[LaneAsked, ...]:
         """The lanes that are meant: the one in focus, of all that is selected, else the rotation."""
         look, scene = showing.look, showing.scene
-        name = "rotation"
+        name = self.usual(scene, look.layers)
         if look.focus is not None and look.focus.layer in look.layers and look.focus.property in PROPERTIES:
             facts = PROPERTIES[look.focus.property]
             name = facts.id if self.takes(facts) and facts.id != "clock" else name

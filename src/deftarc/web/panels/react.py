@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from deftarc.core.arrange.reacted import motion_of
-from deftarc.core.document import Layer, Scene
+from deftarc.core.document import FreePath, Layer, Scene
 from deftarc.core.document.links import PLACES
 from deftarc.core.document.properties import PROPERTIES, Property
 from deftarc.core.document.reactions import KINDS, PLURAL, Pulse, drives, takes_pulses
@@ -66,6 +66,13 @@ class ReactDrawer(MotionsDrawer):
 
     def takes(self, facts: Property) -> bool:
         return takes_pulses(facts)
+
+    def usual(self, scene: Scene, layers: tuple[str, ...]) -> str:
+        """A line is struck; anything else nods."""
+        here = {layer.id: layer.artwork for layer in scene.layers}
+        arts = [here[each] for each in layers if each in here]
+        lines = [isinstance(art, FreePath) and not all(each.closed for each in art.contours) for art in arts]
+        return "outline" if lines and all(lines) else "rotation"
 
     def motions(self, scene: Scene, lane: LaneAsked) -> Iterator[tuple[Layer, str, str]]:
         return motions(scene)

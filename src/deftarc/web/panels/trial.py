@@ -154,6 +154,9 @@ def _motion(edit: LayMotion, scene: Scene) -> Trial:
     there = (("mix", "among keys there"), ("replace", "instead of them"))
     unsized = "" if motion.sizes or motion.frame else "it was saved without its size"
     filled = "" if how.fit == "keep" else "it fills a stretch"
+    if any(lane.track.period for lane in motion.clip.lanes):
+        about = "Where in its cycle it is as it begins, as a share of that"
+        choices.append(Choice("how.phase", "of its cycle in", about, "plain", how.phase))
     choices += [
         Choice("how.rest", "where", "Whether it sets out from where it is, or comes there", "one",
                how.rest or motion.rest, rests),
@@ -174,10 +177,10 @@ def _motion(edit: LayMotion, scene: Scene) -> Trial:
 
 
 def _copies(edit: CopiesOf, scene: Scene) -> Trial:
-    all_round = "they go all the way round" if edit.round else ""
+    all_round = "they go all the way round" if edit.goes_round else ""
     choices = (
         Choice("often", "in all", "How many, with what is copied", "count", edit.often),
-        _switch("round", "all the way round", "Evenly about the pivot of the first", edit.round),
+        _switch("round", "all the way round", "Evenly about the pivot of the first", edit.goes_round),
         Choice("turn", "turned by", "Degrees from one to the next, clockwise", "plain", edit.turn, idle=all_round,
                unit="°"),
         Choice("dx", "across", "Px from one to the next", "plain", edit.dx, unit="px"),

@@ -37,13 +37,14 @@ export function toggleSegments() {
   look({ fresh: liked.showSegments });
 }
 
-export const splitAxes = (split) =>
-  tryTolerance({
-    title: split ? "Split the axes into x and y" : "Combine x and y as a path",
-    value: 0.5,
-    act: split ? "Split" : "Combine",
-    make: (tolerance) => ({ kind: "split_axes", ...common(), split, tolerance }),
-  });
+export function splitAxes(split) {
+  const make = (tolerance) => ({ kind: /** @type {const} */ ("split_axes"), ...common(), split, tolerance });
+  // What stands still is the same either way: there is nothing to be off.
+  const row = /** @type {any} */ (document.querySelector('#figures .figure[data-row^="position"]'));
+  if (row?.dataset.state === "none") return commit(make(0.5));
+  const title = split ? "Split the axes into x and y" : "Combine x and y as a path";
+  return tryTolerance({ title, value: 0.5, act: split ? "Split" : "Combine", make });
+}
 
 // The keys that are selected, or all of the main lane where fewer than three are.
 export function reduceKeys(told = null) {

@@ -14,6 +14,7 @@ import { nudge, repaint } from "./stage.js";
 import { choose, liked, state } from "./state.js";
 import { dropWords } from "./textedit.js";
 import { setSpeed, setUnit } from "./time.js";
+import { choosingTolerance, keep as keepTolerance } from "./tolerance.js";
 import { keepTrial, nudgeTrial, trying } from "./trial.js";
 import { liking, toggleView } from "./views.js";
 
@@ -55,6 +56,9 @@ function plainKey(event) {
   else if (event.key === "Enter" && trying() && !event.target.closest("#trial button")) {
     event.preventDefault();
     keepTrial();
+  } else if (event.key === "Enter" && choosingTolerance() && !event.target.closest("#tolerance button")) {
+    event.preventDefault();
+    keepTolerance();
   } else if (event.key === "Escape") escape(event);
   else if (event.key in ARROWS && !event.target.closest(".dropdown-menu, [role=separator]")) {
     event.preventDefault();

@@ -62,7 +62,9 @@ function cancelTolerance() {
   return true;
 }
 
-async function keep() {
+export const choosingTolerance = () => now !== null;
+
+export async function keep() {
   if (!now) return;
   const answer = await commit(now.make(now.value));
   if (answer && now) end(answer);

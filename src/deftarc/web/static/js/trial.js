@@ -12,6 +12,7 @@ import { state } from "./state.js";
 const bar = document.getElementById("trial");
 const area = document.getElementById("time-area");
 let now = null; // { edit, turn }
+let wantsFocus = false;
 
 export const trying = () => now;
 // Who is told of an edit of a kind that was kept, with what it led to.
@@ -27,6 +28,7 @@ export function tryInPlace(edit) {
   // What it is tried on comes into view, clear of the bar.
   tellWindow();
   revealRow(state.layers[0]);
+  wantsFocus = edit.kind === "copies_of";
   attempt(edit);
   const edges =
     edit.kind === "paste_keys"
@@ -97,6 +99,14 @@ function take(trial, head) {
     return;
   }
   now.turn = trial.turn;
+  // What is a matter of numbers above all: they can be typed at once.
+  if (wantsFocus)
+    queueMicrotask(() => {
+      wantsFocus = false;
+      const field = /** @type {any} */ (bar.querySelector(".trial-number:enabled"));
+      field?.focus();
+      field?.select();
+    });
   put(bar.querySelector("b"), "textContent", trial.title);
   told((head.told || []).join(" "));
 }
