@@ -1826,7 +1826,7 @@ export interface OrderLayers {
 }
 /**
  * Layers that go where their carrier takes them only later, in flicks: with its place, turn and size each, or with
- * ``all`` of it. Nought is at once. Each comes ``step`` later than the one before.
+ * ``all`` of it. Nought is at once. Each comes ``step`` later than the one before; None is as much again.
  *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "CarryLater".
@@ -1839,7 +1839,7 @@ export interface CarryLater {
   position?: number | null;
   rotation?: number | null;
   scale?: number | null;
-  step?: number;
+  step?: number | null;
 }
 /**
  * Layers carried each by the one before, in the order told, and each later than that by ``lag``: a tail. The
@@ -1884,7 +1884,8 @@ export interface LayRelations {
   what: "later" | "stretch";
 }
 /**
- * Properties let follow another: ``factor · source(t − lag) + offset``, each ``step`` later than the one before.
+ * Properties let follow another: ``factor · source(t − lag) + offset``, each ``step`` later than the one before;
+ * None is as much again as the first.
  *
  * ``keep`` chooses the offset so that what shows at ``time`` stays; else it is 0. Left out, a position keeps its
  * distance and anything else takes its source's value. ``over`` and ``onto`` tell factor and offset by two ranges, in
@@ -1900,7 +1901,7 @@ export interface LinkLanes {
   to: SourceAsked;
   factor?: number;
   lag?: number;
-  step?: number;
+  step?: number | null;
   keep?: boolean | null;
   over?: unknown[] | null;
   onto?: unknown[] | null;

@@ -161,8 +161,12 @@ def test_the_same_later_a_tail_and_carried_later_are_one_step_each(bench):
     bench.settle()
     assert bench.tab.evaluate("window.deftarc.state.layers[0]") == "gull"
     bench.press("Shift+Z")
-    field = bench.tab.locator("#ask-dialog input")
+    # Tried at once, and typed in the bar; each comes as much later than the one before.
+    field = bench.tab.locator("#trial [data-trial='lag']")
+    expect(field).to_be_focused()
+    assert not links(bench, "title")
     field.fill("6")
+    bench.settle()
     field.press("Enter")
     bench.settle()
     assert sorted(links(bench, name)["rotation"].lag // AT for name in ("title", "line")) == [6, 12]
@@ -171,7 +175,9 @@ def test_the_same_later_a_tail_and_carried_later_are_one_step_each(bench):
     bench.press("c")
     bench.tab.keyboard.type("a tail")
     bench.tab.keyboard.press("Enter")
+    expect(field).to_be_focused()
     field.fill("4")
+    bench.settle()
     field.press("Enter")
     bench.settle()
     scene = bench.served.document().scene("crossing")

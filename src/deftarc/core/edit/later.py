@@ -21,15 +21,16 @@ from deftarc.core.edit.layers import LayersEdit
 
 class CarryLater(LayersEdit):
     """Layers that go where their carrier takes them only later, in flicks: with its place, turn and size each, or with
-    ``all`` of it. Nought is at once. Each comes ``step`` later than the one before.
+    ``all`` of it. Nought is at once. Each comes ``step`` later than the one before; None is as much again.
     """
 
+    looked_at: ClassVar[bool] = True
     kind: Literal["carry_later"] = "carry_later"
     all: Lag | None = None
     position: Lag | None = None
     rotation: Lag | None = None
     scale: Lag | None = None
-    step: Lag = 0
+    step: Lag | None = 0
 
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
@@ -37,7 +38,7 @@ class CarryLater(LayersEdit):
             if layer.parent is None:
                 raise Refusal(f"Nothing carries {layer.name}. Let something carry it, and it can come later than that.")
             now = layer.later or Later()
-            more = self.step * n
+            more = (self.all or 0 if self.step is None else self.step) * n
             told = {
                 name: (now_lag if given is None else given + more)
                 for name, given, now_lag in (
@@ -66,6 +67,7 @@ class ChainLayers(LayersEdit):
     picture at ``time`` stays but for what the lag changes.
     """
 
+    looked_at: ClassVar[bool] = True
     at_playhead: ClassVar[bool] = True
     kind: Literal["chain_layers"] = "chain_layers"
     lag: Lag

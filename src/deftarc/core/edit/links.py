@@ -1,7 +1,7 @@
 """Edits of links: a property let follow another, how it does changed, and links cut or made into keys."""
 
 from collections.abc import Sequence
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
@@ -53,20 +53,22 @@ class SourceAsked(Frozen):
 
 
 class LinkLanes(EditBase):
-    """Properties let follow another: ``factor · source(t − lag) + offset``, each ``step`` later than the one before.
+    """Properties let follow another: ``factor · source(t − lag) + offset``, each ``step`` later than the one before;
+    None is as much again as the first.
 
     ``keep`` chooses the offset so that what shows at ``time`` stays; else it is 0. Left out, a position keeps its
     distance and anything else takes its source's value. ``over`` and ``onto`` tell factor and offset by two ranges, in
     core units: when the source goes from one to the other, the property does. Keys that a property has lie on top.
     """
 
+    looked_at: ClassVar[bool] = True
     kind: Literal["link_lanes"] = "link_lanes"
     scene: Identity
     lanes: Lanes
     to: SourceAsked
     factor: Number = 1.0
     lag: Lag = 0
-    step: Lag = 0
+    step: Lag | None = 0
     keep: bool | None = None
     over: tuple[Number, Number] | None = None
     onto: tuple[Number, Number] | None = None
@@ -83,7 +85,7 @@ class LinkLanes(EditBase):
             _refuse_lane(layer, facts)
             link = self.link(scene, layer, facts, source, later)
             scene = scene.with_layer(layer.changed(links={**layer.links, facts.id: link}))
-            later += self.step
+            later += self.lag if self.step is None else self.step
         check_links(scene.layers)
         keep = self.keep if self.keep is not None else property_named(self.lanes[0].property).id in PLACES
         if keep and self.onto is None:

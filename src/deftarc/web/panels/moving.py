@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from deftarc.app.snapping import box_of, items_of
+from deftarc.core.arrange.family import needed_for
 from deftarc.core.base.arrays import Integers
 from deftarc.core.document import Project, Scene
 from deftarc.core.evaluate import FrameTable, evaluate
@@ -16,6 +17,9 @@ def moving(
     project: Project, scene: Scene, shown: set[str], first: int, times: Integers, materials: Materials
 ) -> tuple[dict[str, Any], list[bytes]]:
     """What is told of one such picture, its layers' table and what they sweep over in scene px; the table's parts."""
+    # Of a large scene only what these hang on is worked out.
+    needed = needed_for(scene, shown)
+    scene = scene.changed(layers=tuple(layer for layer in scene.layers if layer.id in needed))
     table = evaluate(scene, times, materials.shaper.form, scenes=project.by_id)
     told, parts = table_parts(table, first, shown)
     return {"table": told, "bounds": bounds_of(scene, table, shown, materials)}, parts

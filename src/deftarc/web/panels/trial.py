@@ -15,6 +15,8 @@ from deftarc.core.document.eases import EASES
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.edit import EditBase
 from deftarc.core.edit.copies import CopiesOf
+from deftarc.core.edit.later import CarryLater, ChainLayers
+from deftarc.core.edit.links import LinkLanes
 from deftarc.core.edit.motions import LayMotion
 from deftarc.core.edit.paste import PasteKeys
 from deftarc.core.edit.stagger import Stagger, remembered
@@ -50,6 +52,8 @@ class Trial:
     #: Of what is repeated: where the first turn begins, how long one takes in flicks, and the field that counts them:
     #: a handle in the lanes drags it.
     turn: tuple[int, int, str] | None = None
+    #: Its first number is what is asked for above all: it can be typed at once.
+    asks: bool = False
 
 
 TRIALS: dict[type[EditBase], Callable[[Any, Scene], Trial]] = {}
@@ -191,7 +195,44 @@ def _copies(edit: CopiesOf, scene: Scene) -> Trial:
                unit="cycles"),
         _switch("linked", "one artwork", "They share their artwork: a change of one is a change of all", edit.linked),
     )  # fmt: skip
-    return Trial("Copies", choices)
+    return Trial("Copies", choices, asks=True)
+
+
+def _frames(path: str, words: str, title: str, value: int, scene: Scene, idle: str = "") -> Choice:
+    return Choice(path, words, title, "frames", value, idle=idle, flicks=scene.rate.flicks)
+
+
+def _more(lag: int, step: int | None) -> int:
+    """How much later each is than the one before; as much again where that is not told."""
+    return lag if step is None else step
+
+
+def _later(edit: LinkLanes, scene: Scene) -> Trial:
+    one = "" if len(edit.lanes) > 1 else "one follows"
+    choices = (
+        _frames("lag", "later", "Frames after what it follows; below 0 ahead of it", edit.lag, scene),
+        _frames("step", "more each", "Frames from each to the next", _more(edit.lag, edit.step), scene, one),
+        Choice("factor", "times as much", "So many times what it follows", "plain", edit.factor),
+    )
+    return Trial(f"As {scene.layer(edit.to.layer).name}, later", choices, asks=True)
+
+
+def _carried(edit: CarryLater, scene: Scene) -> Trial:
+    one = "" if len(edit.layers) > 1 else "one is carried"
+    choices = (
+        _frames("all", "later", "Frames after its carrier; below 0 ahead of it", edit.all or 0, scene),
+        _frames("step", "more each", "Frames from each to the next", _more(edit.all or 0, edit.step), scene, one),
+    )
+    return Trial("Carried later", choices, asks=True)
+
+
+def _chained(edit: ChainLayers, scene: Scene) -> Trial:
+    return Trial("A tail", (_frames("lag", "later each", "Frames after the one before", edit.lag, scene),), asks=True)
+
+
+TRIALS[LinkLanes] = _later
+TRIALS[CarryLater] = _carried
+TRIALS[ChainLayers] = _chained
 
 
 TRIALS[CopiesOf] = _copies
@@ -229,4 +270,5 @@ class TrialPanel(Panel):
         self.told = True
         trial = make(edit, showing.scene)
         html = fragment("parts/trial.html", trial=trial, frames=lambda flicks: told_frames(flicks, showing.scene.rate))
-        return Part(head={"trial": {"title": trial.title, "turn": trial.turn}}, fragments={"trial-choices": html})
+        bar = {"title": trial.title, "turn": trial.turn, "asks": trial.asks}
+        return Part(head={"trial": bar}, fragments={"trial-choices": html})

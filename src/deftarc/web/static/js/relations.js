@@ -3,8 +3,9 @@ import { act, does } from "./actions.js";
 import { closeDrawer, isOpen, toggleDrawer } from "./drawer.js";
 import { openLanes } from "./figures.js";
 import { commit, look, momentOf, revealRow } from "./link.js";
-import { ask, say } from "./notice.js";
-import { focusOn, like, state, timeNow, toldFrame, unfold } from "./state.js";
+import { say } from "./notice.js";
+import { focusOn, like, state, timeNow, unfold } from "./state.js";
+import { tryInPlace } from "./trial.js";
 import { triesIn } from "./trylist.js";
 
 const figures = document.getElementById("figures");
@@ -55,35 +56,27 @@ async function lagOf(text) {
   return found && (ahead ? -found.time : found.time);
 }
 
-async function askLag(title, about, act, value = toldFrame(3)) {
-  const text = await ask({ title, about, label: "Later by", value, act });
-  return text === null ? null : lagOf(text);
-}
+// By how much each comes later at first: it is tried, and typed in the bar.
+const firstLag = () => 3 * state.scene.flicks;
 
 // The first selected leads, the others follow it, each a step later than the one before.
-async function sameLater(at) {
+function sameLater(at) {
   const [leads, ...others] = state.layers;
   if (!others.length) {
     say("Select two layers or more: the first leads, the others do the same later.");
     return;
   }
   const property = meant(at);
-  const lag = await askLag(
-    "The same, later",
-    `Each follows ${info(leads).name}, and comes so much later than the one before.`,
-    "Let them follow",
-  );
-  if (lag === null) return;
   // As listed from the top, or from the bottom where the one that leads lies below them.
   const listed = state.order.filter((id) => others.includes(id));
   if (state.order.indexOf(leads) > state.order.indexOf(listed.at(-1))) listed.reverse();
-  await commit({
+  tryInPlace({
     kind: "link_lanes",
     scene: state.scene.id,
     lanes: lanesOf(property, listed),
     to: { layer: leads, what: property },
-    lag,
-    step: lag,
+    lag: firstLag(),
+    step: null,
     time: timeNow(),
   });
 }
@@ -100,24 +93,17 @@ async function counterTurn() {
     });
 }
 
-async function carryLater() {
-  const lag = await askLag(
-    "Carried later",
-    "It goes where its carrier took it so much earlier. Several come each later than the one before.",
-    "Carry it later",
-  );
-  if (lag === null) return;
+function carryLater() {
   const layers = selectedThat((each) => each.parent);
-  await commit({ kind: "carry_later", scene: state.scene.id, layers, all: lag, step: layers.length > 1 ? lag : 0 });
+  tryInPlace({ kind: "carry_later", scene: state.scene.id, layers, all: firstLag(), step: null });
 }
 
-async function tail() {
+function tail() {
   if (state.layers.length < 2) {
     say("Select two layers or more, from the one that leads to the end of the tail.");
     return;
   }
-  const lag = await askLag("A tail", "Each is carried by the one before it, and comes so much later.", "Make the tail");
-  if (lag !== null) commit({ kind: "chain_layers", ...here(), layers: [...state.layers], lag, time: timeNow() });
+  tryInPlace({ kind: "chain_layers", ...here(), layers: [...state.layers], lag: firstLag(), time: timeNow() });
 }
 
 const carried = {

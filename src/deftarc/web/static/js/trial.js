@@ -12,7 +12,7 @@ import { state } from "./state.js";
 const bar = document.getElementById("trial");
 const area = document.getElementById("time-area");
 let now = null; // { edit, turn }
-let wantsFocus = false;
+let begun = false;
 
 export const trying = () => now;
 // Who is told of an edit of a kind that was kept, with what it led to.
@@ -28,7 +28,7 @@ export function tryInPlace(edit) {
   // What it is tried on comes into view, clear of the bar.
   tellWindow();
   revealRow(state.layers[0]);
-  wantsFocus = edit.kind === "copies_of";
+  begun = true;
   attempt(edit);
   const edges =
     edit.kind === "paste_keys"
@@ -99,14 +99,13 @@ function take(trial, head) {
     return;
   }
   now.turn = trial.turn;
-  // What is a matter of numbers above all: they can be typed at once.
-  if (wantsFocus)
+  if (begun && trial.asks)
     queueMicrotask(() => {
-      wantsFocus = false;
       const field = /** @type {any} */ (bar.querySelector(".trial-number:enabled"));
       field?.focus();
       field?.select();
     });
+  begun = false;
   put(bar.querySelector("b"), "textContent", trial.title);
   told((head.told || []).join(" "));
 }
