@@ -7,9 +7,11 @@ from deftarc.core.changes.saved import offered, saved
 from deftarc.core.document import Carrier, Contour, FreePath, Kept, Layer, Project, Scene
 from deftarc.core.document.effects import EFFECTS
 from deftarc.core.document.links import Later
-from deftarc.core.edit import apply_all
+from deftarc.core.edit import apply, apply_all
 from deftarc.core.edit.eases import EaseKeys, MakeCraft
 from deftarc.core.edit.layers import DeleteLayers
+from deftarc.core.edit.links import LaneAsked, SourceAsked
+from deftarc.core.edit.react import React
 from deftarc.core.evaluate import evaluate, wire_rows
 from deftarc.demo.motions import shipped
 from tests.scenes import at, layer, numbers
@@ -38,6 +40,15 @@ def everything(project: Project, demo: Project) -> Project:
     ))  # fmt: skip
     skiff = project.scenes[0].layer("skiff")
     project = project.with_scene(project.scenes[0].with_layer(skiff.changed(later=Later(rotation=at(3)))))
+    # A string of two points, struck by how something swings.
+    ends = ((-40, 0, 0, 0, 0, 0), (40, 0, 0, 0, 0, 0))
+    string = layer("String", artwork=FreePath(contours=(Contour(points=ends),), stroke="#14324a"))
+    here = project.scenes[0]
+    project = project.with_scene(here.changed(layers=(*here.layers, string)))
+    project = apply(project, React(
+        scene=here.id, lanes=(LaneAsked(layer="string", property="outline"),), kinds=("contact", "peak", "stop"),
+        to=SourceAsked(layer="swing", what="rotation"), pulse={"amount": 30, "attack": at(2), "release": at(9), "rings": 2},
+    ))  # fmt: skip
     turned = tuple(KeyRef(layer="swing", property="rotation", time=time)
                    for time in project.scenes[0].layer("swing").track("rotation").key_times)  # fmt: skip
     nod = saved(project.scenes[0], "Nod", turned, "last", (120.0,))

@@ -160,3 +160,51 @@ def test_several_answer_together_and_another_window_sees_it_live(buoy):
 def drawn(bench):
     """The moon's matrix at frame 32 in what a window has been sent."""
     return bench.tab.evaluate("[...window.deftarc.state.items.get('moon').numbers.slice(7 * 32, 7 * 32 + 6)]")
+
+
+def test_a_line_is_struck_and_the_points_that_are_selected_go(buoy):
+    buoy.tab.get_by_role("button", name="Add", exact=True).click()
+    buoy.tab.locator("#add-menu [data-add=line]").click()
+    buoy.settle()
+    buoy.drag(buoy.client(150, 640), buoy.client(420, 640))
+    line = buoy.state["layers"][0]
+    buoy.go(32)
+    buoy.press("Control+Shift+A")
+    expect(buoy.tab.locator("#drawer-title")).to_have_text("Outline of Line answers…")
+    buoy.press("Enter")
+    track = layer(buoy, line).track("outline")
+    assert len(track.keys) == 8
+    # The middle of the line is bent down by the full amount two frames after the hit.
+    bent = track.at(32 * FRAME)
+    assert bent[5] == pytest.approx(40 * 4 / 3, rel=1e-3)
+    # One point alone goes, the way it is told: to the right.
+    buoy.press("p")
+    buoy.tab.locator("#overlay .outline-point, #overlay [data-point]").last.click()
+    buoy.settle()
+    row = buoy.tab.locator("#figures [data-react-row=outline]")
+    row.locator("[data-react-do=points]").click()
+    buoy.settle()
+    row.locator("[data-react-do=aimed]").click()
+    buoy.settle()
+    way = row.locator("[data-react-field=way]")
+    way.fill("0")
+    way.press("Enter")
+    buoy.settle()
+    expect(row.locator("[data-react-do=points]")).to_have_text("1 point")
+    rest, bent = (layer(buoy, line).track("outline").at(frame * FRAME) for frame in (0, 32))
+    moved = [b - a for a, b in zip(rest, bent, strict=True)]
+    assert sorted(round(each, 3) for each in moved)[-1] == 40
+    assert sum(abs(each) > 1e-6 for each in moved) == 1
+
+
+def test_a_position_jolts_where_it_is_hit(buoy):
+    buoy.select("moon")
+    buoy.tab.locator("#figures .label", has_text="Position").click()
+    buoy.settle()
+    buoy.press("Control+Shift+A")
+    expect(buoy.tab.locator("#drawer-title")).to_have_text("Position of Moon answers…")
+    buoy.press("Enter")
+    path = layer(buoy, "moon").track("position")
+    down = path.at(32 * FRAME)[1] - path.at(0)[1]
+    assert down == pytest.approx(40, abs=0.01)
+    assert path.at(60 * FRAME) == pytest.approx(path.at(0))

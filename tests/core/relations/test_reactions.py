@@ -128,15 +128,15 @@ def test_what_answers_what_answers_follows_through():
     assert min(keys_of(later, "ring", "skew_x")) == pytest.approx(28, abs=0.02)
 
 
-def test_circles_paths_and_what_makes_no_contacts_are_refused():
+def test_circles_colours_and_what_makes_no_contacts_are_refused():
     with pytest.raises(Refusal, match="answer itself"):
         reacts(begun(), ("ball", "position_y"))
     carried = project(ball().changed(parent="mast"), layer("Mast"))
     with pytest.raises(Refusal, match="answer itself"):
         reacts(carried, ("mast", "rotation"))
     assert reacts(carried, ("mast", "opacity")).scenes[0].layer("mast").reactions
-    with pytest.raises(Refusal, match="Split the axes"):
-        reacts(begun(), ("line", "position"))
+    with pytest.raises(Refusal, match="Fill takes no pulses"):
+        reacts(begun(), ("line", "fill"))
     with pytest.raises(Refusal, match="makes no stops"):
         reacts(project(layer("Ball", position=positions((0, (0, 0)), (100, (90, 9)))), layer("Line")),
                ("line", "rotation"), kinds=("stop",))  # fmt: skip

@@ -5,14 +5,14 @@ import pytest
 
 from deftarc.core.changes.struck import struck
 from deftarc.core.document import Contour, FreePath
-from deftarc.core.document.track import NumberTrack
+from deftarc.core.document.track import NumberTrack, PathTrack
 from deftarc.core.edit import apply, told
 from deftarc.core.edit.move_keys import MoveKeys
 from deftarc.core.edit.outlines import DragPoints
 from deftarc.core.edit.react import ChangeReactions, EndReactions, React
 from deftarc.core.evaluate import evaluate
 from tests.core.relations.test_reactions import SourceAsked, ball, lanes
-from tests.scenes import at, layer, project
+from tests.scenes import at, layer, positions, project
 
 LEFT, RIGHT = (-100, 0, 0, 0, 0, 0), (100, 0, 0, 0, 0, 0)
 STRING = FreePath(contours=(Contour(points=(LEFT, RIGHT)),), stroke="#14324a", stroke_width=4)
@@ -147,3 +147,56 @@ def test_nothing_goes_that_is_nothing():
     assert not struck((Contour(points=((0, 0, 0, 0, 0, 0),)),), np.zeros(6), (), (0, 1)).any()
     assert np.isfinite(struck((Contour(points=((0,) * 6, (0,) * 6), closed=True),), flat, (), (0, 1))).all()
     assert struck((Contour(points=((0,) * 6, (0,) * 6)),), flat, (7,), (0, 1)).tolist() == [0] * 12
+
+
+def jolted(*layers, way=None, **pulse):
+    told_ = {"aimed": way is None, "way": 0.0 if way is None else way}
+    edit = React(
+        scene="crossing", lanes=lanes(("string", "position")), to=SourceAsked(layer="ball", what="position"),
+        pulse={**STRUCK, "rings": 0, **told_, **pulse},
+    )  # fmt: skip
+    return apply(project(ball(), *layers), edit)
+
+
+def place(made, frame):
+    return evaluate(made.scenes[0], np.array([at(frame)])).worlds["string"][0][:2, 2]
+
+
+def test_a_position_jolts_the_way_it_is_hit_and_comes_back():
+    made = jolted(string(position=PathTrack(value=(300.0, 200.0))))
+    assert place(made, 20) == pytest.approx((300, 200))
+    assert place(made, 21)[1] == pytest.approx(230)
+    assert place(made, 22) == pytest.approx((300, 240), abs=1e-4)
+    assert place(made, 34) == pytest.approx((300, 200))
+    assert place(made, 42) == pytest.approx((300, 220), abs=1e-4)
+    assert place(made, 99) == pytest.approx((300, 200))
+    aside = jolted(string(position=PathTrack(value=(300.0, 200.0))), way=180, attack=0, rings=2)
+    assert place(aside, 20) == pytest.approx((260, 200))
+    assert place(aside, 19) == pytest.approx((300, 200))
+    assert max(place(aside, frame)[0] for frame in range(20, 33)) > 310
+
+
+def test_on_its_way_it_goes_on_where_it_was_once_it_is_over():
+    path = positions((0, (0, 0)), (100, (500, 100)))
+    made = jolted(string(position=path))
+    for frame in (0, 10, 20, 34, 40, 60, 90, 100):
+        assert place(made, frame) == pytest.approx(path.at(at(frame)), abs=1e-6), frame
+    assert place(made, 22) == pytest.approx(np.array(path.at(at(22))) + (0, 40), abs=1e-3)
+    bent = path.changed(points=tuple(point.changed(joint="smooth", leaving=(90, 200)) if n == 0 else point
+                                     for n, point in enumerate(path.points)))  # fmt: skip
+    made = jolted(string(position=bent))
+    for frame in (5, 20, 34, 60, 90):
+        assert place(made, frame) == pytest.approx(bent.at(at(frame)), abs=1e-6), frame
+    ended = apply(made, EndReactions(scene="crossing", lanes=lanes(("string", "position"))))
+    assert ended.scenes[0].layer("string").track("position") == bent
+
+
+def test_the_way_a_carried_layer_jolts_is_the_scenes():
+    stem = layer("Stem", rotation=NumberTrack(value=90.0), position=PathTrack(value=(100.0, 100.0)))
+    made = jolted(stem, string(position=PathTrack(value=(30.0, 0.0))).changed(parent="stem"))
+    rest = place(made, 10)
+    assert place(made, 22) - rest == pytest.approx((0, 40), abs=1e-4)
+    moved = apply(
+        made, ChangeReactions(scene="crossing", lanes=lanes(("string", "position")), field="amount", told="10")
+    )
+    assert place(moved, 22) - rest == pytest.approx((0, 10), abs=1e-4)

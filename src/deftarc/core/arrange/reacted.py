@@ -15,13 +15,13 @@ from deftarc.core.document import FreePath, Layer, Project, Scene
 from deftarc.core.document.links import LinkSource, told_by
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.reactions import EventKind, Mark, Reacting, reached
-from deftarc.core.document.track import AnyTrack, NumberTrack, OutlineTrack
+from deftarc.core.document.track import AnyTrack, NumberTrack, OutlineTrack, PathTrack
 from deftarc.core.evaluate import Asker
 from deftarc.core.evaluate.clocks import clocks_of, inner_times
 from deftarc.core.evaluate.events import Event, events_of
 from deftarc.core.evaluate.gaps import seen_apart
 
-T = TypeVar("T", NumberTrack, OutlineTrack, AnyTrack)
+T = TypeVar("T", NumberTrack, PathTrack, OutlineTrack, AnyTrack)
 #: The smallest change of a motion that is looked at: so many px, seen from as far as the seam is.
 SMALLEST = 0.5
 
@@ -46,9 +46,11 @@ def motion_of(scene: Scene, source: LinkSource) -> list[Event]:
 
 
 def marks_of(
-    scene: Scene, source: LinkSource, kinds: Sequence[EventKind], layer: Layer, own_axes: bool = False
+    scene: Scene, source: LinkSource, kinds: Sequence[EventKind], layer: Layer, kind: str = "number"
 ) -> tuple[Mark, ...]:
-    """What there is to answer for a layer, in the time of its own keys; the way it came in its ``own_axes``, too."""
+    """What there is to answer for a layer, in the time of its own keys. The way it came is told in the axes that a
+    track of a kind lies in: an outline in its layer's own, a path in its carrier's.
+    """
     found = [each for each in motion_of(scene, source) if each.kind in kinds][: limits.MAX_REACTED]
     clocks = clocks_of(scene, layer)
     times = np.array([each.time for each in found], np.float64)
@@ -58,7 +60,7 @@ def marks_of(
         Mark(
             time=int(own[n]),
             strength=min(max(found[n].strength, 0.0), 1.0),
-            way=_in_own_axes(scene, layer, source, found[n]) if own_axes else found[n].way,
+            way=_in_axes(scene, layer, source, found[n], kind),
         )
         for n in order
     )
@@ -67,7 +69,7 @@ def marks_of(
 def laid(scene: Scene, layer: Layer, name: str, told: Reacting) -> Layer:
     """A layer whose property answers what it is told, as that is in a scene now."""
     reaction = told.reaction
-    marks = marks_of(scene, reaction.source, reaction.kinds, layer, told.base.kind == "outline")
+    marks = marks_of(scene, reaction.source, reaction.kinds, layer, told.base.kind)
     made = told.changed(reaction=reaction.changed(marks=marks))
     track = _pulsed(layer, name, made, scene)
     # A value that was changed and not keyed stays so, whatever lies beneath it.
@@ -75,14 +77,16 @@ def laid(scene: Scene, layer: Layer, name: str, told: Reacting) -> Layer:
     return layer.changed(tracks={**layer.tracks, name: track}, reactions={**layer.reactions, name: made})
 
 
-def _in_own_axes(scene: Scene, layer: Layer, source: LinkSource, event: Event) -> tuple[float, ...]:
-    """Which way something came, of a layer's own axes: an outline's points lie in these. What is told by a carrier's
-    axes, or the scene's, comes through all that carries the layer.
+def _in_axes(scene: Scene, layer: Layer, source: LinkSource, event: Event, kind: str) -> tuple[float, ...]:
+    """Which way something came, in the axes that a layer's outline or path lies in. What is told by a carrier's axes,
+    or the scene's, comes through all that carries the layer.
     """
-    if len(event.way) < 2:
+    if len(event.way) < 2 or kind not in ("outline", "path"):
         return event.way
     ask, time = Asker(scene), event.time
-    linear = (ask.carried(layer.parent, layer.later, time) @ ask.matrix(layer, time))[:2, :2]
+    linear = ask.carried(layer.parent, layer.later, time)[:2, :2]
+    if kind == "outline":
+        linear = linear @ ask.matrix(layer, time)[:2, :2]
     way = np.array(event.way[:2])
     if source.axes != "scene":
         other = scene.layer(source.layer)
@@ -115,7 +119,7 @@ def as_it_lies(scene: Scene, layer: Layer, name: str, told: Reacting) -> Reactin
     if not by or track != _moved(made, by):
         return None
     reaction = told.reaction
-    now = marks_of(scene, reaction.source, reaction.kinds, layer, told.base.kind == "outline")
+    now = marks_of(scene, reaction.source, reaction.kinds, layer, told.base.kind)
     near = scene.rate.flicks // 100
     went = len(now) == len(reaction.marks) and all(
         abs(mark.time - old.time - by) <= near for mark, old in zip(now, reaction.marks, strict=True)

@@ -2,8 +2,10 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import islice
 
-from deftarc.core.changes.keys import by_amount, delete_keys, evenly
+from deftarc.core.base import limits
+from deftarc.core.changes.keys import KeyRef, by_amount, delete_keys, evenly
 from deftarc.core.changes.split import apart, together
 from deftarc.core.changes.weave import woven
 from deftarc.core.document import Layer, Scene
@@ -121,6 +123,30 @@ def as_numbers(piece: NumberTrack, facts: Property, to: Property) -> NumberTrack
         for key in plain.keys
     ]
     return plain.changed(keys=tuple(keys))
+
+
+def laid_on(scene: Scene, landings: Sequence[Landing], replace: bool) -> Scene:
+    """A scene with what comes to lie on its layers."""
+    for each in landings:
+        layer = scene.layer(each.layer.id)
+        made = onto(layer.track(each.property), each.track, replace)
+        scene = scene.with_layer(layer.with_track(each.property, made))
+    return scene
+
+
+def keys_of(landings: Sequence[Landing]) -> list[KeyRef]:
+    """The keys that come to lie, as many as a lane may have."""
+    refs = (
+        KeyRef(layer=each.layer.id, property=each.property, time=time)
+        for each in landings
+        for time in each.track.key_times
+    )
+    return list(islice(refs, limits.MAX_KEYS_PER_LANE))
+
+
+def outside(scene: Scene, landings: Sequence[Landing]) -> int:
+    """How many keys come to lie outside a scene's time."""
+    return sum(not 0 <= time < scene.length for each in landings for time in each.track.key_times)
 
 
 def onto(track: AnyTrack, piece: AnyTrack, replace: bool) -> AnyTrack:

@@ -8,16 +8,19 @@ import numpy as np
 
 from deftarc.core.base.arrays import Floats
 from deftarc.core.changes.insert import insert_key
+from deftarc.core.changes.keys import delete_keys
 from deftarc.core.changes.rebuild import concrete, key_with, rebuilt, value_of
 from deftarc.core.changes.struck import held_open, struck
+from deftarc.core.changes.weave import woven
 from deftarc.core.curves.sides import Side
 from deftarc.core.document.artwork.free import Contour
 from deftarc.core.document.craft import FADED, swing
-from deftarc.core.document.keys import KeyBase
+from deftarc.core.document.keys import KeyBase, PathKey
 from deftarc.core.document.reactions import Mark, Pulse, Reaction
-from deftarc.core.document.track import AnyTrack, NumberTrack, OutlineTrack
+from deftarc.core.document.track import AnyTrack, NumberTrack, OutlineTrack, PathTrack
+from deftarc.core.spaces.points import point_at
 
-T = TypeVar("T", NumberTrack, OutlineTrack, AnyTrack)
+T = TypeVar("T", NumberTrack, PathTrack, OutlineTrack, AnyTrack)
 THIRD = 1 / 3
 #: The reach of a level side where a pulse comes to rest without ringing.
 SOFT = 0.42
@@ -38,13 +41,15 @@ def pulsed(
         if n not in reaction.off and abs(size) > LEAST * abs(reaction.pulse.amount):
             if isinstance(track, NumberTrack):
                 track = _with_pulse(track, reaction.pulse, mark, frame, np.array([size]))
+            elif isinstance(track, PathTrack):
+                track = _jolted(track, reaction.pulse, mark, size, frame)
             else:
                 track = _struck(track, reaction, mark, size, frame, contours)
     return track
 
 
 def way_of(pulse: Pulse, mark: Mark) -> tuple[float, float]:
-    """Which way an outline goes that is struck, a unit vector: as what struck it came, or as is told."""
+    """Which way what is struck goes, a unit vector: as what struck it came, or as is told."""
     if pulse.aimed and len(mark.way) > 1 and (mark.way[0] or mark.way[1]):
         far = math.hypot(mark.way[0], mark.way[1])
         return mark.way[0] / far, mark.way[1] / far
@@ -54,7 +59,7 @@ def way_of(pulse: Pulse, mark: Mark) -> tuple[float, float]:
 def sized(name: str, pulse: Pulse, mark: Mark) -> float:
     """The peak of the pulse at a mark, in the property's core unit."""
     size = pulse.amount * (mark.strength if pulse.sized else 1.0)
-    if not pulse.aimed or name == "outline":
+    if not pulse.aimed or name in ("outline", "position"):
         return size
     x, y = mark.way[0], mark.way[1] if len(mark.way) > 1 else 0.0
     if name == "scale":
@@ -106,34 +111,88 @@ def _opened(track: T, contours: tuple[Contour, ...]) -> T:
     return track.changed(value=opened(track.resting()), keys=keys)
 
 
-def _with_pulse(track: T, pulse: Pulse, mark: Mark, frame: int, size: Floats) -> T:
-    """A track with one pulse whose peak lies ``size`` (components,) from what it does there."""
+def _jolted(track: PathTrack, pulse: Pulse, mark: Mark, size: float, frame: int) -> PathTrack:
+    """A position with one pulse: straight from where it is to its peak and back, over keys of its own."""
+    times, rises, sides = _knotted(pulse, mark, frame)
+    if not times:
+        return track
+    way = np.array(way_of(pulse, mark)) * size
+    spots = [np.array(track.at(time)) + rise * way for time, rise in zip(times, rises, strict=True)]
+    fars = [float(np.hypot(*(b - a))) for a, b in itertools.pairwise(spots)]
+    if not pulse.attack:
+        # At once: what was there stays until just before.
+        times, spots = [times[0] - frame, *times], [np.array(track.at(times[0] - frame)), *spots]
+        sides, fars = [(None, None), *sides], [0.0, *fars]
+    first, last = times[0], times[-1]
+    keys: list[PathKey] = []
+    for n, time in enumerate(times):
+        arriving = scaled(sides[n][0], fars[n - 1]) if n else None
+        leaving = scaled(sides[n][1], fars[n]) if n < len(fars) else None
+        keys.append(PathKey(time=time, at=float(n), arriving=arriving, leaving=leaving))
+    if not pulse.attack:
+        keys[0] = keys[0].changed(hold=True)
+    if track.keys:
+        for end in (first, last):
+            track = insert_key(track, end)
+        track = delete_keys(track, {time for time in track.key_times if first < time < last})
+        begin, end_key = (track.keys[track.key_times.index(time)] for time in (first, last))
+        keys[0] = keys[0].changed(arriving=begin.arriving)
+        keys[-1] = keys[-1].changed(leaving=end_key.leaving, hold=end_key.hold, steps=end_key.steps)
+    points = tuple(point_at(spot.tolist()) for spot in spots)
+    if not track.keys:
+        return track.changed(points=points, keys=tuple(keys))
+    return woven(track, PathTrack(value=track.value, points=points, keys=tuple(keys)))
+
+
+Sides = list[tuple[Side | None, Side | None]]
+
+
+def _knotted(pulse: Pulse, mark: Mark, frame: int) -> tuple[list[int], list[float], Sides]:
+    """When the keys of a pulse stand, how far each is of the way to the peak, and its sides with rises as shares of the
+    change there; nothing where two would stand at one time.
+    """
     near = round(mark.time / frame) * frame
     begin = (near if abs(near - mark.time) <= ON_FRAME * frame else mark.time) + pulse.later
-    # Of numbers the measure is the value; of what is blended it is the share of the way from key to key.
-    blends = not isinstance(track, NumberTrack)
-    knots = knots_of(pulse, 1.0 if blends else float(size[0]))
+    knots = knots_of(pulse, 1.0)
     times = [begin + time for time, *_ in knots]
     if any(after <= before for before, after in itertools.pairwise(times)):
+        return [], [], []
+    rises = [rise for _, rise, _, _ in knots]
+    sides: Sides = []
+    for n, (_, rise, arriving, leaving) in enumerate(knots):
+        before = rise - rises[n - 1] if n else 0.0
+        after = rises[n + 1] - rise if n + 1 < len(knots) else 0.0
+        sides.append((_share(arriving, before), _share(leaving, after)))
+    return times, rises, sides
+
+
+def scaled(side: Side | None, by: float) -> Side | None:
+    """A side whose rise is so many times as much."""
+    return side.changed(rise=side.rise * by) if side is not None and side.rise else side
+
+
+def _with_pulse(track: T, pulse: Pulse, mark: Mark, frame: int, size: Floats) -> T:
+    """A track with one pulse whose peak lies ``size`` (components,) from what it does there."""
+    times, rises, sides = _knotted(pulse, mark, frame)
+    if not times:
         return track
     # At once: what was there stays until just before.
-    first = begin if pulse.attack else begin - frame
+    first = times[0] if pulse.attack else times[0] - frame
     for end in (first, times[-1]):
         track = insert_key(track, end)
-    values = np.array([track.at(time) for time in times])
+    values = [np.array(track.at(time)) + rise * size for time, rise in zip(times, rises, strict=True)]
     index: int = track.key_times.index(first)
     last: int = track.key_times.index(times[-1])
     track = concrete(track, (index, last))
     keys: list[KeyBase] = list(track.keys)
     row: list[KeyBase] = []
-    for n, (time, value, (_, rise, arriving, leaving)) in enumerate(zip(times, values, knots, strict=True)):
-        if blends:
-            before = rise - knots[n - 1][1] if n else 0.0
-            after = knots[n + 1][1] - rise if n + 1 < len(knots) else 0.0
-            arriving, leaving = _share(arriving, before), _share(leaving, after)
-            told = tuple(float(each) for each in value + rise * size)
-        else:
-            told = (float(value[0]) + rise,)
+    for n, time in enumerate(times):
+        arriving, leaving = sides[n]
+        if isinstance(track, NumberTrack):
+            # Its measure is the value; of what is blended it is the share of the way from key to key.
+            arriving = scaled(arriving, float(size[0]) * (rises[n] - rises[n - 1])) if n else arriving
+            leaving = scaled(leaving, float(size[0]) * (rises[n + 1] - rises[n])) if n + 1 < len(times) else leaving
+        told = tuple(float(each) for each in values[n])
         row.append(key_with(track, KeyBase(time=time, arriving=arriving, leaving=leaving), told))
     start = keys[index].changed(hold=not pulse.attack, steps=None, joint="corner", automatic=None, leaving=None)
     if pulse.attack:

@@ -21,7 +21,7 @@ from deftarc.core.document.links import (
     told_by,
 )
 from deftarc.core.document.properties import PROPERTIES, Property
-from deftarc.core.document.track import NumberTrack, OutlineTrack
+from deftarc.core.document.track import NumberTrack, OutlineTrack, PathTrack
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -38,7 +38,7 @@ class Pulse(Frozen):
     than what it answers, or before it below 0, and takes ``attack``, ``hold`` and ``release``, all in flicks. A release
     may ring: so many swings about its rest, dying down. ``sized`` makes each as strong as what it answers; ``aimed``
     turns it the way that came: for a position's x or y by as much of it, for a size as a squash across it, for an
-    outline that way. An outline's points go in px, ``way`` where they are not aimed: in degrees, clockwise from right.
+    outline or a position that way. These go in px, ``way`` where they are not aimed: in degrees, clockwise from right.
     """
 
     amount: Number = 0.3
@@ -75,13 +75,13 @@ class Reaction(Frozen):
 class Reacting(Frozen):
     """What a property's keys were made of: those it had before, and what was laid on them."""
 
-    base: Annotated[NumberTrack | OutlineTrack, Field(discriminator="kind")]
+    base: Annotated[NumberTrack | PathTrack | OutlineTrack, Field(discriminator="kind")]
     reaction: Reaction
 
 
 def takes_pulses(facts: Property) -> bool:
     """Whether a property can answer a motion."""
-    return facts.kind in ("number", "outline") and facts.id != "clock"
+    return facts.kind != "colour" and facts.id != "clock"
 
 
 def told_in(facts: Property) -> tuple[str, float]:
@@ -93,7 +93,7 @@ def check_reaction(layer: "Layer", name: str, told: Reacting) -> None:
     """ValueError where a property of a layer cannot react as is said."""
     facts = PROPERTIES.get(name)
     if facts is None or not takes_pulses(facts):
-        raise ValueError(f"{name[:40]} takes no pulses: numbers and outlines do.")
+        raise ValueError(f"{name[:40]} takes no pulses: numbers, positions and outlines do.")
     if name not in layer.properties:
         raise ValueError(f"{layer.name} has no {facts.label}.")
     if told.base.kind != facts.kind:

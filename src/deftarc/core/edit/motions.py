@@ -9,7 +9,7 @@ from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import Frozen, Identity, Moment, Name, Number
 from deftarc.core.changes.keys import KeyRef
-from deftarc.core.changes.landing import Landing, as_paths, fitting, held, like, onto
+from deftarc.core.changes.landing import Landing, as_paths, fitting, held, keys_of, laid_on, like, outside
 from deftarc.core.changes.pieces import at_times, fitted
 from deftarc.core.changes.retime import span_of
 from deftarc.core.changes.saved import about_rest, dialled, from_there
@@ -198,11 +198,7 @@ class LayMotion(EditBase):
         landings, missed = self.landings(scene)
         if not landings:
             raise Refusal(f"Nothing of {self.motion.name} fits here. {'; '.join(missed[:3])}.")
-        for each in landings:
-            layer = scene.layer(each.layer.id)
-            made = onto(layer.track(each.property), each.track, self.how.onto == "replace")
-            scene = scene.with_layer(layer.with_track(each.property, made))
-        return project.with_scene(scene)
+        return project.with_scene(laid_on(scene, landings, self.how.onto == "replace"))
 
     def label(self, project: Project) -> str:
         scene = project.scene(self.scene)
@@ -210,11 +206,7 @@ class LayMotion(EditBase):
 
     def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         landings, _ = self.landings(before.scene(self.scene))
-        return [
-            KeyRef(layer=each.layer.id, property=each.property, time=time)
-            for each in landings
-            for time in each.track.key_times
-        ][: limits.MAX_KEYS_PER_LANE]
+        return keys_of(landings)
 
     def notes(self, before: Project, after: Project) -> Sequence[Note]:
         scene = before.scene(self.scene)
@@ -222,9 +214,8 @@ class LayMotion(EditBase):
         out = []
         if missed:
             out.append(Note(f"Not laid: {'; '.join(missed[:3])}{' …' if len(missed) > 3 else ''}."))
-        outside = sum(1 for each in landings for time in each.track.key_times if not 0 <= time < scene.length)
-        if outside:
-            out.append(Note(f"{outside} key{'s lie' if outside > 1 else ' lies'} outside the scene’s time."))
+        if past := outside(scene, landings):
+            out.append(Note(f"{past} key{'s lie' if past > 1 else ' lies'} outside the scene’s time."))
         return out
 
 

@@ -9,7 +9,7 @@ from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Frozen, Identity, Moment
 from deftarc.core.changes.keys import KeyRef
-from deftarc.core.changes.landing import Landing, as_paths, fitting, held, like, onto
+from deftarc.core.changes.landing import Landing, as_paths, fitting, held, keys_of, laid_on, like, outside
 from deftarc.core.changes.pieces import (
     Shared,
     at_times,
@@ -129,12 +129,7 @@ class PasteKeys(EditBase):
         landings, missed = self.landings(scene)
         if not landings:
             raise Refusal(f"Nothing of this fits here. {'; '.join(missed[:3])}.")
-        for each in landings:
-            layer = scene.layer(each.layer.id)
-            track = layer.track(each.property)
-            made = onto(track, each.track, self.how.onto == "replace")
-            scene = scene.with_layer(layer.with_track(each.property, made))
-        return project.with_scene(scene)
+        return project.with_scene(laid_on(scene, landings, self.how.onto == "replace"))
 
     def label(self, project: Project) -> str:
         number = "a key" if self.clip.count == 1 else f"{self.clip.count} keys"
@@ -144,11 +139,7 @@ class PasteKeys(EditBase):
 
     def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         landings, _ = self.landings(before.scene(self.scene))
-        return [
-            KeyRef(layer=each.layer.id, property=each.property, time=time)
-            for each in landings
-            for time in each.track.key_times
-        ][: limits.MAX_KEYS_PER_LANE]
+        return keys_of(landings)
 
     def notes(self, before: Project, after: Project) -> Sequence[Note]:
         scene = before.scene(self.scene)
@@ -160,9 +151,8 @@ class PasteKeys(EditBase):
                 offer = self.changed(how=self.how.changed(as_numbers=True))
             words = f"Not pasted: {'; '.join(missed[:3])}{' …' if len(missed) > 3 else ''}."
             out.append(Note(words, "Paste the numbers as they are", offer) if offer else Note(words))
-        outside = sum(1 for each in landings for time in each.track.key_times if time >= scene.length)
-        if outside:
-            out.append(Note(f"{outside} key{'s lie' if outside > 1 else ' lies'} past the end of the scene."))
+        if past := outside(scene, landings):
+            out.append(Note(f"{past} key{'s lie' if past > 1 else ' lies'} outside the scene’s time."))
         return out
 
 

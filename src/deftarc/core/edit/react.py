@@ -25,7 +25,7 @@ from deftarc.core.document.reactions import (
     takes_pulses,
     told_in,
 )
-from deftarc.core.document.track import AnyTrack, NumberTrack, OutlineTrack
+from deftarc.core.document.track import AnyTrack, NumberTrack, OutlineTrack, PathTrack
 from deftarc.core.edit.base import EditBase, Note
 from deftarc.core.edit.links import LaneAsked, Lanes, SourceAsked, told_lane
 from deftarc.core.edit.transform import LinkScale, MovePivot
@@ -79,7 +79,7 @@ class React(EditBase):
                 )
             before = layer.reactions.get(name)
             base = before.base if before is not None else layer.track(name)
-            assert isinstance(base, NumberTrack | OutlineTrack)
+            assert isinstance(base, NumberTrack | PathTrack | OutlineTrack)
             points = self.points if name == "outline" else ()
             reaction = Reaction(source=source, kinds=self.kinds, pulse=self.pulse, points=points)
             told = Reacting(base=base.changed(loose=None), reaction=reaction)
@@ -95,7 +95,9 @@ class React(EditBase):
     def notes(self, before: Project, after: Project) -> Sequence[Note]:
         first = self.lanes[0]
         told = after.scene(self.scene).layer(first.layer).reactions[property_named(first.property).id]
-        return (Note(f"{len(told.reaction.marks)} {told_kinds(self.kinds)} answered, by ordinary keys."),)
+        count = len(told.reaction.marks)
+        what = self.kinds[0] if count == 1 and len(self.kinds) == 1 else told_kinds(self.kinds)
+        return (Note(f"{count} {what} answered, by ordinary keys."),)
 
 
 def told_answered(scene: Scene, source: LinkSource) -> str:
@@ -105,10 +107,8 @@ def told_answered(scene: Scene, source: LinkSource) -> str:
 
 def _refuse(scene: Scene, layer: Layer, name: str, source: LinkSource) -> None:
     facts = PROPERTIES[name]
-    if facts.kind == "path":
-        raise Refusal(f"A path takes no pulses. Split the axes of {layer.name}, and let its x or y answer.")
     if not takes_pulses(facts):
-        raise Refusal(f"{facts.label} takes no pulses: numbers and outlines do.")
+        raise Refusal(f"{facts.label} takes no pulses: numbers, positions and outlines do.")
     if name not in layer.properties:
         raise Refusal(f"{layer.name} has no {facts.label}.")
     if drives({each.id: each for each in scene.layers}, source, layer.id, name):

@@ -37,6 +37,8 @@ def first_pulse(facts: Property, frame: int) -> Pulse:
     if facts.kind == "outline":
         # A string is struck the way that hits it, and rings.
         return Pulse(amount=40.0, attack=2 * frame, release=36 * frame, rings=5, aimed=True)
+    if facts.kind == "path":
+        return Pulse(amount=40.0, attack=2 * frame, release=10 * frame, aimed=True)
     amount = FIRST.get(facts.unit, 1.0) / facts.factor
     if facts.id == "opacity":
         amount = -amount

@@ -160,7 +160,7 @@ def _motion(edit: LayMotion, scene: Scene) -> Trial:
     filled = "" if how.fit == "keep" else "it fills a stretch"
     if any(lane.track.period for lane in motion.clip.lanes):
         about = "Where in its cycle it is as it begins, as a share of that"
-        choices.append(Choice("how.phase", "of its cycle in", about, "plain", how.phase))
+        choices.append(Choice("how.phase", "begun by", about, "plain", how.phase, unit="cycles"))
     choices += [
         Choice("how.rest", "where", "Whether it sets out from where it is, or comes there", "one",
                how.rest or motion.rest, rests),
@@ -212,7 +212,7 @@ def _later(edit: LinkLanes, scene: Scene) -> Trial:
     choices = (
         _frames("lag", "later", "Frames after what it follows; below 0 ahead of it", edit.lag, scene),
         _frames("step", "more each", "Frames from each to the next", _more(edit.lag, edit.step), scene, one),
-        Choice("factor", "times as much", "So many times what it follows", "plain", edit.factor),
+        Choice("factor", "times", "So many times what it follows", "plain", edit.factor),
     )
     return Trial(f"As {scene.layer(edit.to.layer).name}, later", choices, asks=True)
 

@@ -86,10 +86,11 @@ class Figuring:
             ),
         }
         span = span_figures(scene, chosen, look.unit) if chosen is not None else None
+        taken = chosen and sum(1 for s in project.scenes for x in s.layers if x.link and x.link == chosen.link)
         shape = (
             chosen and (chosen.id, chosen.name, chosen.artwork, chosen.parent, chosen.scale_link, chosen.link),
             _shape(rows), [(each.id, each.on, _shape(each.rows)) for each in effects], span, look.page, look.axes,
-            len(look.layers), look.points, chosen and chosen.blend, relations, shown,
+            len(look.layers), look.points, chosen and chosen.blend, relations, shown, taken,
         )  # fmt: skip
         if (look.edit is not None or look.light) and shape == self.shape and chosen is not None and not loose:
             return out
@@ -101,7 +102,7 @@ class Figuring:
             faces=FACES.values(), points=look.points, span=span, has_look=has_look, treats=treats, effects=effects,
             effect_kinds=EFFECTS, blends=BLENDS, relations=relations, shown=shown, goes_on=GOES_ON,
             related=chosen is not None and related_to(chosen),
-            taken=chosen and sum(1 for s in project.scenes for x in s.layers if x.link and x.link == chosen.link),
+            taken=taken,
         )  # fmt: skip
         # The panel first: the key's figures stand in it.
         return {"figures": panel, **out}

@@ -92,8 +92,8 @@ def _row(scene: Scene, layer: Layer, name: str, told: Reacting) -> ReactionRow:
     unit, factor = told_in(facts)
     units = {"amount": (unit, factor), "rings": ("", 1.0), "way": ("°", 1.0)}
     for field, label, about in FIELDS:
-        # Which way, where that is not the one of what it answers: outlines alone have one.
-        if field == "way" and (facts.kind != "outline" or pulse.aimed):
+        # Which way, where that is not the one of what it answers: numbers have none.
+        if field == "way" and (facts.kind == "number" or pulse.aimed):
             continue
         told_unit, by = units.get(field, ("f", 1 / frame))
         shown = getattr(pulse, field) * by
@@ -117,6 +117,6 @@ def _row(scene: Scene, layer: Layer, name: str, told: Reacting) -> ReactionRow:
     lane = "position_y" if lane == "position" and source.axes_split else lane
     return ReactionRow(
         name, facts.label, told_source(reaction.source, source.name), f"{source.id} {lane}", kinds,
-        wells, pulse.sized, pulse.aimed, name in ("scale", "position_x", "position_y", "outline"), pulses,
+        wells, pulse.sized, pulse.aimed, name in ("scale", "position", "position_x", "position_y", "outline"), pulses,
         max(0, len(reaction.marks) - MOST), _points(layer, name, reaction),
     )  # fmt: skip

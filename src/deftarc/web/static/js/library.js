@@ -1,8 +1,8 @@
 // The library of saved motions in the drawer: each plays on the layers that are selected; one is tried on them in place.
 import { does } from "./actions.js";
-import { closeDrawer, isOpen, listIn, toggleDrawer } from "./drawer.js";
+import { closeDrawer, isOpen, toggleDrawer } from "./drawer.js";
 import { http } from "./http.js";
-import { attempt, commit, look, putBack, step, waitFor } from "./link.js";
+import { commit, look, step, waitFor } from "./link.js";
 import { baseFor, dress, paintSmall } from "./moving.js";
 import { hint, say } from "./notice.js";
 import { prepare } from "./painter.js";
@@ -10,6 +10,7 @@ import { changeMotion, saveMotion } from "./savemotion.js";
 import { state, timeNow } from "./state.js";
 import { unpackCandidates } from "./table.js";
 import { tryInPlace, whenKept } from "./trial.js";
+import { triesIn } from "./trylist.js";
 
 const body = document.getElementById("drawer-body");
 const MOST = 24;
@@ -18,7 +19,6 @@ const pictures = new Map();
 let made = "";
 let asked = 0;
 let playing = false;
-let tried = null;
 let drawingOf = (_layer) => null;
 
 const keyOf = (tile) => `${tile.dataset.where} ${tile.dataset.motion}`;
@@ -105,21 +105,7 @@ const askSoon = () => {
   wait = setTimeout(ask, 60);
 };
 
-// --- tried on the picture, and taken ---
-
-function tryOut(tile) {
-  if (!tile || tile === tried) return;
-  const { edit } = pictures.get(keyOf(tile)) || {};
-  if (!edit) return;
-  tried = tile;
-  attempt(edit);
-}
-
-function leave() {
-  if (!tried) return;
-  tried = null;
-  if (state.tentative?.kind === "lay_motion") putBack();
-}
+// --- taken: tried on in place, with its numbers ---
 
 function take(tile) {
   const picture = pictures.get(keyOf(tile));
@@ -132,7 +118,6 @@ function take(tile) {
     say(picture.refused);
     return;
   }
-  tried = null;
   closeDrawer();
   tryInPlace(picture.edit);
   hint(
@@ -231,31 +216,14 @@ does("save-motion", () => saveMotion(look), {
 
 export function wireLibrary(find) {
   drawingOf = find;
-  listIn("motions", {
+  triesIn("motions", ".motion-tile", {
+    editOf: (tile) => pictures.get(keyOf(tile))?.edit,
+    take,
     shown: askSoon,
     click(target) {
-      const tile = target.closest(".motion-tile");
       const button = target.closest("[data-library]");
-      if (tile) take(tile);
-      else if (button) DO[button.dataset.library](button.closest("li")?.querySelector(".motion-tile").dataset);
+      if (button) DO[button.dataset.library](button.closest("li")?.querySelector(".motion-tile").dataset);
     },
   });
   body.parentElement.addEventListener("scroll", () => isOpen("motions") && askSoon());
-  body.addEventListener("pointerover", ({ target }) => {
-    if (!isOpen("motions")) return;
-    const tile = target.closest?.(".motion-tile");
-    if (tile) tryOut(tile);
-    else leave();
-  });
-  body.addEventListener("pointerleave", leave);
-  body.addEventListener("focusin", ({ target }) => isOpen("motions") && tryOut(target.closest(".motion-tile")));
-  body.addEventListener("focusout", leave);
-  body.addEventListener("keydown", (event) => {
-    const { target } = event;
-    if (event.key !== "Enter" || !isOpen("motions") || !(/** @type {any} */ (target).matches("[data-drawer-find]")))
-      return;
-    event.preventDefault();
-    const first = body.querySelector(".motion-tile");
-    if (first) take(first);
-  });
 }

@@ -7,7 +7,7 @@ import { boundsAt } from "./painter.js";
 import { frameOf, shownItem } from "./picking.js";
 import { showRelations } from "./relations.js";
 import { focusOn, state, timeNow } from "./state.js";
-import { triesIn } from "./trylist.js";
+import { triesIn, withEdits } from "./trylist.js";
 
 const figures = document.getElementById("figures");
 const info = (id) => state.info.get(id);
@@ -87,12 +87,14 @@ async function changed({ target }) {
 export function wireReactions() {
   figures.addEventListener("click", clicked);
   figures.addEventListener("change", changed);
-  triesIn("react", "data-react-edit", {
-    before: (edit) => {
-      focusOn(edit.lanes[0]);
+  triesIn(
+    "react",
+    "[data-react-edit]",
+    withEdits("data-react-edit", {
       // Of a path whose points are being edited, those that are selected go.
-      if (state.points.length) edit.points = state.points;
-    },
-    after: showRelations,
-  });
+      change: (edit) => (state.points.length ? { ...edit, points: state.points } : edit),
+      before: (edit) => focusOn(edit.lanes[0]),
+      after: showRelations,
+    }),
+  );
 }

@@ -6,7 +6,7 @@ import { commit, look, momentOf, revealRow } from "./link.js";
 import { say } from "./notice.js";
 import { focusOn, like, state, timeNow, unfold } from "./state.js";
 import { tryInPlace } from "./trial.js";
-import { triesIn } from "./trylist.js";
+import { triesIn, withEdits } from "./trylist.js";
 
 const figures = document.getElementById("figures");
 let select = (_layers) => {};
@@ -228,5 +228,9 @@ export function wireRelations(chooseLayers) {
   select = chooseLayers;
   figures.addEventListener("click", clicked);
   figures.addEventListener("change", changed);
-  triesIn("follow", "data-follow-edit", { before: (edit) => focusOn(edit.lanes[0]), after: showRelations });
+  triesIn(
+    "follow",
+    "[data-follow-edit]",
+    withEdits("data-follow-edit", { before: (edit) => focusOn(edit.lanes[0]), after: showRelations }),
+  );
 }

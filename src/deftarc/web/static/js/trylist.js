@@ -6,35 +6,36 @@ import { state } from "./state.js";
 const body = document.getElementById("drawer-body");
 
 /** @param {string} list the drawer's list
- * @param {string} attribute what its rows carry their edits in
- * @param {{ before?: (edit: any) => void, after: (edit: any) => void }} taken what is done when one is taken */
-export function triesIn(list, attribute, taken) {
-  const rowAt = (target) => (isOpen(list) ? target.closest?.(`[${attribute}]`) : null);
-  const editOf = (row) => JSON.parse(row.getAttribute(attribute));
+ * @param {string} rows what its rows are, as a selector
+ * @param {{ editOf: (row: any) => any, take: (row: any, edit: any) => void, click?: (target: any) => void, shown?: () => void }} how
+ * the edit a row stands for, nothing while that is not known; what is done when one is taken, its trial being over */
+export function triesIn(list, rows, how) {
+  const rowAt = (target) => (isOpen(list) ? target.closest?.(rows) : null);
   let tried = null;
   function tryOut(row) {
-    if (!row || row === tried) return;
-    tried = row;
-    attempt(editOf(row));
+    if (!row || row === tried?.row) return;
+    const edit = how.editOf(row);
+    if (!edit) return;
+    tried = { row, kind: edit.kind };
+    attempt(edit);
   }
   function leave() {
     if (!tried) return;
-    const { kind } = editOf(tried);
+    const { kind } = tried;
     tried = null;
     if (state.tentative?.kind === kind) putBack();
   }
-  async function take(row) {
+  function take(row) {
     tried = null;
-    closeDrawer();
-    const edit = editOf(row);
-    taken.before?.(edit);
-    if (await commit(edit)) taken.after(edit);
+    how.take(row, how.editOf(row));
   }
   listIn(list, {
     click(target) {
       const row = rowAt(target);
       if (row) take(row);
+      else how.click?.(target);
     },
+    shown: how.shown,
   });
   body.addEventListener("pointerover", ({ target }) => {
     const row = rowAt(target);
@@ -48,7 +49,19 @@ export function triesIn(list, attribute, taken) {
     const { target } = event;
     if (event.key !== "Enter" || !isOpen(list) || !(/** @type {any} */ (target).matches("[data-drawer-find]"))) return;
     event.preventDefault();
-    const first = body.querySelector(`[${attribute}]:not(:disabled)`);
+    const first = body.querySelector(`${rows}:not(:disabled)`);
     if (first) take(first);
   });
 }
+
+// Of rows that carry their edits: taken, the drawer is shut and the edit made.
+/** @param {string} attribute what they carry it in
+ * @param {{ change?: (edit: any) => any, before?: (edit: any) => void, after: (edit: any) => void }} how */
+export const withEdits = (attribute, { change = (edit) => edit, before, after }) => ({
+  editOf: (row) => change(JSON.parse(row.getAttribute(attribute))),
+  async take(_row, edit) {
+    closeDrawer();
+    before?.(edit);
+    if (await commit(edit)) after(edit);
+  },
+});
