@@ -1062,7 +1062,7 @@ export interface Later {
  * via the `definition` "Reacting".
  */
 export interface Reacting {
-  base: NumberTrack | OutlineTrack;
+  base: NumberTrack | PathTrack | OutlineTrack;
   reaction: Reaction;
 }
 /**
@@ -1084,7 +1084,7 @@ export interface Reaction {
  * than what it answers, or before it below 0, and takes ``attack``, ``hold`` and ``release``, all in flicks. A release
  * may ring: so many swings about its rest, dying down. ``sized`` makes each as strong as what it answers; ``aimed``
  * turns it the way that came: for a position's x or y by as much of it, for a size as a squash across it, for an
- * outline that way. An outline's points go in px, ``way`` where they are not aimed: in degrees, clockwise from right.
+ * outline or a position that way. These go in px, ``way`` where they are not aimed: in degrees, clockwise from right.
  *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "Pulse".
