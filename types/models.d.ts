@@ -1062,7 +1062,7 @@ export interface Later {
  * via the `definition` "Reacting".
  */
 export interface Reacting {
-  base: NumberTrack | PathTrack | OutlineTrack;
+  base: NumberTrack | PathTrack | ColourTrack | OutlineTrack;
   reaction: Reaction;
 }
 /**
@@ -1085,6 +1085,7 @@ export interface Reaction {
  * may ring: so many swings about its rest, dying down. ``sized`` makes each as strong as what it answers; ``aimed``
  * turns it the way that came: for a position's x or y by as much of it, for a size as a squash across it, for an
  * outline or a position that way. These go in px, ``way`` where they are not aimed: in degrees, clockwise from right.
+ * A colour goes so much of the way to ``colour``.
  *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "Pulse".
@@ -1099,6 +1100,7 @@ export interface Pulse {
   sized?: boolean;
   aimed?: boolean;
   way?: number;
+  colour?: string;
 }
 /**
  * What a pulse answers: when, in the time of the property's own keys; how strong, and the way it came by.
@@ -2539,6 +2541,7 @@ export interface ChangeReactions {
   sized?: boolean | null;
   aimed?: boolean | null;
   points?: number[] | null;
+  colour?: string | null;
   field?: ("amount" | "later" | "attack" | "hold" | "release" | "rings" | "way") | null;
   told?: string | null;
 }

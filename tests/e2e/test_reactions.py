@@ -208,3 +208,22 @@ def test_a_position_jolts_where_it_is_hit(buoy):
     down = path.at(32 * FRAME)[1] - path.at(0)[1]
     assert down == pytest.approx(40, abs=0.01)
     assert path.at(60 * FRAME) == pytest.approx(path.at(0))
+
+
+def test_a_colour_flashes_and_its_peak_is_chosen(buoy):
+    buoy.select("moon")
+    buoy.tab.locator('[data-page="look"]').click()
+    buoy.settle()
+    buoy.tab.locator("#figures .label", has_text="Fill").click()
+    buoy.settle()
+    buoy.press("Control+Shift+A")
+    expect(buoy.tab.locator("#drawer-title")).to_have_text("Fill of Moon answers…")
+    buoy.press("Enter")
+    fill = layer(buoy, "moon").track("fill")
+    assert fill.at(31 * FRAME) == pytest.approx((1, 1, 1, 1), abs=1e-3)
+    assert fill.at(60 * FRAME) == pytest.approx(fill.at(0), abs=1e-6)
+    buoy.tab.locator("#figures [data-react-colour]").fill("#ff0000")
+    buoy.settle()
+    assert layer(buoy, "moon").track("fill").at(31 * FRAME) == pytest.approx((1, 0, 0, 1), abs=1e-3)
+    buoy.press("Control+z", "Control+z")
+    assert not layer(buoy, "moon").reactions

@@ -71,6 +71,17 @@ def test_every_part_and_file_says_its_format():
     assert json.loads(project(gull()).model_dump_json(exclude_defaults=True))["format"] == upgrade.FORMAT
 
 
+def test_axes_linked_by_area_had_the_area_one_before_format_6():
+    told = {"name": "A", "artwork": {"kind": "carrier"}, "scale_link": "area", "scale_ratio": 2.5}
+    assert upgrade.upgraded_layer(dict(told), 5).get("scale_ratio") is None
+    assert upgrade.upgraded_layer(dict(told), 6)["scale_ratio"] == 2.5
+    assert upgrade.upgraded_layer({**told, "scale_link": "linked"}, 3)["scale_ratio"] == 2.5
+    taken = {"layer": "a", "scale_link": "area", "scale_ratio": 2.5, "tracks": {}}
+    scene = {"name": "S", "layers": [], "takes": [{"layers": ["a"], "takes": [{"layers": [taken]}]}]}
+    made = upgrade.upgraded_project({"format": 5, "name": "P", "scenes": [scene]})
+    assert "scale_ratio" not in made["scenes"][0]["takes"][0]["takes"][0]["layers"][0]
+
+
 def test_what_a_later_version_wrote_is_refused_by_name():
     later = json.dumps({"format": upgrade.FORMAT + 1, "name": "Later", "scenes": []}).encode()
     for read in (read_document, lambda data: document_by_layers(data, lambda layer: None)):

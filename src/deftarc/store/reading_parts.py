@@ -132,6 +132,7 @@ class Reading:
         text = self.text(name)
         data = orjson.loads(text)
         since = format_of(data)
+        data = upgrade("taken", data, since)
         data.pop("format", None)
         tracks = {key: self._track(each, since) for key, each in data.get("tracks", {}).items()}
         made = TakenLayer(**{**data, "tracks": {}}).changed(tracks={key: each.thing for key, each in tracks.items()})

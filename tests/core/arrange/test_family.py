@@ -189,3 +189,13 @@ def test_a_group_is_copied_as_one_block_with_its_members_inside():
     assert [x.parent for x in rows[:6]] == [None, "g2", "g2", None, "g", "g"]
     with pytest.raises(Refusal, match="id of its own"):
         edit(p, "duplicate_layers", layers=["g"], ids=["c"])
+
+
+def test_a_layer_that_keeps_its_area_is_carried_by_what_is_scaled_and_looks_as_before():
+    squash = layer("Ball", scale=numbers((0, 1), (10, 1.5))).changed(scale_link="area", scale_ratio=0.7)
+    big = layer("Mast", scale=numbers(value=2.0))
+    before = project(squash, big)
+    after = edit(before, "set_parent", layers=["ball"], parent="mast", time=0)
+    times = np.arange(0, 20) * at(1)
+    one, other = (evaluate(each.scenes[0], times).worlds["ball"] for each in (before, after))
+    assert other == pytest.approx(one, abs=1e-9)

@@ -9,6 +9,7 @@ from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document.artwork import Carrier
 from deftarc.core.document.reactions import Pulse
 from deftarc.core.edit import apply, told
+from deftarc.core.edit.clocks import GiveClock
 from deftarc.core.edit.families import SetParent
 from deftarc.core.edit.keys import DeleteKeys
 from deftarc.core.edit.layers import DeleteLayers, DescribeLayers, DuplicateLayers
@@ -128,15 +129,16 @@ def test_what_answers_what_answers_follows_through():
     assert min(keys_of(later, "ring", "skew_x")) == pytest.approx(28, abs=0.02)
 
 
-def test_circles_colours_and_what_makes_no_contacts_are_refused():
+def test_circles_clocks_and_what_makes_no_contacts_are_refused():
     with pytest.raises(Refusal, match="answer itself"):
         reacts(begun(), ("ball", "position_y"))
     carried = project(ball().changed(parent="mast"), layer("Mast"))
     with pytest.raises(Refusal, match="answer itself"):
         reacts(carried, ("mast", "rotation"))
     assert reacts(carried, ("mast", "opacity")).scenes[0].layer("mast").reactions
-    with pytest.raises(Refusal, match="Fill takes no pulses"):
-        reacts(begun(), ("line", "fill"))
+    clocked = apply(begun(), GiveClock(scene="crossing", layers=("line",)))
+    with pytest.raises(Refusal, match="Clock takes no pulses"):
+        reacts(clocked, ("line", "clock"))
     with pytest.raises(Refusal, match="makes no stops"):
         reacts(project(layer("Ball", position=positions((0, (0, 0)), (100, (90, 9)))), layer("Line")),
                ("line", "rotation"), kinds=("stop",))  # fmt: skip
@@ -173,10 +175,15 @@ def test_a_ball_is_squashed_from_the_side_that_hits_and_keeps_its_area():
     held = ball(scale=numbers((0, 1), (50, 1)))
     assert "scale" in apply(project(held), edit).scenes[0].layer("ball").reactions
     bent = ball(scale=numbers((0, 1, {"leaving": side(0.3, 0.5)}), (50, 1)))
-    with pytest.raises(Refusal, match="100 %"):
+    with pytest.raises(Refusal, match="keys of its size"):
         apply(project(bent), edit)
-    with pytest.raises(Refusal, match="100 %"):
-        apply(project(ball(scale=numbers(value=2.0))), edit)
+    # Of any other size it is squashed by as much of that, and keeps the area it has.
+    for link, factors in ({"scale": 2.0}, (2, 2)), ({"scale_x": -0.5, "scale_y": 0.8}, (-0.5, 0.8)):
+        sized = project(ball(**{name: numbers(value=value) for name, value in link.items()}), layer("Line"))
+        here = apply(sized, edit).scenes[0]
+        rest, flat = (evaluate(here, [at(frame)]).worlds["ball"][0] for frame in (10, 20))
+        assert (rest[0, 0], rest[1, 1]) == pytest.approx(factors)
+        assert (flat[0, 0], flat[1, 1]) == pytest.approx((factors[0] * 1.5, factors[1] / 1.5), rel=2e-3)
 
 
 def test_a_wall_squashes_thin_and_numbers_are_typed():

@@ -5,12 +5,13 @@ import pytest
 
 from deftarc.core.changes.struck import struck
 from deftarc.core.document import Contour, FreePath
-from deftarc.core.document.track import NumberTrack, PathTrack
+from deftarc.core.document.track import ColourTrack, NumberTrack, PathTrack
 from deftarc.core.edit import apply, told
 from deftarc.core.edit.move_keys import MoveKeys
 from deftarc.core.edit.outlines import DragPoints
 from deftarc.core.edit.react import ChangeReactions, EndReactions, React
 from deftarc.core.evaluate import evaluate
+from deftarc.core.spaces.colour import blend
 from tests.core.relations.test_reactions import SourceAsked, ball, lanes
 from tests.scenes import at, layer, positions, project
 
@@ -200,3 +201,23 @@ def test_the_way_a_carried_layer_jolts_is_the_scenes():
         made, ChangeReactions(scene="crossing", lanes=lanes(("string", "position")), field="amount", told="10")
     )
     assert place(moved, 22) - rest == pytest.approx((0, 10), abs=1e-4)
+
+
+def test_a_colour_flashes_as_strong_as_what_it_answers():
+    red = (1.0, 0.0, 0.0, 1.0)
+    sign = layer("String", fill=ColourTrack(value=red))
+    edit = React(
+        scene="crossing", lanes=lanes(("string", "fill")), to=SourceAsked(layer="ball", what="position"),
+        pulse={"amount": 1.0, "attack": at(2), "release": at(10), "colour": "#0000ff"},
+    )  # fmt: skip
+    made = apply(project(ball(), sign), edit)
+    fill = made.scenes[0].layer("string").track("fill")
+    assert fill.at(at(20)) == pytest.approx(red, abs=1e-6)
+    assert fill.at(at(22)) == pytest.approx((0, 0, 1, 1), abs=1e-3)
+    half = blend(np.array([red]), np.array([(0.0, 0.0, 1.0, 1.0)]), np.array([0.5]))[0]
+    assert fill.at(at(42)) == pytest.approx(half, abs=2e-3)
+    assert fill.at(at(60)) == pytest.approx(red, abs=1e-6)
+    green = apply(made, ChangeReactions(scene="crossing", lanes=lanes(("string", "fill")), colour="#00ff00"))
+    assert green.scenes[0].layer("string").track("fill").at(at(22))[1] == pytest.approx(1, abs=1e-3)
+    ended = apply(green, EndReactions(scene="crossing", lanes=lanes(("string", "fill"))))
+    assert ended.scenes[0].layer("string").artwork.fill == "#ff0000"

@@ -73,14 +73,12 @@ def _scaled(layer: Layer, before: tuple[float, ...], after: tuple[float, float])
     fx, fy = (new / old if abs(old) > 1e-9 else 1.0 for old, new in zip(before, after, strict=True))
     if abs(fx - 1) < 1e-9 and abs(fy - 1) < 1e-9:
         return layer
-    if layer.scale_link == "area" and abs(fx * fy - 1) > 1e-9:
-        raise Refusal(f"{layer.name} keeps its area by its scale, and could not keep its look. Unlink its axes first.")
     if layer.scale_link == "free":
         for name, factor in (("scale_x", fx), ("scale_y", fy)):
             layer = layer.with_track(name, multiplied(layer.number(name), factor))
         return layer
     track: NumberTrack = multiplied(layer.number("scale"), fx)
-    ratio = layer.scale_ratio * fy / fx if layer.scale_link == "linked" else layer.scale_ratio
+    ratio = layer.scale_ratio * (fy / fx if layer.scale_link == "linked" else fy * fx)
     return layer.with_track("scale", track).changed(scale_ratio=float(np.clip(ratio, -1e6, 1e6)))
 
 

@@ -15,13 +15,13 @@ from deftarc.core.document import FreePath, Layer, Project, Scene
 from deftarc.core.document.links import LinkSource, told_by
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.reactions import EventKind, Mark, Reacting, reached
-from deftarc.core.document.track import AnyTrack, NumberTrack, OutlineTrack, PathTrack
+from deftarc.core.document.track import AnyTrack, ColourTrack, NumberTrack, OutlineTrack, PathTrack
 from deftarc.core.evaluate import Asker
 from deftarc.core.evaluate.clocks import clocks_of, inner_times
 from deftarc.core.evaluate.events import Event, events_of
 from deftarc.core.evaluate.gaps import seen_apart
 
-T = TypeVar("T", NumberTrack, PathTrack, OutlineTrack, AnyTrack)
+T = TypeVar("T", NumberTrack, PathTrack, ColourTrack, OutlineTrack, AnyTrack)
 #: The smallest change of a motion that is looked at: so many px, seen from as far as the seam is.
 SMALLEST = 0.5
 

@@ -2,6 +2,7 @@
 
 import itertools
 import math
+from collections.abc import Callable
 from typing import TypeVar
 
 import numpy as np
@@ -17,10 +18,11 @@ from deftarc.core.document.artwork.free import Contour
 from deftarc.core.document.craft import FADED, swing
 from deftarc.core.document.keys import KeyBase, PathKey
 from deftarc.core.document.reactions import Mark, Pulse, Reaction
-from deftarc.core.document.track import AnyTrack, NumberTrack, OutlineTrack, PathTrack
+from deftarc.core.document.track import AnyTrack, ColourTrack, NumberTrack, OutlineTrack, PathTrack
+from deftarc.core.spaces.colour import blend, parse_colour
 from deftarc.core.spaces.points import point_at
 
-T = TypeVar("T", NumberTrack, PathTrack, OutlineTrack, AnyTrack)
+T = TypeVar("T", NumberTrack, PathTrack, ColourTrack, OutlineTrack, AnyTrack)
 THIRD = 1 / 3
 #: The reach of a level side where a pulse comes to rest without ringing.
 SOFT = 0.42
@@ -40,7 +42,9 @@ def pulsed(
         size = sized(name, reaction.pulse, mark)
         if n not in reaction.off and abs(size) > LEAST * abs(reaction.pulse.amount):
             if isinstance(track, NumberTrack):
-                track = _with_pulse(track, reaction.pulse, mark, frame, np.array([size]))
+                track = _with_pulse(track, reaction.pulse, mark, frame, _added(np.array([size])), size)
+            elif isinstance(track, ColourTrack):
+                track = _with_pulse(track, reaction.pulse, mark, frame, _blended(reaction.pulse.colour, size))
             elif isinstance(track, PathTrack):
                 track = _jolted(track, reaction.pulse, mark, size, frame)
             else:
@@ -100,7 +104,7 @@ def _struck(track: T, reaction: Reaction, mark: Mark, size: float, frame: int, c
     by = struck(contours, rest, reaction.points, way) * size
     if not reaction.points:
         track = _opened(track, contours)
-    return _with_pulse(track, reaction.pulse, mark, frame, by)
+    return _with_pulse(track, reaction.pulse, mark, frame, _added(by))
 
 
 def _opened(track: T, contours: tuple[Contour, ...]) -> T:
@@ -171,8 +175,22 @@ def scaled(side: Side | None, by: float) -> Side | None:
     return side.changed(rise=side.rise * by) if side is not None and side.rise else side
 
 
-def _with_pulse(track: T, pulse: Pulse, mark: Mark, frame: int, size: Floats) -> T:
-    """A track with one pulse whose peak lies ``size`` (components,) from what it does there."""
+#: A value with a pulse on it, from the value that is there and how far of the way to the peak the pulse is.
+Raised = Callable[[Floats, float], Floats]
+
+
+def _added(size: Floats) -> Raised:
+    return lambda value, rise: value + rise * size
+
+
+def _blended(peak: str, size: float) -> Raised:
+    """Towards a colour, at most all the way; a pulse that rings flares up again."""
+    colour = np.array([parse_colour(peak)])
+    return lambda value, rise: blend(value[None, :], colour, np.array([min(abs(rise * size), 1.0)]))[0]
+
+
+def _with_pulse(track: T, pulse: Pulse, mark: Mark, frame: int, raised: Raised, size: float = 1.0) -> T:
+    """A track with one pulse, its values raised as is told; of a number so much at its peak."""
     times, rises, sides = _knotted(pulse, mark, frame)
     if not times:
         return track
@@ -180,7 +198,7 @@ def _with_pulse(track: T, pulse: Pulse, mark: Mark, frame: int, size: Floats) ->
     first = times[0] if pulse.attack else times[0] - frame
     for end in (first, times[-1]):
         track = insert_key(track, end)
-    values = [np.array(track.at(time)) + rise * size for time, rise in zip(times, rises, strict=True)]
+    values = [raised(np.array(track.at(time)), rise) for time, rise in zip(times, rises, strict=True)]
     index: int = track.key_times.index(first)
     last: int = track.key_times.index(times[-1])
     track = concrete(track, (index, last))
@@ -190,8 +208,8 @@ def _with_pulse(track: T, pulse: Pulse, mark: Mark, frame: int, size: Floats) ->
         arriving, leaving = sides[n]
         if isinstance(track, NumberTrack):
             # Its measure is the value; of what is blended it is the share of the way from key to key.
-            arriving = scaled(arriving, float(size[0]) * (rises[n] - rises[n - 1])) if n else arriving
-            leaving = scaled(leaving, float(size[0]) * (rises[n + 1] - rises[n])) if n + 1 < len(times) else leaving
+            arriving = scaled(arriving, size * (rises[n] - rises[n - 1])) if n else arriving
+            leaving = scaled(leaving, size * (rises[n + 1] - rises[n])) if n + 1 < len(times) else leaving
         told = tuple(float(each) for each in values[n])
         row.append(key_with(track, KeyBase(time=time, arriving=arriving, leaving=leaving), told))
     start = keys[index].changed(hold=not pulse.attack, steps=None, joint="corner", automatic=None, leaving=None)

@@ -61,9 +61,9 @@ class Layer(Frozen):
     markers: tuple[Marker, ...] = Field(default=(), max_length=limits.MAX_MARKERS)
     #: A position in two numbers, x and y on their own, instead of a path.
     axes_split: bool = False
-    #: linked: one number drives both axes; free: each its own; area: sy = 1/sx.
+    #: linked: one number drives both axes; free: each its own; area: sx · sy stays.
     scale_link: Literal["linked", "free", "area"] = "linked"
-    #: What sy is to sx while the axes are linked.
+    #: What sy is to sx while the axes are linked; while they are linked by area, what both come to together.
     scale_ratio: Annotated[float, Field(ge=-1e6, le=1e6)] = 1.0
     #: Only properties that differ from their default, by name.
     tracks: dict[str, Track] = Field(default_factory=dict)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Literal
 from pydantic import Field
 
 from deftarc.core.base import limits
-from deftarc.core.base.model import Frozen, Moment, Number
+from deftarc.core.base.model import Colour, Frozen, Moment, Number
 from deftarc.core.document.links import (
     DERIVED,
     OWN,
@@ -21,7 +21,7 @@ from deftarc.core.document.links import (
     told_by,
 )
 from deftarc.core.document.properties import PROPERTIES, Property
-from deftarc.core.document.track import NumberTrack, OutlineTrack, PathTrack
+from deftarc.core.document.track import Track
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -39,6 +39,7 @@ class Pulse(Frozen):
     may ring: so many swings about its rest, dying down. ``sized`` makes each as strong as what it answers; ``aimed``
     turns it the way that came: for a position's x or y by as much of it, for a size as a squash across it, for an
     outline or a position that way. These go in px, ``way`` where they are not aimed: in degrees, clockwise from right.
+    A colour goes so much of the way to ``colour``.
     """
 
     amount: Number = 0.3
@@ -50,6 +51,7 @@ class Pulse(Frozen):
     sized: bool = True
     aimed: bool = False
     way: Number = 90.0
+    colour: Colour = "#ffffff"
 
 
 class Mark(Frozen):
@@ -75,25 +77,25 @@ class Reaction(Frozen):
 class Reacting(Frozen):
     """What a property's keys were made of: those it had before, and what was laid on them."""
 
-    base: Annotated[NumberTrack | PathTrack | OutlineTrack, Field(discriminator="kind")]
+    base: Track
     reaction: Reaction
 
 
 def takes_pulses(facts: Property) -> bool:
     """Whether a property can answer a motion."""
-    return facts.kind != "colour" and facts.id != "clock"
+    return facts.id != "clock"
 
 
 def told_in(facts: Property) -> tuple[str, float]:
     """The unit a pulse's amount is shown in, and by what it is shown."""
-    return ("px", 1.0) if facts.kind == "outline" else (facts.unit, facts.factor)
+    return {"outline": ("px", 1.0), "colour": ("%", 100.0)}.get(facts.kind, (facts.unit, facts.factor))
 
 
 def check_reaction(layer: "Layer", name: str, told: Reacting) -> None:
     """ValueError where a property of a layer cannot react as is said."""
     facts = PROPERTIES.get(name)
     if facts is None or not takes_pulses(facts):
-        raise ValueError(f"{name[:40]} takes no pulses: numbers, positions and outlines do.")
+        raise ValueError(f"{name[:40]} takes no pulses.")
     if name not in layer.properties:
         raise ValueError(f"{layer.name} has no {facts.label}.")
     if told.base.kind != facts.kind:

@@ -10,7 +10,7 @@ from deftarc.core.document.properties import PROPERTIES
 def shown_values(layer: Layer, name: str, samples: Floats) -> Floats:
     """A track's samples (F, 1 or 2) as the property's components: linked scale becomes its two axes."""
     if name == "scale":
-        second = samples * layer.scale_ratio if layer.scale_link == "linked" else _reciprocal(samples)
+        second = layer.scale_ratio * (samples if layer.scale_link == "linked" else _reciprocal(samples))
         return np.concatenate([samples, second], axis=1)
     facts = PROPERTIES[name]
     if facts.low is not None or facts.high is not None:

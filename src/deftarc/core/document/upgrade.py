@@ -16,11 +16,19 @@ from deftarc.core.base.errors import Refusal
 #: after a lane's keys, 4 markers, takes, ties and clocks, 5 what follows what, and scenes shown in others, 6 saved
 #: motions.
 FORMAT: Literal[6] = 6
-What = Literal["project", "drawing", "scene", "layer", "artwork", "track", "keys", "points", "names", "motion"]
+What = Literal["project", "drawing", "scene", "layer", "artwork", "track", "keys", "points", "names", "motion", "taken"]
 Step = Callable[[Any], Any]
 
+
+def _area_of_one(data: dict[str, Any]) -> dict[str, Any]:
+    """Axes linked by area had the area 1, whatever ratio was left from before; 6 keeps it there."""
+    if data.get("scale_link") == "area":
+        data.pop("scale_ratio", None)
+    return data
+
+
 #: What brings a thing to the next format, by what it is and the format it was written in. What is not here stayed.
-STEPS: dict[tuple[What, int], Step] = {}
+STEPS: dict[tuple[What, int], Step] = {("layer", 5): _area_of_one, ("taken", 5): _area_of_one}
 
 
 def format_of(data: object) -> int:
@@ -122,6 +130,7 @@ def upgraded_project(data: Any) -> Any:
             if isinstance(layers, list):
                 scene["layers"] = [upgraded_layer(layer, since) for layer in layers]
             for told in _taken(scene):
+                upgrade("taken", told, since)
                 told["tracks"] = {name: upgraded_track(track, since) for name, track in told["tracks"].items()}
     shelf = data.get("shelf")
     for kept in shelf if isinstance(shelf, list) else ():

@@ -10,7 +10,7 @@ from deftarc.core.arrange.reacted import laid, marks_of
 from deftarc.core.base import limits
 from deftarc.core.base.arithmetic import evaluate_number
 from deftarc.core.base.errors import Refusal
-from deftarc.core.base.model import Identity, Moment, Number
+from deftarc.core.base.model import Colour, Identity, Moment, Number
 from deftarc.core.changes.rebuild import value_of
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.links import PLACES, LinkSource, found_on, told_source
@@ -25,7 +25,7 @@ from deftarc.core.document.reactions import (
     takes_pulses,
     told_in,
 )
-from deftarc.core.document.track import AnyTrack, NumberTrack, OutlineTrack, PathTrack
+from deftarc.core.document.track import AnyTrack
 from deftarc.core.edit.base import EditBase, Note
 from deftarc.core.edit.links import LaneAsked, Lanes, SourceAsked, told_lane
 from deftarc.core.edit.transform import LinkScale, MovePivot
@@ -79,7 +79,6 @@ class React(EditBase):
                 )
             before = layer.reactions.get(name)
             base = before.base if before is not None else layer.track(name)
-            assert isinstance(base, NumberTrack | PathTrack | OutlineTrack)
             points = self.points if name == "outline" else ()
             reaction = Reaction(source=source, kinds=self.kinds, pulse=self.pulse, points=points)
             told = Reacting(base=base.changed(loose=None), reaction=reaction)
@@ -108,7 +107,7 @@ def told_answered(scene: Scene, source: LinkSource) -> str:
 def _refuse(scene: Scene, layer: Layer, name: str, source: LinkSource) -> None:
     facts = PROPERTIES[name]
     if not takes_pulses(facts):
-        raise Refusal(f"{facts.label} takes no pulses: numbers, positions and outlines do.")
+        raise Refusal(f"{facts.label} takes no pulses: it says when all else happens.")
     if name not in layer.properties:
         raise Refusal(f"{layer.name} has no {facts.label}.")
     if drives({each.id: each for each in scene.layers}, source, layer.id, name):
@@ -131,8 +130,9 @@ class ChangeReactions(EditBase):
     turn: Annotated[int, Field(ge=0)] | None = None
     sized: bool | None = None
     aimed: bool | None = None
-    #: Of outlines: the points that go.
+    #: Of outlines: the points that go. Of colours: the one at the peak.
     points: Points | None = None
+    colour: Colour | None = None
     field: Literal["amount", "later", "attack", "hold", "release", "rings", "way"] | None = None
     told: Annotated[str, Field(max_length=200)] | None = None
 
@@ -162,6 +162,8 @@ class ChangeReactions(EditBase):
             fresh["sized"] = self.sized
         if self.aimed is not None:
             fresh["aimed"] = self.aimed
+        if self.colour is not None:
+            fresh["colour"] = self.colour
         if self.field is not None:
             shown = told_in(PROPERTIES[name])[1]
             factor = {"amount": shown, "rings": 1.0, "way": 1.0}.get(self.field, 1 / scene.rate.flicks)
@@ -216,13 +218,13 @@ class EndReactions(EditBase):
         return f"Leave {what} as keys" if self.keys else f"Let {what} answer nothing"
 
 
-def _stays_whole(track: AnyTrack) -> bool:
-    """Whether a size is 100 % throughout, with keys or without: its axes can be linked by area then."""
+def _stays(track: AnyTrack) -> bool:
+    """Whether a size is one throughout, with keys or without: its axes can be linked by area then."""
     if not track.keys:
-        return track.resting() == (1.0,)
-    whole = all(value_of(track, k) == (1.0,) for k in range(len(track.keys))) and track.loose is None
+        return True
+    same = len({value_of(track, k) for k in range(len(track.keys))}) == 1 and track.loose is None
     # Nor do handles take it elsewhere on the way.
-    return whole and not any(np.ptp(each) for each in zip(*track.curve.control_measures(), strict=True))
+    return same and not any(np.ptp(each) for each in zip(*track.curve.control_measures(), strict=True))
 
 
 class SquashAtContacts(EditBase):
@@ -258,10 +260,10 @@ class SquashAtContacts(EditBase):
             )
         if layer.scale_link != "area":
             scaled = [name for name in ("scale", "scale_x", "scale_y") if name in layer.tracks]
-            if not all(_stays_whole(layer.tracks[name]) for name in scaled):
+            if not all(_stays(layer.tracks[name]) for name in scaled):
                 raise Refusal(
-                    f"{layer.name} has another size than 100 %, or keys of it. Put it in a group, and squash that; or "
-                    "unlink its scale axes, and let each answer."
+                    f"{layer.name} has keys of its size. Put it in a group, and squash that; or unlink its scale axes, "
+                    "and let each answer."
                 )
             project = LinkScale(scene=self.scene, layer=layer_id, link="area", time=self.time).apply(project)
             scene = project.scene(self.scene)
@@ -275,9 +277,11 @@ class SquashAtContacts(EditBase):
             move = MovePivot(scene=self.scene, layers=(layer_id,), own=own, time=self.time)
             project = move.apply(project)
         attack = frame if self.attack is None else self.attack
+        # So much wider than it is there.
+        size = layer.number("scale").at(self.time)[0]
         # It is flattest as it hits.
         pulse = Pulse(
-            amount=self.amount, later=-attack, attack=attack, release=self.release or 5 * frame, aimed=True,
+            amount=self.amount * size, later=-attack, attack=attack, release=self.release or 5 * frame, aimed=True,
         )  # fmt: skip
         lanes = (LaneAsked(layer=layer_id, property="scale"),)
         to = SourceAsked(layer=layer_id, what="position")

@@ -213,7 +213,7 @@ def _placed(layer: Layer, move: Floats, factor: float) -> Layer:
         return layer
     names = ("scale_x", "scale_y") if layer.scale_link == "free" else ("scale",)
     if layer.scale_link == "area":
-        raise Refusal(f"{layer.name} keeps its area by its scale and cannot be scaled with the scene. Unlink its axes.")
+        layer = layer.changed(scale_ratio=max(-1e6, min(1e6, layer.scale_ratio * factor**2)))
     for name in names:
         layer = layer.with_track(name, multiplied(layer.number(name), factor))
     return layer

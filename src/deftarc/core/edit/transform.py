@@ -346,21 +346,23 @@ class LinkScale(EditBase):
         tracks.pop("scale", None)
         tracks["scale_x"] = track
         by_area = layer.scale_link == "area"
-        tracks["scale_y"] = _reciprocal(track) if by_area else multiplied(track, layer.scale_ratio)
+        tracks["scale_y"] = multiplied(_reciprocal(track) if by_area else track, layer.scale_ratio)
         return layer.changed(scale_link="free", tracks=tracks)
 
     def _one(self, layer: Layer) -> Layer:
         tracks = dict(layer.tracks)
-        ratio = layer.scale_ratio
         if layer.scale_link == "free":
             now = pose(layer, self.time, ("scale_x", "scale_y"))
             x, y = now["scale_x"][0], now["scale_y"][0]
             tracks["scale"] = layer.number("scale_x")
             tracks.pop("scale_x", None)
             tracks.pop("scale_y", None)
-            ratio = y / x if abs(x) > 1e-9 else 1.0
-        elif layer.scale_link == "area":
-            ratio = 1.0
+        else:
+            x, y = pose(layer, self.time, ("scale",))["scale"]
+        # As it looks at that time it looks on.
+        ratio = x * y if self.link == "area" else y / x if abs(x) > 1e-9 else 1.0
+        if self.link == "area" and abs(ratio) < 1e-9:
+            raise Refusal(f"{layer.name} has no area to keep here. Go to where it has a size.")
         return layer.changed(scale_link=self.link, scale_ratio=float(np.clip(ratio, -1e6, 1e6)), tracks=tracks)
 
     def label(self, project: Project) -> str:

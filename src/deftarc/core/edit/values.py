@@ -107,7 +107,7 @@ def with_number(layer: Layer, name: str, component: int, value: float, time: int
     """A layer with a number of a property changed at a time."""
     if name == "scale" and component == 1:
         if layer.scale_link == "area":
-            value = 1 / value if value else 1e6
+            value = layer.scale_ratio / value if value else 1e6
         elif layer.scale_ratio == 0:
             raise Refusal("The vertical scale is linked at nought times the horizontal one. Unlink the axes first.")
         else:

@@ -39,6 +39,8 @@ def first_pulse(facts: Property, frame: int) -> Pulse:
         return Pulse(amount=40.0, attack=2 * frame, release=36 * frame, rings=5, aimed=True)
     if facts.kind == "path":
         return Pulse(amount=40.0, attack=2 * frame, release=10 * frame, aimed=True)
+    if facts.kind == "colour":
+        return Pulse(amount=1.0, attack=frame, release=12 * frame)
     amount = FIRST.get(facts.unit, 1.0) / facts.factor
     if facts.id == "opacity":
         amount = -amount

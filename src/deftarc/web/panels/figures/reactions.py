@@ -59,6 +59,8 @@ class ReactionRow:
     more: int
     #: Which points go, of an outline; empty for all else.
     points: str = ""
+    #: The colour at the peak, of a colour.
+    colour: str = ""
 
 
 def reactions_of(scene: Scene, layer: Layer) -> list[ReactionRow]:
@@ -92,8 +94,8 @@ def _row(scene: Scene, layer: Layer, name: str, told: Reacting) -> ReactionRow:
     unit, factor = told_in(facts)
     units = {"amount": (unit, factor), "rings": ("", 1.0), "way": ("°", 1.0)}
     for field, label, about in FIELDS:
-        # Which way, where that is not the one of what it answers: numbers have none.
-        if field == "way" and (facts.kind == "number" or pulse.aimed):
+        # Which way, where that is not the one of what it answers: numbers and colours have none.
+        if field == "way" and (facts.kind not in ("path", "outline") or pulse.aimed):
             continue
         told_unit, by = units.get(field, ("f", 1 / frame))
         shown = getattr(pulse, field) * by
@@ -119,4 +121,5 @@ def _row(scene: Scene, layer: Layer, name: str, told: Reacting) -> ReactionRow:
         name, facts.label, told_source(reaction.source, source.name), f"{source.id} {lane}", kinds,
         wells, pulse.sized, pulse.aimed, name in ("scale", "position", "position_x", "position_y", "outline"), pulses,
         max(0, len(reaction.marks) - MOST), _points(layer, name, reaction),
+        pulse.colour[:7] if facts.kind == "colour" else "",
     )  # fmt: skip

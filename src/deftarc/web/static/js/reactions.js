@@ -78,6 +78,12 @@ function clicked({ target }) {
 }
 
 async function changed({ target }) {
+  if (target.dataset.reactColour !== undefined) {
+    // Chosen, it gives the strokes back.
+    target.blur();
+    change(target.closest("[data-react-row]").dataset.reactRow, { colour: target.value });
+    return;
+  }
   const field = target.dataset.reactField;
   if (!field) return;
   const property = target.closest("[data-react-row]").dataset.reactRow;
