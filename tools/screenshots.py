@@ -4,7 +4,7 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Locator, Page, sync_playwright
 from tests.running import Served, chromium
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
@@ -17,6 +17,17 @@ def settle(page: Page) -> None:
     page.wait_for_timeout(250)
     page.evaluate("window.deftarc.settled()")
     page.wait_for_timeout(150)
+
+
+def row(page: Page, layer: str) -> Locator:
+    """A layer's row in the list, scrolled to: only what is in view is drawn."""
+    found = page.locator(f'[data-select="{layer}"]')
+    for top in range(0, 2_000, 200):
+        if found.count():
+            break
+        page.evaluate("(top) => { document.getElementById('lanes-scroll').scrollTop = top; }", top)
+        settle(page)
+    return found
 
 
 def go(page: Page, told: str) -> None:
@@ -82,7 +93,7 @@ def daily(page: Page, url: str, shot: Callable[[str], None]) -> None:
     stage = page.locator("#stage").bounding_box()
     assert stage is not None
     drag(page, (stage["x"] + 8, stage["y"] + 120), at(page, 960, 500))
-    page.locator('[data-select="ferry"]').click()
+    row(page, "ferry").click()
     settle(page)
     drag(page, at(page, 420, 860), at(page, 846, 700), up=False)
     page.screenshot(path=OUT / "snapping.png")
@@ -96,12 +107,12 @@ def again(page: Page, url: str, shot: Callable[[str], None]) -> None:
     """Keys copied, staggered and going on, on a copy of the demo."""
     page.context.grant_permissions(["clipboard-read", "clipboard-write"])
     made = copied(page, url)
-    page.locator('[data-select="title"]').click()
+    row(page, "title").click()
     page.keyboard.press("Control+a")
     settle(page)
     page.keyboard.press("Control+c")
     page.locator("#hint").get_by_text("copied").wait_for()
-    page.locator('[data-select="mist"]').click()
+    row(page, "mist").click()
     settle(page)
     go(page, "0:01:00")
     page.keyboard.press("u")
@@ -125,7 +136,7 @@ def again(page: Page, url: str, shot: Callable[[str], None]) -> None:
     shot("beyond")
     page.evaluate("document.dispatchEvent(new CustomEvent('deftarc:scene', { detail: 'card' }))")
     settle(page)
-    page.locator('[data-select="row1"]').click()
+    row(page, "row1").click()
     for name in ("row2", "row3"):
         page.locator(f'[data-select="{name}"]').click(modifiers=["Control"])
     settle(page)
@@ -149,7 +160,7 @@ def otherwise(page: Page, url: str, shot: Callable[[str], None]) -> None:
     settle(page)
     shot("seam")
     page.keyboard.press("Escape")
-    page.locator('[data-select="gull"]').click()
+    row(page, "gull").click()
     settle(page)
     page.keyboard.press("Shift+N")
     settle(page)
@@ -159,7 +170,7 @@ def otherwise(page: Page, url: str, shot: Callable[[str], None]) -> None:
     spot = (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
     drag(page, spot, (spot[0] + 36, spot[1]))
     page.locator("[data-ease=slow-ends]").first.click()
-    page.locator('[data-select="gull"]').click()
+    row(page, "gull").click()
     settle(page)
     go(page, "0:02:02")
     page.keyboard.press("Shift+D")
@@ -171,7 +182,7 @@ def otherwise(page: Page, url: str, shot: Callable[[str], None]) -> None:
     for _ in range(2):
         page.keyboard.press("Control+z")
         settle(page)
-    page.locator('[data-select="title"]').click()
+    row(page, "title").click()
     settle(page)
     page.keyboard.press("Shift+O")
     settle(page)
@@ -190,7 +201,7 @@ def otherwise(page: Page, url: str, shot: Callable[[str], None]) -> None:
 def pair(page: Page, url: str, shot: Callable[[str], None]) -> None:
     """The pair at work, on a copy of the demo."""
     made = copied(page, url)
-    page.locator('[data-select="ferry"]').click()
+    row(page, "ferry").click()
     settle(page)
     page.locator('[data-curve="ferry rotation"] [data-curve-main]').click()
     settle(page)
@@ -205,7 +216,7 @@ def pair(page: Page, url: str, shot: Callable[[str], None]) -> None:
     settle(page)
     page.keyboard.press("Control+z")
     page.keyboard.press("Escape")
-    page.locator('[data-select="gull"]').click()
+    row(page, "gull").click()
     settle(page)
     for lane in ("rotation", "scale"):
         page.locator(f'[data-curve="gull {lane}"] [data-curve-show]').click()
@@ -218,7 +229,7 @@ def pair(page: Page, url: str, shot: Callable[[str], None]) -> None:
     page.locator('[data-curve="gull scale"] [data-curve-show]').click()
     settle(page)
     page.keyboard.press("Escape")
-    page.locator('[data-select="gull"]').click()
+    row(page, "gull").click()
     settle(page)
     click(page, '#pair .one[data-property="position"] .bead:not(.in-speed)', 3)
     page.locator('[data-craft="settle"]').click()
@@ -242,7 +253,7 @@ def paths(page: Page, url: str, shot: Callable[[str], None]) -> None:
     made = copied(page, url)
     key(page, "gull", "position", 2)
     page.keyboard.press("Delete")
-    page.locator('[data-select="gull"]').click()
+    row(page, "gull").click()
     page.keyboard.press("e")
     settle(page)
     page.locator("[data-path-joint=automatic]").click()
@@ -269,7 +280,7 @@ def answers(page: Page, url: str, shot: Callable[[str], None]) -> None:
     """What follows, what reacts, and a scene in a scene: as the demo has them."""
     page.goto(f"{url}/projects/quillhaven?scene=crossing")
     settle(page)
-    page.locator('[data-select="title"]').click()
+    row(page, "title").click()
     settle(page)
     go(page, "0:04:00")
     page.keyboard.press("Shift+Q")
@@ -280,7 +291,7 @@ def answers(page: Page, url: str, shot: Callable[[str], None]) -> None:
     page.screenshot(path=OUT / "link.png")
     page.keyboard.press("Escape")
     go(page, "0:01:06")
-    page.locator('[data-select="flag"]').click()
+    row(page, "flag").click()
     page.keyboard.press("Control+Shift+L")
     page.locator(".motion-tile.known").nth(4).wait_for()
     page.locator(".motion-tile", has_text="Rope snaps").hover()
@@ -302,11 +313,11 @@ def answers(page: Page, url: str, shot: Callable[[str], None]) -> None:
     page.locator('[data-page="motion"]').click()
     page.goto(f"{url}/projects/quillhaven?scene=card")
     settle(page)
-    page.locator('[data-select="bell2"]').click()
+    row(page, "bell2").click()
     settle(page)
     page.keyboard.press("Control+Enter")
     settle(page)
-    page.locator('[data-select="clapper"]').click()
+    row(page, "clapper").click()
     go(page, "0:00:20")
     shot("within")
 
@@ -333,7 +344,7 @@ def views(page: Page, url: str) -> None:
     shot("keying-portrait")
     page.goto(f"{url}/projects/quillhaven?scene=buoy")
     settle(page)
-    page.locator('[data-select="float"]').click()
+    row(page, "float").click()
     settle(page)
     shot("effects")
     daily(page, url, shot)

@@ -65,7 +65,7 @@ def test_a_layer_selected_alone_is_copied_with_all_its_keys_onto_several(desk):
     desk.select("title")
     copy(desk)
     desk.select("hills")
-    desk.tab.locator('[data-select="sky"]').click(modifiers=["Control"])
+    desk.row("sky").click(modifiers=["Control"])
     desk.go(0)
     desk.press("Control+v")
     desk.until(lambda: frames(desk, "sky", "scale") == [0, 16, 26])

@@ -58,7 +58,7 @@ def test_keys_and_handles_of_every_shown_curve_can_be_taken(bench, pair):
 
 
 def test_one_scale_for_one_unit_and_each_its_own_when_asked(bench, pair):
-    bench.tab.locator('[data-select="ferry"]').click(modifiers=["Control"])
+    bench.row("ferry").click(modifiers=["Control"])
     bench.settle()
     bench.tab.locator('[data-curve="ferry rotation"] [data-curve-main]').click()
     bench.settle()

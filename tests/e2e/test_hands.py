@@ -197,6 +197,8 @@ def test_shift_adds_on_the_picture_as_in_lists_and_escape_takes_one_thing_back(b
     bench.tab.keyboard.up("Shift")
     bench.settle()
     assert set(bench.state["layers"]) == {"ferry", "gull"}
+    bench.row("ferry").scroll_into_view_if_needed()
+    bench.settle()
     bench.bead("ferry", "rotation", 1).click()
     bench.press("e")
     assert (len(bench.state["keys"]), tool(bench)) == (1, "path")

@@ -136,7 +136,7 @@ def test_lanes_are_filtered_found_opened_and_folded(bench):
     bench.tab.locator('[data-filter="selected"]').click()
     bench.tab.locator('#lanes-menu [data-do="fold-all"]').click()
     bench.settle()
-    expect(rows).to_have_count(10)
+    expect(rows).to_have_count(11)
     bench.tab.locator('[data-lane-height="46"]').click()
     bench.press("Escape")
     bench.select("gull")

@@ -87,7 +87,7 @@ def test_layers_snap_to_each_other_and_alt_leaves_them_free(bench):
 
 def test_layers_are_aligned_to_one_another_and_to_the_frame(bench):
     bench.select("sun")
-    bench.tab.locator('[data-select="ferry"]').click(modifiers=["Control"])
+    bench.row("ferry").click(modifiers=["Control"])
     bench.settle()
     for how in ("To one another: left", "To the frame: top"):
         bench.tab.locator("[data-menu=layer]").click()
@@ -111,11 +111,11 @@ def test_picking_takes_the_topmost_goes_deeper_and_marquees(bench):
     bench.tab.mouse.click(*spot)
     bench.settle()
     assert bench.state["layers"] == ["hills"]
-    bench.tab.locator('[data-select="hills"]').hover()
+    bench.row("hills").hover()
     bench.tab.get_by_title("Lock Hills and sea").click()
-    bench.tab.locator('[data-select="sky"]').scroll_into_view_if_needed()
+    bench.row("sky").scroll_into_view_if_needed()
     bench.settle()
-    bench.tab.locator('[data-select="sky"]').hover()
+    bench.row("sky").hover()
     bench.tab.get_by_title("Lock Sky").click()
     bench.settle()
     bench.drag(bench.client(60, 640), bench.client(700, 950), steps=6)
@@ -147,7 +147,7 @@ def test_the_view_zooms_pans_fits_and_stands_at_full_size(bench):
 
 def test_numbers_of_several_layers_change_together_by_sums(bench):
     bench.select("sun")
-    bench.tab.locator('[data-select="title"]').click(modifiers=["Control"])
+    bench.row("title").click(modifiers=["Control"])
     bench.settle()
     bench.type("rotation", "+=40/2")
     assert (bench.track("sun", "rotation").value, bench.track("title", "rotation").value) == (20, 20)

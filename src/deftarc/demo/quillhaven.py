@@ -203,12 +203,14 @@ def _crossing(b: _Builder) -> None:
     b.key("ferry", "position", {0: (420, 836), 143: (980, 836)})
     b.key("ferry", "rotation", {0: -1.2, 36: 1.2, 72: -1.2, 108: 1.2, 143: -1.2})
     b.ease("ferry", "rotation", [0, 36, 72, 108, 143], "slow-ends")
-    # A float is towed: it follows the ferry as it went a little earlier, and heels the more, later still.
+    # A float is towed on a rope: they follow the ferry as it went a little earlier, and heel the more, later still.
+    b.shape("rope", "Rope", ROPE, (308, 858))
     b.shape("float", "Float", Ellipse(width=64, height=24, fill=OCHRE), (250, 862))
-    towed, heels = (LaneAsked(layer="float", property=name) for name in ("position", "rotation"))
     ferry = {what: SourceAsked(layer="ferry", what=what) for what in ("position", "rotation")}
-    b.do(LinkLanes(scene=b.scene.id, lanes=(towed,), to=ferry["position"], lag=b.time(5), time=b.time(24)))
-    b.do(LinkLanes(scene=b.scene.id, lanes=(heels,), to=ferry["rotation"], factor=6.0, lag=b.time(8)))
+    for name, late, factor in (("rope", 2, 3.0), ("float", 5, 6.0)):
+        towed, heels = (LaneAsked(layer=name, property=each) for each in ("position", "rotation"))
+        b.do(LinkLanes(scene=b.scene.id, lanes=(towed,), to=ferry["position"], lag=b.time(late), time=b.time(24)))
+        b.do(LinkLanes(scene=b.scene.id, lanes=(heels,), to=ferry["rotation"], factor=factor, lag=b.time(late + 3)))
     # A flag at its stern, as the saved motion has it, a little stronger and quicker out here.
     b.shape("flag", "Flag", FLAG, (282, 852))
     b.do(SetParent(scene=b.scene.id, layers=("flag",), parent="ferry", time=0))
@@ -240,6 +242,11 @@ def _crossing(b: _Builder) -> None:
     b.ease("gull", "scale", [74, 96], "slow-ends")
 
 
+#: From the ferry's stern to what it tows, slack in the middle.
+ROPE = FreePath(
+    contours=(Contour(points=((-48, 4, 0, 0, 20, 6), (0, 9, -16, 0, 16, 0), (48, -4, -20, 8, 0, 0))),),
+    stroke=CREAM, stroke_width=4, fill=None,
+)  # fmt: skip
 #: A pole with a pennant that blows astern.
 FLAG = FreePath(
     contours=(
