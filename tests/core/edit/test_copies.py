@@ -6,6 +6,7 @@ import pytest
 from deftarc.core.base.errors import Refusal
 from deftarc.core.curves.beyond import Beyond
 from deftarc.core.document import Carrier
+from deftarc.core.document.links import Link, LinkSource
 from deftarc.core.document.track import NumberTrack, PathTrack
 from deftarc.core.edit import apply
 from deftarc.core.edit.beyond import phase_of
@@ -91,3 +92,18 @@ def test_more_than_a_scene_holds_and_carriers_of_no_size_are_refused():
     flat = doc.with_scene(doc.scenes[0].with_layer(stem().changed(tracks={"scale": NumberTrack(value=0)})))
     with pytest.raises(Refusal, match="scaled to nothing"):
         copied(flat, ("leaf",), often=3)
+
+
+def test_what_follows_another_is_placed_as_it_is_seen_and_goes_on_following():
+    lead = layer("Lead", position=positions((0, (0, 0)), (90, (180, 0))), rotation=numbers((0, 0), (90, 45)))
+    links = {
+        "position": Link(source=LinkSource(layer="lead", what="position"), offset=(0.0, 50.0), lag=at(4)),
+        "rotation": Link(source=LinkSource(layer="lead", what="rotation"), factor=2.0),
+    }
+    here = copied(project(lead, layer("Tow").changed(links=links)), ("tow",), often=3, round=False, turn=90, dx=7,
+                  centre=(0, 0), time=at(40))  # fmt: skip
+    for k, each in enumerate(reversed([each for each in here.layers if each.links])):
+        assert np.allclose(worlds(here, 40)[each.id], placed((0, 0), 90 * k, 7 * k, 0) @ worlds(here, 40)["tow"])
+        # It goes on as what it follows does, from there.
+        gone = worlds(here, 70)[each.id][:2, 2] - worlds(here, 40)[each.id][:2, 2]
+        assert np.allclose(gone, (60, 0))

@@ -6,6 +6,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
+from deftarc.core.arrange.clocked import View, stands_alone
 from deftarc.core.arrange.family import carried_along, through_change
 from deftarc.core.base.arrays import Floats
 from deftarc.core.base.errors import Refusal
@@ -85,7 +86,10 @@ class CopiesOf(LayersEdit):
 
     def _stepped(self, project: Project, roots: list[str], step: Floats, fresh: Mapping[str, str]) -> Scene:
         """The scene with fresh copies a step on from those before, in place and in time."""
-        here, by = project.scene(self.scene), self.later
+        whole, by = project.scene(self.scene), self.later
+        # What follows others, or has a clock, is placed as it is seen then: it goes on following from there.
+        view = None if stands_alone(whole) else View(whole, self.time)
+        here = whole if view is None else view.scene
         for name in roots:
             layer = here.layer(name)
             carried = carried_by(here, layer, self.time)
@@ -93,6 +97,7 @@ class CopiesOf(LayersEdit):
                 raise Refusal(f"What carries {layer.name} is scaled to nothing here. Go to where it has a size.")
             change = np.linalg.inv(carried) @ step @ carried
             here = here.with_layer(through_change(here, layer, layer, change, self.time))
+        here = here if view is None else view.back(here)
         for name in fresh.values() if by else ():
             here = here.with_layer(_begun_later(motion_retimed(here.layer(name), lambda time: time + by), by))
         return here
