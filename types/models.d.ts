@@ -2159,8 +2159,8 @@ export interface ForgetMotion {
  * via the `definition` "LayMotion".
  */
 export interface LayMotion {
-  kind: "lay_motion";
   scene: string;
+  kind: "lay_motion";
   motion: SavedMotion;
   layers: string[];
   sizes?: number[];
@@ -2341,8 +2341,8 @@ export interface TimeSegment {
  * via the `definition` "PasteKeys".
  */
 export interface PasteKeys {
-  kind: "paste_keys";
   scene: string;
+  kind: "paste_keys";
   clip: Clip;
   layers: string[];
   onto_property?: string | null;

@@ -35,6 +35,7 @@ from deftarc.core.edit import EditBase, apply
 from deftarc.core.edit.add import AddLayer
 from deftarc.core.edit.beyond import SetBeyond
 from deftarc.core.edit.clocks import GiveClock
+from deftarc.core.edit.copies import CopiesOf
 from deftarc.core.edit.eases import EaseKeys, MakeCraft
 from deftarc.core.edit.effects import AddEffect, BlendLayers
 from deftarc.core.edit.families import GroupLayers, SetParent
@@ -247,6 +248,10 @@ ROPE = FreePath(
     contours=(Contour(points=((-48, 4, 0, 0, 20, 6), (0, 9, -16, 0, 16, 0), (48, -4, -20, 8, 0, 0))),),
     stroke=CREAM, stroke_width=4, fill=None,
 )  # fmt: skip
+#: Stretched between two points, to be struck.
+STRING = FreePath(
+    contours=(Contour(points=((-260, 0, 0, 0, 0, 0), (260, 0, 0, 0, 0, 0))),), stroke=INK, stroke_width=6, fill=None
+)
 #: A pole with a pennant that blows astern.
 FLAG = FreePath(
     contours=(
@@ -317,6 +322,16 @@ def _card(b: _Builder) -> None:
 
 
 def _pennant(b: _Builder) -> None:
+    # Rays round the logo: one, and copies of it, each a frame later.
+    b.shape("ray", "Ray", Ellipse(width=14, height=58, fill=OCHRE), (540, 130))
+    b.key("ray", "opacity", {22: 0, 30: 100})
+    rays = CopiesOf(scene=b.scene.id, layers=("ray",), often=7, centre=(540, 480), later=b.time(1))
+    b.do(rays)
+    # What falls from behind the logo strikes a string; it rings, the name jolts, and the bead flashes.
+    b.shape("string", "String", STRING, (540, 820))
+    b.shape("bead", "Bead", Ellipse(width=36, height=36, fill=BRICK), (540, 800))
+    crate = next(motion for motion in shipped() if motion.name == "Crate dropped")
+    b.do(LayMotion(scene=b.scene.id, motion=crate, layers=("bead",), time=b.time(44)))
     b.art("logo", "Line logo", "pennant.svg", (540, 480))
     b.key("logo", "scale", {0: 40, 22: 160})
     b.ease("logo", "scale", [0, 22], "slow-stop", 80)
@@ -327,6 +342,17 @@ def _pennant(b: _Builder) -> None:
     b.shape("name", "Name", name, (540, 950))
     b.key("name", "position", {20: (540, 1180), 40: (540, 950)})
     b.ease("name", "position", [20, 40], "slow-stop", 70)
+    soon, ringing = (
+        {"attack": b.time(1), "release": b.time(8)},
+        {"attack": b.time(2), "release": b.time(30), "rings": 5},
+    )
+    for layer, what, pulse in (
+        ("string", "outline", Pulse(amount=30, aimed=True, **ringing)),
+        ("name", "position", Pulse(amount=14, aimed=True, later=b.time(2), **soon)),
+        ("bead", "fill", Pulse(amount=1, colour=CREAM, **soon)),
+    ):
+        lanes = (LaneAsked(layer=layer, property=what),)
+        b.do(React(scene=b.scene.id, lanes=lanes, to=SourceAsked(layer="bead", what="position"), pulse=pulse))
 
 
 def _buoy(b: _Builder) -> None:

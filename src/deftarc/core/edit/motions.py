@@ -1,6 +1,5 @@
 """Edits of saved motions: kept in the project and forgotten, and laid on layers."""
 
-from collections.abc import Sequence
 from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
@@ -8,8 +7,7 @@ from pydantic import Field
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import Frozen, Identity, Moment, Name, Number
-from deftarc.core.changes.keys import KeyRef
-from deftarc.core.changes.landing import Landing, as_paths, fitting, held, keys_of, laid_on, like, outside
+from deftarc.core.changes.landing import Landing, as_paths, fitting, held, like
 from deftarc.core.changes.pieces import at_times, fitted
 from deftarc.core.changes.retime import span_of
 from deftarc.core.changes.saved import about_rest, dialled, from_there
@@ -19,7 +17,8 @@ from deftarc.core.document.motion import Rest, SavedMotion
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.staggered import Order
 from deftarc.core.document.track import AnyTrack
-from deftarc.core.edit.base import EditBase, Note, quoted
+from deftarc.core.edit.base import EditBase, quoted
+from deftarc.core.edit.landings import LandingsEdit
 from deftarc.core.edit.stagger import in_order
 from deftarc.core.evaluate.clocks import clocks_of, inner_time
 
@@ -79,15 +78,15 @@ class LayHow(Frozen):
     onto: Literal["mix", "replace"] = "mix"
 
 
-class LayMotion(EditBase):
+class LayMotion(LandingsEdit):
     """A saved motion laid on layers as ordinary keys, from where each is. One of several layers goes onto as many, or
     several times as many, in the order of the list. ``numbers`` are those it asks for, by their ids; ``sizes`` how
     large each layer is across its corners, in px of what carries it.
     """
 
     looked_at: ClassVar[bool] = True
+    not_laid: ClassVar[str] = "Not laid"
     kind: Literal["lay_motion"] = "lay_motion"
-    scene: Identity
     motion: SavedMotion
     layers: Annotated[tuple[Identity, ...], Field(min_length=1, max_length=limits.MAX_LAYERS)]
     sizes: Annotated[tuple[Annotated[float, Field(ge=0, le=limits.MAX_NUMBER)], ...], Field(max_length=1_000)] = ()
@@ -193,30 +192,17 @@ class LayMotion(EditBase):
         share = self.how.phase % 1.0 if piece.before is None else self.how.phase
         return at_times(piece, -round(share * piece.period))
 
-    def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        landings, missed = self.landings(scene)
-        if not landings:
-            raise Refusal(f"Nothing of {self.motion.name} fits here. {'; '.join(missed[:3])}.")
-        return project.with_scene(laid_on(scene, landings, self.how.onto == "replace"))
+    @property
+    def makes_room(self) -> bool:
+        return self.how.onto == "replace"
+
+    @property
+    def what(self) -> str:
+        return self.motion.name
 
     def label(self, project: Project) -> str:
         scene = project.scene(self.scene)
         return f"{self.motion.name} on {quoted([scene.layer(each).name for each in dict.fromkeys(self.layers)])}"
-
-    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
-        landings, _ = self.landings(before.scene(self.scene))
-        return keys_of(landings)
-
-    def notes(self, before: Project, after: Project) -> Sequence[Note]:
-        scene = before.scene(self.scene)
-        landings, missed = self.landings(scene)
-        out = []
-        if missed:
-            out.append(Note(f"Not laid: {'; '.join(missed[:3])}{' …' if len(missed) > 3 else ''}."))
-        if past := outside(scene, landings):
-            out.append(Note(f"{past} key{'s lie' if past > 1 else ' lies'} outside the scene’s time."))
-        return out
 
 
 def _value(track: AnyTrack, time: int) -> tuple[float, ...]:

@@ -8,8 +8,7 @@ from pydantic import Field
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Frozen, Identity, Moment
-from deftarc.core.changes.keys import KeyRef
-from deftarc.core.changes.landing import Landing, as_paths, fitting, held, keys_of, laid_on, like, outside
+from deftarc.core.changes.landing import Landing, as_paths, fitting, held, like
 from deftarc.core.changes.pieces import (
     Shared,
     at_times,
@@ -26,8 +25,9 @@ from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.clip import Clip, CopiedLane
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import AnyTrack
-from deftarc.core.edit.base import EditBase, Note, quoted
+from deftarc.core.edit.base import EditBase, quoted
 from deftarc.core.edit.keys import KeyRefs, by_lane, lane_names
+from deftarc.core.edit.landings import LandingsEdit
 
 
 class PasteHow(Frozen):
@@ -55,14 +55,14 @@ class PasteHow(Frozen):
     as_numbers: bool = False
 
 
-class PasteKeys(EditBase):
+class PasteKeys(LandingsEdit):
     """Copied keys put on layers at a time. Each lane goes onto the property it was copied from, or all of one onto
     ``onto_property``. Keys of one layer go onto each of the layers; of several layers, onto as many, in their order.
     """
 
     looked_at: ClassVar[bool] = True
+    not_laid: ClassVar[str] = "Not pasted"
     kind: Literal["paste_keys"] = "paste_keys"
-    scene: Identity
     clip: Clip
     layers: Annotated[tuple[Identity, ...], Field(min_length=1, max_length=limits.MAX_LAYERS)]
     onto_property: Annotated[str, Field(max_length=80)] | None = None
@@ -124,36 +124,20 @@ class PasteKeys(EditBase):
         last = span[1] - frame
         return fitted(piece, low, low + long, (span[0], max(last, span[0] + frame)))
 
-    def apply(self, project: Project) -> Project:
-        scene = project.scene(self.scene)
-        landings, missed = self.landings(scene)
-        if not landings:
-            raise Refusal(f"Nothing of this fits here. {'; '.join(missed[:3])}.")
-        return project.with_scene(laid_on(scene, landings, self.how.onto == "replace"))
+    @property
+    def makes_room(self) -> bool:
+        return self.how.onto == "replace"
+
+    def mended(self, missed: Sequence[str]) -> tuple[str, EditBase] | None:
+        if self.how.as_numbers or not any(" is in " in words for words in missed):
+            return None
+        return "Paste the numbers as they are", self.changed(how=self.how.changed(as_numbers=True))
 
     def label(self, project: Project) -> str:
         number = "a key" if self.clip.count == 1 else f"{self.clip.count} keys"
         scene = project.scene(self.scene)
         often = f" {self.how.often} times" if self.how.often > 1 else ""
         return f"Paste {number}{often} on {quoted([scene.layer(x).name for x in dict.fromkeys(self.layers)])}"
-
-    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
-        landings, _ = self.landings(before.scene(self.scene))
-        return keys_of(landings)
-
-    def notes(self, before: Project, after: Project) -> Sequence[Note]:
-        scene = before.scene(self.scene)
-        landings, missed = self.landings(scene)
-        out = []
-        if missed:
-            offer = None
-            if not self.how.as_numbers and any(" is in " in words for words in missed):
-                offer = self.changed(how=self.how.changed(as_numbers=True))
-            words = f"Not pasted: {'; '.join(missed[:3])}{' …' if len(missed) > 3 else ''}."
-            out.append(Note(words, "Paste the numbers as they are", offer) if offer else Note(words))
-        if past := outside(scene, landings):
-            out.append(Note(f"{past} key{'s lie' if past > 1 else ' lies'} outside the scene’s time."))
-        return out
 
 
 class PasteEases(EditBase):
