@@ -197,13 +197,18 @@ def test_a_line_is_struck_and_the_points_that_are_selected_go(buoy):
     assert sum(abs(each) > 1e-6 for each in moved) == 1
 
 
-def test_a_position_jolts_where_it_is_hit(buoy):
-    buoy.select("moon")
-    buoy.tab.locator("#figures .label", has_text="Position").click()
+def lets_moon_answer(buoy, label):
+    """One of the moon's properties, open in the figures, answers what the list has first."""
+    buoy.tab.locator("#figures .label", has_text=label).click()
     buoy.settle()
     buoy.press("Control+Shift+A")
-    expect(buoy.tab.locator("#drawer-title")).to_have_text("Position of Moon answers…")
+    expect(buoy.tab.locator("#drawer-title")).to_have_text(f"{label} of Moon answers…")
     buoy.press("Enter")
+
+
+def test_a_position_jolts_where_it_is_hit(buoy):
+    buoy.select("moon")
+    lets_moon_answer(buoy, "Position")
     path = layer(buoy, "moon").track("position")
     down = path.at(32 * FRAME)[1] - path.at(0)[1]
     assert down == pytest.approx(40, abs=0.01)
@@ -214,11 +219,7 @@ def test_a_colour_flashes_and_its_peak_is_chosen(buoy):
     buoy.select("moon")
     buoy.tab.locator('[data-page="look"]').click()
     buoy.settle()
-    buoy.tab.locator("#figures .label", has_text="Fill").click()
-    buoy.settle()
-    buoy.press("Control+Shift+A")
-    expect(buoy.tab.locator("#drawer-title")).to_have_text("Fill of Moon answers…")
-    buoy.press("Enter")
+    lets_moon_answer(buoy, "Fill")
     fill = layer(buoy, "moon").track("fill")
     assert fill.at(31 * FRAME) == pytest.approx((1, 1, 1, 1), abs=1e-3)
     assert fill.at(60 * FRAME) == pytest.approx(fill.at(0), abs=1e-6)

@@ -107,3 +107,20 @@ def test_what_follows_another_is_placed_as_it_is_seen_and_goes_on_following():
         # It goes on as what it follows does, from there.
         gone = worlds(here, 70)[each.id][:2, 2] - worlds(here, 40)[each.id][:2, 2]
         assert np.allclose(gone, (60, 0))
+
+
+def test_a_group_with_a_carrier_in_it_is_copied_whole_and_once():
+    mast = layer("Mast", position=PathTrack(value=(0.0, -40.0))).changed(parent="stem")
+    lamp = layer("Lamp", position=PathTrack(value=(0.0, -20.0))).changed(parent="mast")
+    inner = layer("Inner", artwork=Carrier(group=True)).changed(parent="stem")
+    mote = layer("Mote").changed(parent="inner")
+    here = copied(project(stem(), mast, lamp, inner, mote), ("stem",), often=3)
+    assert len(here.layers) == 15
+    for name in ("Lamp", "Mote"):
+        for each in here.layers:
+            if each.name.startswith(name):
+                root = here.ancestors(each)[-1]
+                assert root.name.startswith("Stem")
+                assert root.name.removeprefix("Stem") == each.name.removeprefix(name)
+    # Each block stands together, above what it is a copy of.
+    assert [each.name.split()[0] for each in here.layers] == ["Stem", "Mast", "Lamp", "Inner", "Mote"] * 3

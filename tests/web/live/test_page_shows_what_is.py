@@ -93,7 +93,7 @@ class Hand:
                                "time": time}),
                 ("change_shown", {"layers": ["inlet"], "rate": dice.choice([1, -1, 0.4]), "begins": at(dice.randint(0, 30)),
                                   "goes_on": dice.choice(["once", "hold", "repeat"])}),
-                ("react", {"lanes": [{"layer": one, "property": dice.choice(["rotation", "opacity", "skew_x"])}],
+                ("react", {"lanes": [{"layer": one, "property": dice.choice(["rotation", "opacity", "skew_x", "position", "fill", "outline"])}],
                            "to": {"layer": other, "what": dice.choice(["rotation", "position"])},
                            "kinds": [dice.choice(["contact", "peak", "stop"])],
                            "pulse": {"amount": 0.2, "attack": at(1), "release": at(4), "rings": dice.randint(0, 2)}}),

@@ -133,8 +133,8 @@ class DuplicateLayers(LayersEdit):
             )  # fmt: skip
         rows: list[Layer] = []
         for layer in scene.layers:
-            if layer.id in copies and not (layer.parent in copies and scene.layer(layer.parent or "").group):
-                # A group is copied as one block above its original.
+            if layer.id in copies and not any(each.group and each.id in copies for each in scene.ancestors(layer)):
+                # A group is copied as one block above its original, with what is carried at any remove within it.
                 rows.append(copies[layer.id])
                 if layer.group:
                     rows.extend(copies[each.id] for each in members(scene, layer.id) if each.id in copies)
