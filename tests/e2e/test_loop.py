@@ -27,21 +27,24 @@ def test_the_list_tells_the_worst_first_goes_to_it_and_closes_it_from_the_keyboa
     expect(buoy.tab.locator(f"{SIGN}.open")).to_have_count(1)
     buoy.press("Shift+E")
     rows = buoy.tab.locator("#drawer .drawer-rows li")
-    expect(rows).to_have_count(4)
-    expect(rows.nth(0)).to_contain_text("Rotation of Line logo 160°")
+    expect(rows).to_have_count(13)
+    expect(rows.nth(0)).to_contain_text("Position of Bead 320 px")
+    expect(rows.nth(1)).to_contain_text("Rotation of Line logo 160°")
     # Its two pictures are painted: the logo turns in between.
     painted = "(name) => document.querySelector(`[data-seam-picture=${name}]`).toDataURL()"
     buoy.until(lambda: buoy.tab.evaluate(painted, "start") != buoy.tab.evaluate(painted, "end"))
-    # The first row has focus: Enter goes there, with the key at the start selected and the last frame shown.
-    buoy.press("Enter")
+    # The first row has focus, three strokes down is the second: Enter goes there, with the key at the start selected and
+    # the last frame shown.
+    expect(rows.nth(0).locator("button").first).to_be_focused()
+    buoy.press("ArrowDown", "ArrowDown", "ArrowDown", "Enter")
     assert (buoy.state["frame"], buoy.state["layers"]) == (99, ["logo"])
     assert [key["time"] for key in buoy.state["keys"]] == [0]
-    rows.nth(0).get_by_text("Close", exact=True).click()
+    rows.nth(1).get_by_text("Close", exact=True).click()
     buoy.settle()
     logo = lane(buoy, "logo", "rotation")
     assert logo.keys[-1].value % 360 == logo.keys[0].value % 360
     assert logo.curve.speed([logo.key_times[-1] - 1.0])[0] == pytest.approx(logo.curve.speed([0.0])[0], rel=1e-3)
-    expect(rows).to_have_count(3)
+    expect(rows).to_have_count(12)
     # All that is left, and the loop is perfect: said on the ruler and in the list; Escape shuts it, undo opens it again.
     buoy.tab.locator("#drawer").get_by_text("Close all").click()
     buoy.settle()
