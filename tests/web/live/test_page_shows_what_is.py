@@ -248,6 +248,7 @@ def folders(tmp_path_factory):
 
 @given(st.integers(0, 2**32))
 @example(11)
+@example(3)
 @settings(max_examples=30, deadline=None)
 def test_a_page_that_lived_through_many_changes_shows_what_a_fresh_one_does(folders, seed):
     hand = Hand(folders(), seed)

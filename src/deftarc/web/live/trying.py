@@ -49,9 +49,15 @@ def selects(head: dict[str, Any], look: Look, edit: EditBase, before: Project, a
     """The look with the keys selected that are once the edit is made, and the head told of them."""
     keys = selected(before, edit, after)
     if keys is None:
-        return look
+        # Layers that it takes away are gone from the page with their keys, which unselects them by itself.
+        gone = names_in(before, look.scene) - names_in(after, look.scene)
+        return look.changed(keys=tuple(ref for ref in look.keys if ref.layer not in gone)) if gone else look
     tell_selected(head, look, keys, [ref.time for ref in keys])
     return look.changed(keys=tuple(keys))
+
+
+def names_in(project: Project, scene: str) -> set[str]:
+    return {layer.id for layer in project.scene(scene).layers}
 
 
 def tell_selected(head: dict[str, Any], look: Look, keys: Sequence[KeyRef], times: Sequence[int]) -> None:
