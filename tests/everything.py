@@ -13,7 +13,7 @@ from deftarc.core.edit.layers import DeleteLayers
 from deftarc.core.edit.links import LaneAsked, SourceAsked
 from deftarc.core.edit.react import React
 from deftarc.core.evaluate import evaluate, wire_rows
-from deftarc.demo.motions import shipped
+from deftarc.core.words.shipped_motions import shipped
 from tests.scenes import at, layer, numbers
 
 

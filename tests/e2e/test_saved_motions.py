@@ -122,6 +122,14 @@ def test_keys_are_saved_under_a_name_with_numbers_and_laid_on_another_layer(benc
     dialog.locator("[value=ok]").click()
     expect(dialog).to_be_hidden()
     bench.until(lambda: len(bench.served.document().motions) == 2)
+    # Under a name that there is, it is asked for twice before that one makes room.
+    bench.press("Control+Shift+S")
+    dialog.locator("[name=name]").fill("Times come in")
+    dialog.locator("[value=ok]").click()
+    expect(dialog.locator(".sentence")).to_contain_text("There is a “Times come in” already. Save it again")
+    dialog.locator("[name=name]").fill("Over the water")
+    dialog.locator("[data-close-dialog]").click()
+    assert [each.name for each in bench.served.document().motions] == ["Times come in", "Over the water"]
     motion = bench.served.document().motions[-1]
     assert (motion.name, motion.dials[0].label, motion.dials[0].low) == ("Over the water", "How wide", 100)
     opened(bench, "title")
@@ -144,6 +152,10 @@ def test_kept_for_all_projects_changed_exported_forgotten_and_taken_in(bench, tm
     own = bench.tab.locator("#drawer li").filter(has=bench.tab.locator("[data-where=project]")).first
     own.hover()
     own.locator("[data-library=everywhere]").click()
+    # Once more, one of that name would be lost.
+    own.hover()
+    own.locator("[data-library=everywhere]").click()
+    expect(bench.tab.locator("#notices")).to_contain_text("There is a “Beacon blinks” already for all projects")
     every = bench.tab.locator("#drawer li").filter(has=bench.tab.locator("[data-where=everywhere]"))
     expect(every).to_have_count(1)
     every.hover()

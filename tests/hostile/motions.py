@@ -4,7 +4,7 @@ import copy
 import json
 from functools import cache
 
-from deftarc.demo.motions import shipped
+from deftarc.core.words.shipped_motions import shipped
 from deftarc.formats.motions import write_motions
 
 #: What a field of a motion is made.

@@ -5,7 +5,7 @@ from sqlalchemy import text
 
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document.upgrade import FORMAT
-from deftarc.demo.motions import shipped
+from deftarc.core.words.shipped_motions import shipped
 from deftarc.formats.motions import read_motions, write_motions
 from deftarc.store.database import open_database
 from deftarc.store.motions import MotionStore
@@ -34,6 +34,17 @@ def test_several_are_kept_or_none_and_one_of_a_name_is_replaced(tmp_path, monkey
         store.keep(GULL, BELL)
     store.keep(GULL, BOB.changed(about="Other"))
     assert [each.about for each in store.all()] == [GULL.about, "Other"]
+
+
+def test_one_gets_another_name_in_its_place_where_there_is_no_room_for_more(tmp_path, monkeypatch):
+    monkeypatch.setattr("deftarc.core.base.limits.MAX_MOTIONS", 2)
+    store = MotionStore(open_database(tmp_path))
+    store.keep(BOB, GULL)
+    store.keep(BOB.changed(name="Roll"), instead_of=BOB.name)
+    assert sorted(each.name for each in store.all()) == [GULL.name, "Roll"]
+    # Kept under its own name it is not taken away.
+    store.keep(GULL.changed(about="Other"), instead_of=GULL.name)
+    assert [each.about for each in store.all() if each.name == GULL.name] == ["Other"]
 
 
 def test_one_that_cannot_be_read_is_left_out_and_stays_as_it_lies(tmp_path):

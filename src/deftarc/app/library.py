@@ -12,7 +12,7 @@ from deftarc.core.base.errors import unknown
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.motion import SavedMotion
 from deftarc.core.evaluate import carried_by, evaluate, matrix_at
-from deftarc.demo.motions import shipped
+from deftarc.core.words.shipped_motions import shipped
 from deftarc.formats.materials import Materials
 
 Where = Literal["project", "everywhere", "shipped"]

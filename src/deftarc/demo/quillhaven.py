@@ -54,7 +54,7 @@ from deftarc.core.edit.stagger import Stagger
 from deftarc.core.edit.takes import NewTake, RenameTake, ShowTake
 from deftarc.core.edit.ties import AnchorAsked, TieAsked, TieTimings
 from deftarc.core.edit.values import SetValue
-from deftarc.demo.motions import shipped
+from deftarc.core.words.shipped_motions import shipped
 from deftarc.demo.signal_font import signal_font
 from deftarc.formats.read import Asset, bring_in
 from deftarc.formats.read.font import check_font

@@ -54,13 +54,17 @@ class NamedStore(Generic[T]):
                 self._known = [each for each in read if each is not None]
             return self._known
 
-    def keep(self, *things: T) -> None:
-        """Keeps them, all or none; one of a name is replaced."""
+    def keep(self, *things: T, instead_of: str | None = None) -> None:
+        """Keeps them, all or none; one of a name is replaced, and so is the one of the name ``instead_of``, where there
+        is one.
+        """
         now = time.time()
         rows = [{"name": each.name, self.column: self.written(each), "made_at": now + n * 1e-6}
                 for n, each in enumerate(things)]  # fmt: skip
         with self._turn, self.sessions.begin() as session:
             self._known = None
+            if instead_of is not None and all(each.name != instead_of for each in things):
+                session.execute(delete(self.row).where(self.row.name == instead_of))
             count = session.scalar(select(func.count()).select_from(self.row)) or 0
             fresh = sum(session.get(self.row, each.name) is None for each in things)
             if fresh and count + fresh > self.most():

@@ -19,7 +19,7 @@ from deftarc.core.document.track import ColourTrack, NumberTrack, OutlineTrack, 
 from deftarc.core.edit import apply, told
 from deftarc.core.edit.clocks import GiveClock
 from deftarc.core.edit.motions import ForgetMotion, KeepMotion, LayHow, LayMotion
-from deftarc.demo.motions import SHIPPED, shipped
+from deftarc.core.words.shipped_motions import SHIPPED, shipped
 from tests.random_motion import curves, paths
 from tests.scenes import RATE, at, layer, numbers, positions, project, scene, side
 
@@ -222,6 +222,22 @@ def test_an_effect_of_the_same_kind_takes_what_moved_one_of_another_id():
     here, notes = laid(taken(one), other)
     assert not notes
     assert [key.value for key in here.layer("other").track("effect/haze/blur_radius").keys] == [3, 11]
+
+
+def test_of_two_effects_of_a_kind_each_takes_one_and_a_single_one_the_first():
+    blur = EFFECTS["blur"]
+    two = layer("Two").changed(effects=(blur(id="near"), blur(id="wide")))
+    for name, far in (("near", 10), ("wide", 20)):
+        two = two.with_track(f"effect/{name}/blur_radius", numbers((0, 0), (10, far)))
+    haze = layer("Haze").changed(effects=(blur(id="one", radius=0), blur(id="other", radius=0)))
+    here, notes = laid(taken(two), haze)
+    assert not notes
+    ends = [here.layer("haze").track(f"effect/{name}/blur_radius").keys[-1].value for name in ("one", "other")]
+    assert ends == [10, 20]
+    here, notes = laid(taken(two), haze.changed(effects=haze.effects[:1]))
+    assert [key.value for key in here.layer("haze").track("effect/one/blur_radius").keys] == [0, 10]
+    assert len(notes) == 1
+    assert "Haze has one" in notes[0]
 
 
 def test_split_axes_take_a_path_and_a_path_takes_axes():

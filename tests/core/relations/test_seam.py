@@ -9,7 +9,7 @@ from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.core.document.links import Later, Link, LinkSource
 from deftarc.core.evaluate import evaluate
 from deftarc.core.evaluate.evaluator import Evaluator
-from deftarc.core.evaluate.gaps import LATE, MOMENT
+from deftarc.core.evaluate.gaps import INNER, LATE, MOMENT
 from deftarc.core.evaluate.seam import SeamCheck
 from tests.scenes import EASED, at, layer, numbers, positions, scene
 
@@ -91,8 +91,46 @@ def test_the_moment_a_scene_shows_is_the_one_it_began_with(fields, off):
     assert not gaps(layer("One", SceneShown(scene="bell", width=640, height=360, **fields)), inner=[still])
 
 
-def test_another_inner_scene_is_looked_at_anew():
+@pytest.mark.parametrize(
+    ("goes_on", "rate", "told"),
+    [
+        ("repeat", 1.0, True),
+        ("hold", 1.0, True),
+        ("repeat", 2.0, True),
+        ("repeat", -1.0, False),
+        ("alternate", 2.0, False),
+    ],
+)
+def test_a_scene_that_begins_anew_at_the_seam_has_to_be_a_loop_itself(goes_on, rate, told):
+    def seam(last, **fields):
+        bell = scene(layer("Clapper", rotation=numbers((0, 0), (30, 50), (60, last))), frames=60).changed(id="bell")
+        shown = SceneShown(scene="bell", width=640, height=360, goes_on=goes_on, rate=rate, **fields)
+        return gaps(layer("One", shown), inner=[bell]).get(("one", INNER))
+
+    assert bool(seam(80)) == told
+    # Begun elsewhere in its cycle, it begins anew elsewhere.
+    assert seam(80, begins=at(20)) is None
+    if told:
+        # What meets but for its speed, meets but for its speed.
+        assert seam(0).far == 0
+        assert seam(0).kink > 0
+
+
+def test_a_scene_in_a_scene_in_a_scene_is_looked_at_when_it_changes():
     bell = scene(layer("Clapper", rotation=numbers((0, 0), (60, 80))), frames=60).changed(id="bell")
+    shown = SceneShown(scene="bell", width=640, height=360, goes_on="repeat")
+    tower = scene(layer("Bells", shown), frames=60).changed(id="tower")
+    outer = scene(layer("One", shown.changed(scene="tower")), frames=60)
+    evaluator = Evaluator(scenes={"bell": bell, "tower": tower})
+    check = SeamCheck(evaluator)
+    assert [gap.name for gap in check.seam(outer).gaps] == [INNER]
+    again = bell.changed(layers=(mast(),))
+    evaluator.scenes = {"bell": again, "tower": tower}
+    assert check.seam(outer).state == "perfect"
+
+
+def test_another_inner_scene_is_looked_at_anew():
+    bell = scene(mast(), frames=60).changed(id="bell")
     outer = scene(layer("One", SceneShown(scene="bell", width=640, height=360, goes_on="repeat")), frames=60)
     evaluator = Evaluator(scenes={"bell": bell})
     check = SeamCheck(evaluator)

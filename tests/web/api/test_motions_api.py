@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from deftarc.demo.motions import shipped
+from deftarc.core.words.shipped_motions import shipped
 from deftarc.formats.motions import read_motions, write_motions
 from deftarc.formats.wire import read_table, unpack
 from deftarc.web.server import create_app

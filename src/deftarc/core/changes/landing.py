@@ -1,6 +1,6 @@
 """Copied lanes on their way onto layers: which property takes one, with what it becomes there, and how it is laid."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 from itertools import islice
 
@@ -49,15 +49,40 @@ def as_paths(scene: Scene, pairs: Sequence[tuple[CopiedLane, Layer]]) -> list[tu
     return out
 
 
-def fitting(
-    scene: Scene, lane: CopiedLane, layer: Layer, missed: list[str], onto: str | None = None, as_they_are: bool = False
-) -> list[tuple[str, AnyTrack]]:
-    """The properties of a layer that take a copied lane, with it as they take it: those of its own name, or ``onto``
-    one, its numbers ``as_they_are`` where units differ. What does not fit is told in ``missed``.
+def fitted_in(
+    scene: Scene,
+    pairs: Sequence[tuple[CopiedLane, Layer]],
+    missed: list[str],
+    onto: str | None = None,
+    as_they_are: bool = False,
+) -> Iterator[Landing]:
+    """Lanes on the properties of their layers that take them, each as it is taken and one lane a property: those of
+    their own names, or ``onto`` one, numbers ``as_they_are`` where units differ. What does not fit is told in
+    ``missed``.
     """
+    taken: dict[str, set[str]] = {}
+    for lane, layer in pairs if onto is not None else as_paths(scene, pairs):
+        there = taken.setdefault(layer.id, set())
+        for name, track in _fitting(scene, lane, layer, missed, onto, as_they_are, there):
+            if name in there:
+                missed.append(f"{PROPERTIES[lane.property].label}: {layer.name} has one {PROPERTIES[name].label}")
+                continue
+            there.add(name)
+            yield Landing(lane, layer, name, track)
+
+
+def _fitting(
+    scene: Scene,
+    lane: CopiedLane,
+    layer: Layer,
+    missed: list[str],
+    onto: str | None,
+    as_they_are: bool,
+    taken: Collection[str],
+) -> list[tuple[str, AnyTrack]]:
     facts = PROPERTIES[lane.property]
     if onto is None:
-        found = own_name(layer, lane.property)
+        found = own_name(layer, lane.property, taken)
         if found is not None:
             there = layer.track(found)
             if isinstance(lane.track, OutlineTrack) and lane.track.width != there.width:
@@ -83,12 +108,13 @@ def fitting(
     return []
 
 
-def own_name(layer: Layer, name: str) -> str | None:
-    """What a layer calls a property: of an effect, by the first one it has of that kind."""
+def own_name(layer: Layer, name: str, taken: Collection[str] = ()) -> str | None:
+    """What a layer calls a property: of an effect, by the first one it has of that kind that is not taken."""
     if name in layer.properties or "/" not in name:
         return name if name in layer.properties else None
     own = name.rpartition("/")[2]
-    return next((each for each in layer.properties if "/" in each and each.rpartition("/")[2] == own), None)
+    alike = [each for each in layer.properties if "/" in each and each.rpartition("/")[2] == own]
+    return next((each for each in alike if each not in taken), alike[0] if alike else None)
 
 
 def like(piece: AnyTrack, there: AnyTrack, facts: Property) -> AnyTrack:

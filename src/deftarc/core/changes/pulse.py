@@ -32,9 +32,7 @@ LEAST = 0.002
 ON_FRAME = 0.01
 
 
-def pulsed(
-    track: T, name: str, reaction: Reaction, frame: int, contours: tuple[Contour, ...] = ()
-) -> T:  # fmt: skip
+def pulsed(track: T, name: str, reaction: Reaction, frame: int, contours: tuple[Contour, ...] = ()) -> T:
     """A track with a reaction's pulses on top of what it does; keys of its own under a pulse give way to it. An outline
     is one of ``contours``.
     """

@@ -104,22 +104,19 @@ class CopiesOf(LayersEdit):
 
     def _out_of_step(self, project: Project, fresh: Mapping[str, str]) -> Project:
         """What repeats of fresh copies so much of its cycle further on."""
+        if not self.phase:
+            return project
         scene = project.scene(self.scene)
-        lanes = [
+        for name in fresh.values():
+            scene = scene.with_layer(_further(scene.layer(name), project, self.phase))
+        project = project.with_scene(scene)
+        lanes = tuple(
             Lane(layer=name, property=prop)
             for name in fresh.values()
             for prop, track in scene.layer(name).tracks.items()
             if track.keys and track.period
-        ]
-        if not self.phase:
-            return project
-        for name in fresh.values():
-            layer = scene.layer(name)
-            scene = scene.with_layer(_further(layer, project, self.phase))
-        project = project.with_scene(scene)
-        if not lanes:
-            return project
-        return SetPhase(scene=self.scene, lanes=tuple(lanes), phase=self.phase, by=True).apply(project)
+        )
+        return SetPhase(scene=self.scene, lanes=lanes, phase=self.phase, by=True).apply(project) if lanes else project
 
     def label(self, project: Project) -> str:
         return f"{self.often} of {self.names(project)}"

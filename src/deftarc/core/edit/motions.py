@@ -1,5 +1,6 @@
 """Edits of saved motions: kept in the project and forgotten, and laid on layers."""
 
+from dataclasses import replace
 from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
@@ -7,7 +8,7 @@ from pydantic import Field
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import Frozen, Identity, Moment, Name, Number
-from deftarc.core.changes.landing import Landing, as_paths, fitting, held, like
+from deftarc.core.changes.landing import Landing, fitted_in, held, like
 from deftarc.core.changes.pieces import at_times, fitted
 from deftarc.core.changes.retime import span_of
 from deftarc.core.changes.saved import about_rest, dialled, from_there
@@ -119,12 +120,10 @@ class LayMotion(LandingsEdit):
         sources = self.motion.clip.sources
         for place, n in enumerate(order):
             pairs = [(lane, sets[n][sources.index(lane.of)]) for lane in lanes]
-            for lane, layer in as_paths(scene, pairs):
-                low, by = self._begins(scene, layer, long)
-                step = self.how.step * (place - (len(sets) - 1 if self.how.at == "end" else 0))
-                sized = self._sized(scene, lane, layer)
-                for name, track in fitting(scene, sized, layer, missed):
-                    out.append(self._landing(sized, layer, name, track, (low + step, by), long))
+            step = self.how.step * (place - (len(sets) - 1 if self.how.at == "end" else 0))
+            for each in fitted_in(scene, [(self._sized(scene, *pair), pair[1]) for pair in pairs], missed):
+                low, by = self._begins(scene, each.layer, long)
+                out.append(replace(each, track=self._placed(each, (low + step, by), long)))
         return out, list(dict.fromkeys(missed))
 
     def _begins(self, scene: Scene, layer: Layer, long: int) -> tuple[int, int]:
@@ -166,24 +165,17 @@ class LayMotion(LandingsEdit):
     def _rest(self) -> Rest:
         return self.how.rest or self.motion.rest
 
-    def _landing(
-        self,
-        lane: CopiedLane,
-        layer: Layer,
-        name: str,
-        track: AnyTrack,
-        begins: tuple[int, int],
-        long: int,
-    ) -> Landing:
-        """A lane in time and at the value where a layer is."""
+    def _placed(self, landing: Landing, begins: tuple[int, int], long: int) -> AnyTrack:
+        """A lane in time and at the value where its layer is."""
+        layer, name = landing.layer, landing.property
         facts, there = PROPERTIES[name], layer.track(name)
         low, by = begins
-        piece = like(track, there, facts)
+        piece = like(landing.track, there, facts)
         piece = fitted(piece, 0, long, (low, low + by)) if by != long and long > 0 else at_times(piece, low)
         rest = piece.keys[0 if self._rest == "first" else -1].time
         on_top = name in layer.links and not there.keys
         piece = held(from_there(piece, facts, self._rest, None if on_top else _value(there, rest)), facts)
-        return Landing(lane, layer, name, self._in_its_cycle(piece))
+        return self._in_its_cycle(piece)
 
     def _in_its_cycle(self, piece: AnyTrack) -> AnyTrack:
         if not self.how.phase or not piece.period:

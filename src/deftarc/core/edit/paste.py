@@ -1,6 +1,7 @@
 """Edits that put copied keys on lanes: as they are, turned, mirrored, over and over, fitted, or their easing alone."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
@@ -8,7 +9,7 @@ from pydantic import Field
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Frozen, Identity, Moment
-from deftarc.core.changes.landing import Landing, as_paths, fitting, held, like
+from deftarc.core.changes.landing import Landing, fitted_in, held, like
 from deftarc.core.changes.pieces import (
     Shared,
     at_times,
@@ -88,15 +89,8 @@ class PasteKeys(LandingsEdit):
         """What comes to lie where, and in words what does not fit."""
         out: list[Landing] = []
         missed: list[str] = []
-        taken: set[tuple[str, str]] = set()
-        pairs = self._pairs(scene)
-        for lane, layer in pairs if self.onto_property is not None else as_paths(scene, pairs):
-            for name, track in fitting(scene, lane, layer, missed, self.onto_property, self.how.as_numbers):
-                if (layer.id, name) in taken:
-                    missed.append(f"{PROPERTIES[lane.property].label}: {layer.name} has one {PROPERTIES[name].label}")
-                    continue
-                taken.add((layer.id, name))
-                out.append(Landing(lane, layer, name, self._turned(scene, layer, name, track)))
+        for each in fitted_in(scene, self._pairs(scene), missed, self.onto_property, self.how.as_numbers):
+            out.append(replace(each, track=self._turned(scene, each.layer, each.property, each.track)))
         return out, list(dict.fromkeys(missed))
 
     def _turned(self, scene: Scene, layer: Layer, name: str, piece: AnyTrack) -> AnyTrack:

@@ -88,9 +88,9 @@ class Evaluator:
             self._groups.clear()
             self._shown.clear()
             self._alone.clear()
-        elif self._last is not None and self._last[0] is scene and identical(self._inner, self._shown_in(scene)):
+        elif self._last is not None and self._last[0] is scene and identical(self._inner, self.shown_in(scene)):
             return self._last[1]
-        self._inner = self._shown_in(scene)
+        self._inner = self.shown_in(scene)
         touched = self._take(scene)
         for node in self._graph.settle():
             if node.what == PLACED:
@@ -269,14 +269,14 @@ class Evaluator:
             layer.id, placed.world, placed.opacity, shows, own.look, own.outline, own.effects, layer.blend
         )
 
-    def _shown_in(self, scene: Scene) -> tuple[Scene, ...]:
+    def shown_in(self, scene: Scene) -> tuple[Scene, ...]:
         """All scenes shown within one, at any depth, each as often as it is shown."""
         out: list[Scene] = []
         for layer in scene.layers:
             if isinstance(layer.artwork, SceneShown):
                 inner = self.scenes.get(layer.artwork.scene)
                 if inner is not None:
-                    out += [inner, *self._shown_in(inner)]
+                    out += [inner, *self.shown_in(inner)]
         return tuple(out)
 
     def _bring_scenes(self, scene: Scene, times: Integers) -> None:

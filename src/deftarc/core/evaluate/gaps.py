@@ -20,9 +20,10 @@ NEAR = 1 / 4000
 MOST_TURNS = 720
 #: A lane that is no lane: whether the layer shows.
 SHOWS = "shows"
-#: Others: how late a layer comes to where its carrier's start puts it, and the moment of the scene that it shows.
-LATE, MOMENT = "late", "moment"
-NO_LANES = (SHOWS, LATE, MOMENT)
+#: Others: how late a layer comes to where its carrier's start puts it, the moment of the scene that it shows, and that
+#: scene's own seam, where it begins anew just there.
+LATE, MOMENT, INNER = "late", "moment", "inner"
+NO_LANES = (SHOWS, LATE, MOMENT, INNER)
 
 
 @dataclass(frozen=True)

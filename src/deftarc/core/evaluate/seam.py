@@ -84,7 +84,9 @@ class SeamCheck:
         self._lanes: dict[tuple[str, str], tuple[tuple[object, ...], Gap | None, bool]] = {}
         self._leaves: dict[str, tuple[Branch, tuple[bool, bool]]] = {}
         #: What was told last, and of which scene, and of those that it shows.
-        self._last: tuple[tuple[Scene | None, ...], Seam] | None = None
+        self._last: tuple[tuple[Scene, ...], Seam] | None = None
+        #: By scene shown within, what looks at that one's own seam.
+        self._inner: dict[str, SeamCheck] = {}
 
     def seam(self, scene: Scene, start: int | None = None, end: int | None = None, at_most: int | None = None) -> Seam:
         """The seam of a stretch of a scene, in flicks; of what loops where none is told. Where more layers than
@@ -96,7 +98,8 @@ class SeamCheck:
                 return self._last[1]
         low, high = stretch_of(scene)
         start, end = low if start is None else start, high if end is None else end
-        of = (scene, *self._shown_in(scene))
+        # With another one of the scenes that it shows, its loop may be another.
+        of = (scene, *self.evaluator.shown_in(scene))
         if self._last is not None and (self._last[1].start, self._last[1].end) == (start, end):
             known_of = self._last[0]
             if len(known_of) == len(of) and all(one is other for one, other in zip(known_of, of, strict=True)):
@@ -133,11 +136,6 @@ class SeamCheck:
         self._last = (of, made)
         return made
 
-    def _shown_in(self, scene: Scene) -> list[Scene | None]:
-        """The scenes that its layers show: with another one of these its loop may be another."""
-        shown = [layer.artwork for layer in scene.layers if isinstance(layer.artwork, SceneShown)]
-        return [self.evaluator.scenes.get(art.scene) for art in shown]
-
     def _seen(self, scene: Scene, start: int, end: int) -> dict[str, tuple[bool, bool]]:
         """By layer, whether it is seen just before the end and at the start, a carrier where what it carries is;
         without those that are never seen.
@@ -171,11 +169,19 @@ class SeamCheck:
         gaps, moving = self._gaps(layer, start, end, scene.rate.flicks, clocks)
         art = layer.artwork
         inner = self.evaluator.scenes.get(art.scene) if isinstance(art, SceneShown) else None
-        for gap, moves in related_gaps(scene, layer, start, end, inner):
+        for gap, moves in related_gaps(scene, layer, start, end, inner, self._within):
             moving += moves
             if gap is not None:
                 gaps.append(gap)
         return gaps, moving
+
+    def _within(self, inner: Scene) -> Seam:
+        """The seam of the whole of a scene that is shown within."""
+        known = self._inner.get(inner.id)
+        if known is None:
+            known = self._inner[inner.id] = SeamCheck(Evaluator(self.evaluator.shape_text))
+        known.evaluator.scenes = self.evaluator.scenes
+        return known.seam(inner, 0, inner.length)
 
     def _gaps(self, layer: Layer, start: int, end: int, frame: int, clocks: Clocks) -> tuple[list[Gap], int]:
         """What of a layer's lanes does not meet, and how many move in the stretch."""

@@ -3,7 +3,8 @@ that are shown. They have no curve of their own to be looked at: each is asked f
 """
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from typing import Protocol
 
 import numpy as np
 
@@ -12,8 +13,29 @@ from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.shown import shown_values
 from deftarc.core.evaluate.asker import Asker
 from deftarc.core.evaluate.clocks import clocks_above
-from deftarc.core.evaluate.gaps import LATE, MOMENT, NEAR, REACH, UNSEEN, Gap, differences, kinked, off_by, seen_apart
+from deftarc.core.evaluate.gaps import (
+    INNER,
+    LATE,
+    MOMENT,
+    NEAR,
+    REACH,
+    UNSEEN,
+    Gap,
+    differences,
+    kinked,
+    off_by,
+    seen_apart,
+)
 from deftarc.core.evaluate.within import moments_of
+
+
+class Meeting(Protocol):
+    """A seam, as it is told in seam.py."""
+
+    @property
+    def gaps(self) -> tuple[Gap, ...]:
+        """What does not meet, the worst first."""
+        ...
 
 
 def is_related(layer: Layer) -> bool:
@@ -22,9 +44,11 @@ def is_related(layer: Layer) -> bool:
 
 
 def related_gaps(
-    scene: Scene, layer: Layer, start: int, end: int, inner: Scene | None
+    scene: Scene, layer: Layer, start: int, end: int, inner: Scene | None, within: Callable[[Scene], Meeting]
 ) -> Iterator[tuple[Gap | None, bool]]:
-    """What of such a layer does not meet, and whether it moves in the stretch; ``inner`` is the scene it shows."""
+    """What of such a layer does not meet, and whether it moves in the stretch; ``inner`` is the scene it shows, and
+    ``within`` tells the seam of that.
+    """
     ask = Asker(scene)
     for name in layer.links:
         yield lane_followed_gap(ask, layer, name, start, end, scene.rate.flicks)
@@ -33,7 +57,7 @@ def related_gaps(
     if layer.stretches:
         yield stretch_gap(ask, layer, start, end), True
     if inner is not None:
-        yield moment_gap(scene, layer, inner, start, end)
+        yield moment_gap(scene, layer, inner, start, end, within)
 
 
 def lane_followed_gap(ask: Asker, layer: Layer, name: str, start: int, end: int, frame: int) -> tuple[Gap | None, bool]:
@@ -71,16 +95,22 @@ def stretch_gap(ask: Asker, layer: Layer, start: int, end: int) -> Gap | None:
     return Gap(layer.id, "stretch", (apart,), (), far, 0.0) if far > 20 * UNSEEN else None
 
 
-def moment_gap(scene: Scene, layer: Layer, inner: Scene, start: int, end: int) -> tuple[Gap | None, bool]:
-    """By how many frames the moment that shows at the end is off the one at the start, where anything moves there."""
+def moment_gap(
+    scene: Scene, layer: Layer, inner: Scene, start: int, end: int, within: Callable[[Scene], Meeting]
+) -> tuple[Gap | None, bool]:
+    """By how many frames the moment that shows at the end is off the one at the start, where anything moves there; or,
+    where the inner scene begins anew just there, what of that does not meet.
+    """
     moves = any(each.moving or "scene" in each.artwork.traits for each in inner.layers)
     if not moves:
         return None, False
     above = clocks_above({each.id: each for each in scene.layers}, layer)
-    told = moments_of(layer, inner, np.array([start, end], np.float64), above)
-    one, other = (int(told.times[row]) for row in told.rows)
+    told = moments_of(layer, inner, np.array([start, end - 1, end], np.float64), above)
+    one, last, other = (int(told.times[row]) for row in told.rows)
     off = (other - one) / inner.rate.flicks
     # A loop that ends where its scene does, or on its last frame, goes on where that begins.
     if abs(off) < 0.5 or abs(abs(off) - inner.frames) < 1.5:
-        return None, True
+        again = abs(last - one) > inner.rate.flicks / 2
+        worst = next(iter(within(inner).gaps), None) if again else None
+        return worst and Gap(layer.id, INNER, (), (), worst.far, worst.kink, worst.doubled), True
     return Gap(layer.id, MOMENT, (off,), (), 100.0, 0.0), True

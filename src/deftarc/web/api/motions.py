@@ -15,7 +15,7 @@ from deftarc.core.changes.saved import offered, saved
 from deftarc.core.document import Project
 from deftarc.core.document.motion import Dial, Rest, SavedMotion
 from deftarc.core.document.properties import PROPERTIES
-from deftarc.demo.motions import shipped
+from deftarc.core.words.shipped_motions import shipped
 from deftarc.formats.motions import MEDIA, SUFFIX, write_motions
 from deftarc.web.api.models import Body, ProjectId
 from deftarc.web.context import Shop, Uploads
@@ -98,9 +98,7 @@ def keep_motion(wanted: ToKeep, shop: Shop) -> SavedMotion:
     """Keep a motion for all projects under its name; one of that name is replaced."""
     if wanted.was is not None:
         shop.motions.named([wanted.was])
-    shop.motions.keep(wanted.motion)
-    if wanted.was is not None and wanted.was != wanted.motion.name:
-        shop.motions.forget(wanted.was)
+    shop.motions.keep(wanted.motion, instead_of=wanted.was)
     return wanted.motion
 
 

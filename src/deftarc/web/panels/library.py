@@ -87,13 +87,11 @@ def pictures(
         head: dict[str, Any] = {"where": entry.where, "name": motion.name}
         try:
             if layers:
-                edit = LayMotion(
-                    scene=scene_id, motion=motion, layers=tuple(layers), sizes=sizes, time=time
-                )  # fmt: skip
+                edit = LayMotion(scene=scene_id, motion=motion, layers=tuple(layers), sizes=sizes, time=time)
                 head["edit"] = edit.model_dump(mode="json", exclude_defaults=True)
-                picture, parts = _laid(project, scene, edit, materials)
-                missed = edit.landings(scene)[1]
+                landings, missed = edit.landings(scene)
                 head["missed"] = f"Not {'; '.join(missed[:2])}" if missed else ""
+                picture, parts = _laid(project, scene, edit, landings, materials)
             else:
                 picture, parts = _on_pennants(scene, motion, materials)
         except Refusal as refusal:
@@ -106,9 +104,10 @@ def pictures(
     return pack(answer, blobs)
 
 
-def _laid(project: Project, scene: Scene, edit: LayMotion, materials: Materials) -> tuple[dict[str, Any], list[bytes]]:
+def _laid(
+    project: Project, scene: Scene, edit: LayMotion, landings: Sequence[Landing], materials: Materials
+) -> tuple[dict[str, Any], list[bytes]]:
     made = apply(project, edit)
-    landings = edit.landings(scene)[0]
     some = {each.layer.id for each in landings}
     few = [layer.id for layer in scene.layers if layer.id in some][:MOST_LAYERS]
     return _moving(made, made.scene(scene.id), landings, set(led_by(scene, few)), materials)
@@ -156,10 +155,8 @@ def _on_pennants(scene: Scene, motion: SavedMotion, materials: Materials) -> tup
     stand = Scene(id="stand", name="Stand", rate=scene.rate, frames=1, layers=layers)
     names = tuple(layer.id for layer in layers)
     edit = LayMotion(scene="stand", motion=motion, layers=names, time=0)
-    project = Project(name="Stand", scenes=(stand,))
-    return _moving(
-        apply(project, edit), apply(project, edit).scene("stand"), edit.landings(stand)[0], set(names), materials
-    )
+    made = apply(Project(name="Stand", scenes=(stand,)), edit)
+    return _moving(made, made.scene("stand"), edit.landings(stand)[0], set(names), materials)
 
 
 __all__ = ["MOST", "MotionsLibrary", "pictures"]

@@ -13,7 +13,7 @@ from deftarc.core.edit.keys import Lane
 from deftarc.core.edit.scenes import SetPlayRange
 from deftarc.core.edit.seam import CloseSeam, LoopLength
 from deftarc.core.edit.spans import TrimSpan
-from deftarc.core.evaluate.gaps import LATE, MOMENT, NO_LANES, SHOWS, Gap
+from deftarc.core.evaluate.gaps import INNER, LATE, MOMENT, NO_LANES, SHOWS, Gap
 from deftarc.core.evaluate.seam import Common, Seam, common_length, cycle_gap, stretch_of, turns_to_close
 from deftarc.web.context import fragment
 from deftarc.web.panels.drawer import DRAWERS, Drawer, as_told
@@ -66,6 +66,8 @@ def told_off(gap: Gap, layer: Layer) -> str:
         return f"comes {with_unit(gap.value[0], 'px')} from where its carrier was before the loop begins"
     if gap.name == MOMENT:
         return f"the scene it shows is {number(abs(gap.value[0]), 1)} frames off"
+    if gap.name == INNER:
+        return "the scene it shows begins anew here, and is no loop itself"
     parts = [] if gap.meets else [_told(gap.value, PROPERTIES[gap.name], "")]
     if gap.kink:
         parts.append(f"{_told(gap.speed, PROPERTIES[gap.name], '/s')} apart in speed")

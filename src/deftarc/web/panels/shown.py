@@ -51,17 +51,15 @@ class ScenesDrawer(Drawer):
     id: ClassVar[str] = "scenes"
 
     def __init__(self) -> None:
-        #: Of scenes as they were when they were looked at, whether their end meets their start.
-        self.looped: dict[str, tuple[Scene, bool]] = {}
+        #: By scene, what looks at whether its end meets its start.
+        self.checks: dict[str, SeamCheck] = {}
 
     def _loops(self, showing: Showing, scene: Scene) -> bool:
         """Whether a scene moves, and its end is its start: then it goes on for ever where it is shown."""
-        known = self.looped.get(scene.id)
-        if known is None or known[0] is not scene:
-            evaluator = Evaluator(showing.shop.materials.shaper.form)
-            evaluator.scenes = showing.opened.project.by_id
-            known = self.looped[scene.id] = (scene, SeamCheck(evaluator).seam(scene).state == "perfect")
-        return known[1]
+        check = self.checks.setdefault(scene.id, SeamCheck(Evaluator(showing.shop.materials.shaper.form)))
+        check.evaluator.scenes = showing.opened.project.by_id
+        # All of it is shown, whatever its play range.
+        return check.seam(scene, 0, scene.length).state == "perfect"
 
     def title(self, showing: Showing) -> str:
         return f"Show a scene in {showing.scene.name}"

@@ -6,7 +6,7 @@ import { commit, look, step, waitFor } from "./link.js";
 import { baseFor, dress, paintSmall } from "./moving.js";
 import { hint, say } from "./notice.js";
 import { prepare } from "./painter.js";
-import { changeMotion, saveMotion } from "./savemotion.js";
+import { changeMotion, keptIn, saveMotion } from "./savemotion.js";
 import { state, timeNow } from "./state.js";
 import { unpackCandidates } from "./table.js";
 import { tryInPlace, whenKept } from "./trial.js";
@@ -127,14 +127,19 @@ function take(tile) {
 
 // --- what is done with one of them ---
 
-const motionOf = async ({ where, motion }) => {
-  if (where === "project") {
-    const { ok, answer } = await http(`/api/projects/${state.project}/motions`);
-    return ok ? answer.find((each) => each.name === motion) : null;
+const motionOf = async ({ where, motion }) => (await keptIn(where)).find((each) => each.name === motion);
+
+// Copied to where it goes, unless there is one of its name: that would be lost.
+async function copyTo(where, from, keep) {
+  if ((await keptIn(where)).some((each) => each.name === from.motion)) {
+    say(
+      `There is a “${from.motion}” already ${where === "project" ? "in this project" : "for all projects"}. Change the name of one first.`,
+    );
+    return;
   }
-  const { ok, answer } = await http("/api/motions");
-  return ok ? answer[where].find((each) => each.name === motion) : null;
-};
+  const motion = await motionOf(from);
+  if (motion) keep(motion);
+}
 
 // Answers whether it was done; what was refused is said.
 async function asking(path, how) {
@@ -175,14 +180,9 @@ const DO = {
     const motion = await motionOf(told);
     if (motion) changeMotion(motion, told.where, look);
   },
-  here: async (told) => {
-    const motion = await motionOf(told);
-    if (motion) commit({ kind: "keep_motion", motion });
-  },
-  everywhere: async (told) => {
-    const motion = await motionOf(told);
-    if (motion) waitFor(() => asking("/api/motions", { method: "POST", json: { motion } }));
-  },
+  here: (told) => copyTo("project", told, (motion) => commit({ kind: "keep_motion", motion })),
+  everywhere: (told) =>
+    copyTo("everywhere", told, (motion) => waitFor(() => asking("/api/motions", { method: "POST", json: { motion } }))),
   forget: ({ where, motion }) => {
     if (where === "project") commit({ kind: "forget_motion", name: motion });
     else waitFor(() => asking(`/api/motions/${encodeURIComponent(motion)}`, { method: "DELETE" }));

@@ -113,6 +113,23 @@ function dialsTold() {
   return out;
 }
 
+// The motions that are kept in a project, for all of them, or that came along.
+export async function keptIn(where) {
+  const path = where === "project" ? `/api/projects/${state.project}/motions` : "/api/motions";
+  const { ok, answer } = await http(path);
+  if (!ok) return [];
+  return where === "project" ? answer : answer[where];
+}
+
+// Whether another one would be lost by this; that is said once, and then it is meant.
+async function wouldReplace(where, name) {
+  if (name === told.was || told.meant === `${where} ${name}`) return false;
+  if (!(await keptIn(where)).some((each) => each.name === name)) return false;
+  told.meant = `${where} ${name}`;
+  sentence.textContent = `There is a “${name}” already. Save it again to put this in its place, or call it otherwise.`;
+  return true;
+}
+
 async function keep() {
   const dials = dialsTold();
   if (!dials) return;
@@ -122,6 +139,7 @@ async function keep() {
     field("name").focus();
     return;
   }
+  if (await wouldReplace(field("where").value, name)) return;
   const [rest, turns, about] = ["rest", "turns", "about"].map((each) => field(each).value);
   const motion = { ...told.motion, name, dials, rest, turns, about: about.trim() };
   const { was, then } = told;

@@ -9,7 +9,7 @@ from deftarc.core.document.clip import Clip, CopiedLane
 from deftarc.core.document.motion import Dial, Rest, SavedMotion
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import AnyTrack, NumberTrack, PathTrack
-from deftarc.core.words import read_keys
+from deftarc.core.words.read import read_keys
 
 #: The rate its lines are told at, and about how large what they were made on was, across its corners.
 RATE, SIZE, FRAME = FrameRate(numerator=24), 240.0, 2203.0
