@@ -54,7 +54,7 @@ out["scale"] = rose.number("scale").value
 table = evaluate(doc.scene("crossing"), frame_times(doc.scene("crossing")))
 leaf = table.leaf("rose")
 out["haze"] = [float(leaf.effects[0].values["amount"][k, 0]) for k in (0, 10, 20)]
-out["verbs"] = leaf.outline[0].count("C")
+out["verbs"] = leaf.outline.verbs[0].count("C")
 head, _ = unpack(Looking(shop, "p").answer(Look(scene="crossing", layers=("rose",), page="look", fresh=True)))
 out["lanes"] = [label for label in ("Petals", "Haze") if any(label in html for html in head["lanes"]["html"].values())]
 out["figures"] = [word for word in ("Petals", "Haze", "Amount") if word in head["fragments"]["figures"]]

@@ -253,6 +253,8 @@ export interface PaintChange {
   stroke_width?: number | null;
   cap?: ("butt" | "round" | "square") | null;
   join?: ("miter" | "round" | "bevel") | null;
+  drawn_in_turn?: boolean | null;
+  grow_join?: ("miter" | "round" | "bevel") | null;
   dash?: number[] | null;
   text?: string | null;
   size?: number | null;
@@ -272,7 +274,65 @@ export interface ReplaceArtwork {
   kind: "replace_artwork";
   scene: string;
   layer: string;
-  artwork: Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text | SceneShown;
+  artwork: Bars | Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text | Wash | SceneShown;
+}
+/**
+ * A frame of ``width`` × ``height`` px about the origin, its scene's, less what is open: each bar closes in by a
+ * share of the frame. Where two meet nothing is open.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Bars".
+ */
+export interface Bars {
+  fill?: string | null;
+  stroke?: string | null;
+  stroke_width?: number;
+  cap?: "butt" | "round" | "square";
+  join?: "miter" | "round" | "bevel";
+  fill_gradient?: Gradient | null;
+  stroke_gradient?: Gradient | null;
+  dash?: number[];
+  dash_offset?: number;
+  drawn_from?: number;
+  drawn_to?: number;
+  drawn_shift?: number;
+  drawn_in_turn?: boolean;
+  grow?: number;
+  grow_join?: "round" | "miter" | "bevel";
+  rounding?: number;
+  kind: "bars";
+  width: number;
+  height: number;
+  bar_left?: number;
+  bar_top?: number;
+  bar_right?: number;
+  bar_bottom?: number;
+}
+/**
+ * From (x1, y1) to (x2, y2) in the artwork's px: along that way, or radial, from the first to the circle about it
+ * through the second. Beyond its ends it goes on as it is there.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Gradient".
+ */
+export interface Gradient {
+  kind?: "linear" | "radial";
+  x1: number;
+  y1: number;
+  x2: number;
+  y2: number;
+  stops: Stop[];
+}
+/**
+ * A colour at a share of the way. ``id`` is its own among those of its artwork.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Stop".
+ */
+export interface Stop {
+  id: string;
+  at: number;
+  colour: string;
 }
 /**
  * Nothing to see: it carries others. A ``group`` also folds its members in the list, hides and locks them.
@@ -298,10 +358,19 @@ export interface FreePath {
   stroke_width?: number;
   cap?: "butt" | "round" | "square";
   join?: "miter" | "round" | "bevel";
+  fill_gradient?: Gradient | null;
+  stroke_gradient?: Gradient | null;
   dash?: number[];
   dash_offset?: number;
-  kind: "free";
+  drawn_from?: number;
+  drawn_to?: number;
+  drawn_shift?: number;
+  drawn_in_turn?: boolean;
+  grow?: number;
+  grow_join?: "round" | "miter" | "bevel";
+  rounding?: number;
   contours: Contour[];
+  kind: "free";
   rule?: "nonzero" | "evenodd";
 }
 /**
@@ -346,8 +415,17 @@ export interface Rectangle {
   stroke_width?: number;
   cap?: "butt" | "round" | "square";
   join?: "miter" | "round" | "bevel";
+  fill_gradient?: Gradient | null;
+  stroke_gradient?: Gradient | null;
   dash?: number[];
   dash_offset?: number;
+  drawn_from?: number;
+  drawn_to?: number;
+  drawn_shift?: number;
+  drawn_in_turn?: boolean;
+  grow?: number;
+  grow_join?: "round" | "miter" | "bevel";
+  rounding?: number;
   kind: "rectangle";
   width: number;
   height: number;
@@ -363,8 +441,17 @@ export interface Ellipse {
   stroke_width?: number;
   cap?: "butt" | "round" | "square";
   join?: "miter" | "round" | "bevel";
+  fill_gradient?: Gradient | null;
+  stroke_gradient?: Gradient | null;
   dash?: number[];
   dash_offset?: number;
+  drawn_from?: number;
+  drawn_to?: number;
+  drawn_shift?: number;
+  drawn_in_turn?: boolean;
+  grow?: number;
+  grow_join?: "round" | "miter" | "bevel";
+  rounding?: number;
   kind: "ellipse";
   width: number;
   height: number;
@@ -381,8 +468,17 @@ export interface Polygon {
   stroke_width?: number;
   cap?: "butt" | "round" | "square";
   join?: "miter" | "round" | "bevel";
+  fill_gradient?: Gradient | null;
+  stroke_gradient?: Gradient | null;
   dash?: number[];
   dash_offset?: number;
+  drawn_from?: number;
+  drawn_to?: number;
+  drawn_shift?: number;
+  drawn_in_turn?: boolean;
+  grow?: number;
+  grow_join?: "round" | "miter" | "bevel";
+  rounding?: number;
   kind: "polygon";
   sides?: number;
   outer?: number;
@@ -398,8 +494,17 @@ export interface Star {
   stroke_width?: number;
   cap?: "butt" | "round" | "square";
   join?: "miter" | "round" | "bevel";
+  fill_gradient?: Gradient | null;
+  stroke_gradient?: Gradient | null;
   dash?: number[];
   dash_offset?: number;
+  drawn_from?: number;
+  drawn_to?: number;
+  drawn_shift?: number;
+  drawn_in_turn?: boolean;
+  grow?: number;
+  grow_join?: "round" | "miter" | "bevel";
+  rounding?: number;
   kind: "star";
   spikes?: number;
   outer?: number;
@@ -416,8 +521,17 @@ export interface Text {
   stroke_width?: number;
   cap?: "butt" | "round" | "square";
   join?: "miter" | "round" | "bevel";
+  fill_gradient?: Gradient | null;
+  stroke_gradient?: Gradient | null;
   dash?: number[];
   dash_offset?: number;
+  drawn_from?: number;
+  drawn_to?: number;
+  drawn_shift?: number;
+  drawn_in_turn?: boolean;
+  grow?: number;
+  grow_join?: "round" | "miter" | "bevel";
+  rounding?: number;
   kind: "text";
   text: string;
   font?: string;
@@ -425,6 +539,15 @@ export interface Text {
   align?: "start" | "middle" | "end";
   line_height?: number;
   letter_spacing?: number;
+}
+/**
+ * Everywhere, or where its masks and its matte let it, which are in its layer's px as its lengths are.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Wash".
+ */
+export interface Wash {
+  kind: "wash";
 }
 /**
  * Another scene as a layer: its middle is the layer's, and nothing shows outside its frame.
@@ -464,7 +587,7 @@ export interface TakeApart {
  */
 export interface Part {
   name: string;
-  artwork: Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text | SceneShown;
+  artwork: Bars | Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text | Wash | SceneShown;
   at?: unknown[];
 }
 /**
@@ -724,6 +847,7 @@ export interface Scene {
   rate?: FrameRate;
   frames?: number;
   background?: string | null;
+  shutter?: Shutter;
   play_range?: unknown[] | null;
   markers?: Marker[];
   takes?: TakeSet[];
@@ -740,6 +864,15 @@ export interface Scene {
 export interface FrameRate {
   numerator?: number;
   denominator?: number;
+}
+/**
+ * How long light falls in during a frame, as an ``angle`` of 360° for all of it, and by what ``phase`` of that it
+ * begins after the frame's moment: −angle / 2 is about it.
+ */
+export interface Shutter {
+  on?: boolean;
+  angle?: number;
+  phase?: number;
 }
 /**
  * A moment with a name, which may be empty, and a colour. Its id is its own among those of its scene or layer.
@@ -1180,7 +1313,7 @@ export interface Guide {
 export interface Layer {
   id?: string;
   name: string;
-  artwork: Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text | SceneShown;
+  artwork: Bars | Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text | Wash | SceneShown;
   tag?: "plum" | "sea" | "pine" | "brick" | "ochre" | "slate";
   hidden?: boolean;
   locked?: boolean;
@@ -1204,7 +1337,10 @@ export interface Layer {
     | "saturation"
     | "color"
     | "luminosity";
-  effects?: (Blur | Shadow)[];
+  masks?: Mask[];
+  matte?: Matte | null;
+  smears?: boolean;
+  effects?: (Shadow | Blur | Colouring | Crop)[];
   link?: string | null;
   start?: number;
   end?: number | null;
@@ -1224,21 +1360,41 @@ export interface Layer {
   };
 }
 /**
- * ``radius`` is the Gaussian's standard deviation in px, as W3C Filter Effects' ``blur()`` has it.
+ * ``feather`` is the standard deviation in px of the Gaussian that softens its edge to both sides; grown by
+ * ``grow`` px before. ``opacity`` says how much of it there is.
  *
  * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "Blur".
+ * via the `definition` "Mask".
  */
-export interface Blur {
+export interface Mask {
+  contours: Contour[];
   id: string;
+  name?: string;
   on?: boolean;
-  kind: "blur";
-  radius?: number;
+  mode?: "add" | "subtract" | "intersect";
+  inverted?: boolean;
+  rule?: "nonzero" | "evenodd";
+  feather?: number;
+  grow?: number;
+  opacity?: number;
+}
+/**
+ * By the ``alpha`` of ``layer``, or by its ``luma``: how light what it shows is, times its alpha. Hidden in the
+ * list it counts all the same; where it does not show in time, there is nothing of it.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Matte".
+ */
+export interface Matte {
+  layer: string;
+  by?: "alpha" | "luma";
+  inverted?: boolean;
 }
 /**
  * ``distance`` px in ``direction``, degrees clockwise from rightwards; ``softness`` is a standard deviation.
  *
- * Both lengths are px of what throws it.
+ * All lengths are px of what throws it. ``spread`` px it is larger all round than that, before it is soft; of what
+ * throws it nothing is seen where ``only`` the shadow is.
  *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "Shadow".
@@ -1251,7 +1407,61 @@ export interface Shadow {
   direction?: number;
   softness?: number;
   colour?: string | null;
+  spread?: number;
   opacity?: number;
+  only?: "no" | "yes";
+}
+/**
+ * ``radius`` is the Gaussian's standard deviation in px, as W3C Filter Effects' ``blur()`` has it; ``angle`` is the
+ * way it goes where it goes ``along`` one, degrees clockwise from rightwards.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Blur".
+ */
+export interface Blur {
+  id: string;
+  on?: boolean;
+  kind: "blur";
+  radius?: number;
+  ways?: "both" | "along";
+  angle?: number;
+}
+/**
+ * In turn brightness, contrast, saturation, a turn of hue and inversion, each as W3C Filter Effects' function of
+ * that name has it, on encoded sRGB; and then so much of a tint: the colour, as light as what it tints.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Colouring".
+ */
+export interface Colouring {
+  id: string;
+  on?: boolean;
+  kind: "colour";
+  brightness?: number;
+  contrast?: number;
+  saturation?: number;
+  hue?: number;
+  invert?: number;
+  tinted?: number;
+  tint?: string | null;
+}
+/**
+ * Each edge moved in by a share of what it crops, pens included; of a group, of all its members as they lie then,
+ * and of a wash, of the frame. ``softness`` is the standard deviation in px of the Gaussian that softens the edges. An
+ * edge that is not moved cuts nothing.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Crop".
+ */
+export interface Crop {
+  id: string;
+  on?: boolean;
+  kind: "crop";
+  left?: number;
+  top?: number;
+  right?: number;
+  bottom?: number;
+  softness?: number;
 }
 /**
  * This interface was referenced by `Told`'s JSON-Schema
@@ -1405,7 +1615,7 @@ export interface AddLayer {
   kind: "add_layer";
   scene: string;
   name: string;
-  artwork: Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text | SceneShown;
+  artwork: Bars | Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text | Wash | SceneShown;
   at?: unknown[] | null;
   scale?: number;
   id?: string;
@@ -1713,7 +1923,7 @@ export interface AddEffect {
   scene: string;
   layers: string[];
   kind: "add_effect";
-  effect: Blur | Shadow;
+  effect: Shadow | Blur | Colouring | Crop;
 }
 /**
  * An effect of a layer switched on or off, moved in the order in which effects treat it, or taken away.
@@ -3509,6 +3719,18 @@ export interface PasteHow1 {
   onto?: "mix" | "replace";
   fit?: "keep" | "span" | "range";
   as_numbers?: boolean;
+}
+/**
+ * How long light falls in during a frame, as an ``angle`` of 360° for all of it, and by what ``phase`` of that it
+ * begins after the frame's moment: −angle / 2 is about it.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Shutter".
+ */
+export interface Shutter1 {
+  on?: boolean;
+  angle?: number;
+  phase?: number;
 }
 /**
  * The stretch of the list of lanes that is in view, in px.

@@ -119,17 +119,17 @@ def test_steps_and_linear_follow_chromiums_own(tab, served):
 
 PAINT = """async ({ scene, message, drawings, frame, scripts }) => {
   const { prepare, paint, picturesReady } = await import("/static/js/painter.js");
-  const { grown, unpack } = await import("/static/js/table.js");
+  const { drawnAs, grown, unpack } = await import("/static/js/table.js");
   for (const script of scripts) await import(script);
   const { head, items } = unpack(Uint8Array.from(atob(message), (c) => c.charCodeAt(0)).buffer);
-  for (const item of items) if (!item.children) item.drawing = prepare(drawings[item.layer]);
+  for (const item of items) if (!item.children) item.drawing = prepare(drawings[drawnAs(item.layer)]);
   const made = grown(items, head.table.roots);
   await picturesReady();
   const canvas = document.createElement("canvas");
   canvas.width = scene.width; canvas.height = scene.height;
   const ctx = canvas.getContext("2d");
   if (scene.background) { ctx.fillStyle = scene.background; ctx.fillRect(0, 0, scene.width, scene.height); }
-  paint(ctx, made, frame, [1, 0, 0, 1, 0, 0]);
+  paint(ctx, made, frame, [1, 0, 0, 1, 0, 0], scene);
   return canvas.toDataURL("image/png").split(",")[1];
 }"""
 

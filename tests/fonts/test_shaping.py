@@ -116,7 +116,7 @@ def test_spaced_letters_make_no_ligatures(shaper):
     # Keyed, they are apart at all times, at nought as well.
     made = layer("Word", joined, letter_spacing=numbers((0, 0), (20, 0.2)))
     item = evaluate(scene(made), [0], shaper.form).leaf("word")
-    assert item.outline[0] == shaper.form(spaced).verbs
+    assert item.outline.verbs[0] == shaper.form(spaced).verbs
 
 
 def test_a_font_that_is_not_here_is_refused_by_what_is_asked_and_drawn_as_nothing():

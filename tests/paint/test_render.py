@@ -112,7 +112,7 @@ def test_a_frame_beyond_the_end_is_refused(tmp_path):
 def test_a_painter_that_fails_ends_the_movie_with_its_own_error(tmp_path):
     made = scene(block(), frames=300)
     broken = painter(made)
-    broken.prepared = {}
+    broken.drawings.prepared = {}
     with pytest.raises(KeyError):
         render_movie(made, broken, tmp_path / "a.mp4")
 

@@ -1,9 +1,12 @@
 """The FrameTable on the wire: a short header in JSON, then float32 in native little-endian order.
 
-Version 3: 4 bytes ``u32`` header length, the header padded with blanks to a multiple of 4, then for each item in
+Version 4: 4 bytes ``u32`` header length, the header padded with blanks to a multiple of 4, then for each item in
 turn its rows of seven numbers (a, b, c, d, e, f, opacity), one row where nothing changes; then the blocks the
-header lists under ``look``, each with its rows and width; then those of each of its ``effects``; then under
-``outline`` its rows of points. Groups painted as one are items, too, after all leaves; they list their ``children``.
+header lists under ``look``, each with its rows and width; then those of each of its ``effects``; then its
+``outline``; then those of its ``masks``, feather, opacity and outline each. An outline has ``verbs`` and rows of as
+many points, or, where its verbs change, a list of verbs and of ``sizes`` and all rows' numbers in turn. Groups painted
+as one are items, too, after all leaves; they list their ``children``. What is drawn for a matte alone is an item that
+is no one's child.
 """
 
 import json
@@ -13,9 +16,10 @@ import numpy as np
 import orjson
 
 from deftarc.core.base.arrays import Floats
-from deftarc.core.evaluate import Branch, FrameTable, Group, Leaf, outermost, wire_rows
+from deftarc.core.evaluate import Branch, FrameTable, Group, Leaf, MaskAt, outermost, wire_rows
+from deftarc.core.spaces.outlines import Outlines
 
-VERSION = 3
+VERSION = 4
 
 
 def pack(head: dict[str, Any], blobs: list[bytes]) -> bytes:
@@ -44,7 +48,8 @@ def table_parts(table: FrameTable, first: int, only: set[str] | None = None) -> 
     for branch in table.branches:
         if only is None or branch.layer in only or outermost(branch.layer) in only:
             entries.append(_entry(branch, blobs))
-    roots = [branch.layer for branch in table.roots] if table.groups else None
+    told = table.groups or any(branch.matte is not None for branch in table.every)
+    roots = [branch.layer for branch in table.roots] if told else None
     return {"version": VERSION, "first": first, "count": len(table.times), "items": entries, "roots": roots}, blobs
 
 
@@ -63,10 +68,30 @@ def _entry(branch: Branch, blobs: list[bytes]) -> Head:
     if branch.effects:
         entry["effects"] = [{"id": x.id, "kind": x.kind, "values": _told(x.values, blobs)} for x in branch.effects]
     if isinstance(branch, Leaf) and branch.outline is not None:
-        verbs, points = branch.outline
-        entry["outline"] = {"verbs": verbs, "rows": len(points), "wide": 2 * points.shape[1]}
-        blobs.append(points.astype("<f4").tobytes())
+        entry["outline"] = _outline(branch.outline, blobs)
+    if isinstance(branch, Leaf) and branch.wash:
+        entry["wash"] = True
+    if branch.masks:
+        entry["masks"] = [_mask(each, blobs) for each in branch.masks]
+    if branch.matte is not None:
+        entry["matte"] = {"layer": branch.matte.branch.layer, "by": branch.matte.by, "inverted": branch.matte.inverted}
     return entry
+
+
+def _outline(outline: Outlines, blobs: list[bytes]) -> Head:
+    blobs.append(outline.points.astype("<f4").tobytes())
+    if outline.even:
+        return {"verbs": outline.verbs[0], "rows": outline.rows, "wide": 2 * outline.grid.shape[1]}
+    sizes = (2 * np.diff(outline.starts)).tolist()
+    return {"verbs": list(outline.verbs), "sizes": sizes, "rows": 1, "wide": 2 * len(outline.points)}
+
+
+def _mask(mask: MaskAt, blobs: list[bytes]) -> Head:
+    told = _told({"feather": mask.feather[:, None], "opacity": mask.opacity[:, None]}, blobs)
+    return {
+        "id": mask.id, "mode": mask.mode, "inverted": mask.inverted, "rule": mask.rule, "values": told,
+        "outline": _outline(mask.outline, blobs),
+    }  # fmt: skip
 
 
 def _told(values: dict[str, Floats], blobs: list[bytes]) -> list[Head]:
@@ -88,4 +113,5 @@ def read_table(head: Head, rest: bytes) -> dict[str, np.ndarray[tuple[int, int],
 def blocks_of(entry: Head) -> list[Head]:
     """What comes after an item's rows of seven, in turn."""
     effects = [block for effect in entry.get("effects", []) for block in effect["values"]]
-    return [*entry.get("look", []), *effects, *([entry["outline"]] if "outline" in entry else [])]
+    masks = [block for mask in entry.get("masks", []) for block in (*mask["values"], mask["outline"])]
+    return [*entry.get("look", []), *effects, *([entry["outline"]] if "outline" in entry else []), *masks]

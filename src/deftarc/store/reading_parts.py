@@ -263,9 +263,10 @@ def stand_in(name: str, text: bytes) -> Layer:
 
 def _held_together(layers: list[Layer]) -> tuple[Layer, ...]:
     """Layers whose parents, and what they follow, are all there: where a damaged one took its name with it, what it
-    carried stands alone, and what followed it rests.
+    carried stands alone, what followed it rests, and what showed through it shows.
     """
     here = {layer.id for layer in layers}
+    seen = {layer.id for layer in layers if layer.group or not layer.artwork.empty}
     out = []
     for layer in layers:
         if layer.parent is not None and layer.parent not in here:
@@ -275,6 +276,8 @@ def _held_together(layers: list[Layer]) -> tuple[Layer, ...]:
         if any(each.reaction.source.layer not in here for each in layer.reactions.values()):
             still = {n: x for n, x in layer.reactions.items() if x.reaction.source.layer in here}
             layer = layer.changed(reactions=still)
+        if layer.matte is not None and layer.matte.layer not in seen:
+            layer = layer.changed(matte=None)
         out.append(layer)
     return tuple(out)
 

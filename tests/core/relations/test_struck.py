@@ -43,7 +43,7 @@ def outline(made, frame):
     (leaf,) = [each for each in table.leaves if each.layer == "string"]
     if leaf.outline is None:
         return made.scenes[0].layer("string").artwork.outline({}, None)[1][0]
-    return leaf.outline[1][0]
+    return leaf.outline.grid[0]
 
 
 def middle(made, frame):

@@ -68,7 +68,7 @@ def test_keyed_sizes_make_an_outline_for_each_frame_with_its_bounds():
         radius=numbers((0, 0), (10, 25)),
     )
     item = evaluate(scene(sign), [0, at(5), at(10)]).leaves[0]
-    verbs, points = item.outline
+    verbs, points = item.outline.verbs[0], item.outline.grid
     assert verbs == "MLCLCLCLCZ"
     assert item.look["bounds"][1] == pytest.approx([-100, -25, 100, 25])
     assert points.shape == (3, 17, 2)

@@ -10,6 +10,7 @@ from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.artwork import TextShaper
 from deftarc.core.evaluate import Leaf, Scenes, evaluate, frame_times, outermost, wire_rows
+from deftarc.core.spaces.outlines import Outlines
 
 
 @dataclass(frozen=True)
@@ -91,6 +92,25 @@ def _pictured(scene: Scene, layers: set[str], shape_text: TextShaper | None, sce
     return {item.layer: item for item in table.leaves if outermost(item.layer) in wanted}
 
 
+def _same_kind(one: Leaf, other: Leaf) -> bool:
+    """Whether two are treated and masked by the same things, and laid on alike: then only numbers can differ."""
+    return (
+        [(x.id, x.kind) for x in one.effects] == [(x.id, x.kind) for x in other.effects]
+        and [(x.id, x.mode, x.inverted) for x in one.masks] == [(x.id, x.mode, x.inverted) for x in other.masks]
+        and one.blend == other.blend
+        and _matte(one) == _matte(other)
+    )
+
+
+def _matte(leaf: Leaf) -> tuple[str, bool] | None:
+    return None if leaf.matte is None else (leaf.matte.by, leaf.matte.inverted)
+
+
+def _even_rows(outline: Outlines) -> Floats:
+    """The points of an outline whose verbs stay, a row each moment."""
+    return outline.grid.reshape(outline.rows, -1)
+
+
 def _apart(one: Leaf | None, other: Leaf | None, frames: int) -> "np.ndarray[tuple[int], np.dtype[np.bool_]]":
     """By frame, whether two items show otherwise."""
     at = np.arange(frames)
@@ -103,11 +123,20 @@ def _apart(one: Leaf | None, other: Leaf | None, frames: int) -> "np.ndarray[tup
         return off | shown[0] | shown[1]
     blocks += [(one.look[name], other.look[name]) for name in one.look]
     if one.outline is not None and other.outline is not None:
-        if one.outline[0] != other.outline[0]:
+        if not (one.outline.even and other.outline.even) or one.outline.verbs != other.outline.verbs:
             return off | shown[0] | shown[1]
-        blocks.append(
-            (one.outline[1].reshape(len(one.outline[1]), -1), other.outline[1].reshape(len(other.outline[1]), -1))
-        )
+        blocks.append((_even_rows(one.outline), _even_rows(other.outline)))
+    if not _same_kind(one, other):
+        return off | shown[0] | shown[1]
+    for effect, then in zip(one.effects, other.effects, strict=True):
+        blocks += [(rows, then.values[name]) for name, rows in effect.values.items()]
+    for mask, was in zip(one.masks, other.masks, strict=True):
+        if not (mask.outline.even and was.outline.even) or mask.outline.verbs != was.outline.verbs:
+            return off | shown[0] | shown[1]
+        blocks += [
+            (mask.feather[:, None], was.feather[:, None]), (mask.opacity[:, None], was.opacity[:, None]),
+            (_even_rows(mask.outline), _even_rows(was.outline)),
+        ]  # fmt: skip
     for a, b in blocks:
         if a.shape[1] != b.shape[1]:
             return off | shown[0] | shown[1]

@@ -49,6 +49,10 @@ MAX_TIES = 1_000
 #: Staggers that a scene remembers.
 MAX_STAGGERS = 60
 MAX_EFFECTS = 24
+#: Of a layer; stops of a gradient; lengths of a list of dashes.
+MAX_MASKS = 24
+MAX_STOPS = 16
+MAX_DASHES = 16
 #: In flicks: how much later anything follows another, or earlier.
 MAX_LAG = 600 * FLICKS
 #: Artwork of deleted layers that a project keeps for reuse.

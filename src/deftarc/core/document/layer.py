@@ -10,11 +10,13 @@ from pydantic import Field, model_validator
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import Frozen, Identity, Moment, Name
-from deftarc.core.document.artwork import Artwork, ArtworkBase, Carrier, FreePath
+from deftarc.core.document.artwork import Artwork, ArtworkBase, Carrier, Gradient, Painted, Pointed, Stop
 from deftarc.core.document.blend import Blend
 from deftarc.core.document.effects import Effect, EffectBase
 from deftarc.core.document.links import Later, Link, check_link
 from deftarc.core.document.marker import Marker, check_markers
+from deftarc.core.document.masks import Mask
+from deftarc.core.document.matte import Matte
 from deftarc.core.document.properties import PROPERTIES, Property, property_named
 from deftarc.core.document.reactions import Reacting, check_reaction
 from deftarc.core.document.tags import TAGS, Tag
@@ -50,6 +52,12 @@ class Layer(Frozen):
     hands_opacity: bool = False
     #: How it mixes with what is beneath it, in its group where that is painted as one.
     blend: Blend = "normal"
+    #: Where it shows, in its own px; before anything treats it.
+    masks: tuple[Mask, ...] = Field(default=(), max_length=limits.MAX_MASKS)
+    #: Through which other layer it shows.
+    matte: Matte | None = None
+    #: Whether it is blurred as it moves, where the scene's shutter is open.
+    smears: bool = False
     #: How it is treated before it is moved, in turn.
     effects: tuple[Effect, ...] = Field(default=(), max_length=limits.MAX_EFFECTS)
     #: Layers with one link share their artwork: a change of one is a change of all.
@@ -86,11 +94,16 @@ class Layer(Frozen):
                 raise ValueError(f"{self._of(facts)} has no {facts.label}.")
             if facts.kind == "colour" and len(track.resting()) != 4:
                 raise ValueError("A colour has four numbers.")
-            points = self.artwork.numbers() if isinstance(self.artwork, FreePath) else ()
-            if name == "outline" and len(track.resting()) != len(points):
-                raise ValueError("Every key of an outline has the points of its path.")
+            if facts.kind == "outline":
+                keeper = self.keeper(facts)
+                if not isinstance(keeper, Pointed) or len(track.resting()) != len(keeper.numbers()):
+                    raise ValueError("Every key of an outline has the points of its path.")
         if len({each.id for each in self.effects}) != len(self.effects):
             raise ValueError("Two effects of a layer share one id.")
+        if len({each.id for each in self.masks}) != len(self.masks):
+            raise ValueError("Two masks of a layer share one id.")
+        if self.matte is not None and self.matte.layer == self.id:
+            raise ValueError("A layer cannot show through itself.")
         for name, link in self.links.items():
             check_link(self, name, link)
         for name, told in self.reactions.items():
@@ -107,7 +120,13 @@ class Layer(Frozen):
     @cached_property
     def _kept(self) -> frozenset[str]:
         """The properties that are kept in its artwork or in things listed on it."""
-        return frozenset((*self.artwork.keyable, *(name for each in self.effects for name in each.properties)))
+        return frozenset((*self.artwork.properties, *self._listed))
+
+    @cached_property
+    def _listed(self) -> tuple[str, ...]:
+        """The properties of its masks and effects."""
+        masks = [name for each in self.masks for name in each.properties]
+        return (*masks, *(name for each in self.effects for name in each.properties))
 
     @property
     def group(self) -> bool:
@@ -127,8 +146,7 @@ class Layer(Frozen):
         clock = ("clock",) if "clock" in self.tracks else ()
         stretch = STRETCH if "stretch" in self.tracks else ()
         return (*clock, *position, "rotation", *scale, "skew_x", "skew_y", *stretch, "pivot_x", "pivot_y", *turns,
-                "opacity", *self.artwork.keyable,
-                *(name for each in self.effects for name in each.properties))  # fmt: skip
+                "opacity", *self.artwork.properties, *self._listed)  # fmt: skip
 
     @property
     def stretches(self) -> bool:
@@ -174,18 +192,41 @@ class Layer(Frozen):
                 return each
         raise unknown("effect", effect_id)
 
-    def keeper(self, facts: Property) -> ArtworkBase | EffectBase | None:
-        """What keeps a property's value while it has no keys: its artwork or an effect; None where its track does."""
-        if facts.owner == "transform":
-            return None
-        return self.artwork if facts.artwork else self.effect(facts.thing)
+    def mask(self, mask_id: str) -> Mask:
+        for each in self.masks:
+            if each.id == mask_id:
+                return each
+        raise unknown("mask", mask_id)
 
-    def with_keeper(self, keeper: ArtworkBase | EffectBase) -> "Layer":
-        """This layer with another artwork, or another state of the effect of that id."""
-        if isinstance(keeper, EffectBase):
-            effects = tuple(keeper if each.id == keeper.id else each for each in self.effects)
-            return self.changed(effects=effects)
-        return self.changed(artwork=keeper)
+    def keeper(self, facts: Property) -> "Keeper | None":
+        """What keeps a property's value while it has no keys: its artwork or a thing listed in that or on the layer;
+        None where its track does.
+        """
+        if facts.owner == "effect":
+            return self.effect(facts.thing)
+        if facts.owner == "mask":
+            return self.mask(facts.thing)
+        if facts.owner in ("gradient", "stop"):
+            art = self.artwork
+            assert isinstance(art, Painted)
+            return art.gradient(facts.thing) if facts.owner == "gradient" else art.stop(facts.thing)[1]
+        return None if facts.owner == "transform" else self.artwork
+
+    def with_kept(self, facts: Property, value: tuple[float, ...]) -> "Layer":
+        """This layer with a property's resting value in what keeps it."""
+        keeper = self.keeper(facts)
+        assert keeper is not None
+        made = with_field(keeper, facts, value)
+        if isinstance(made, EffectBase):
+            return self.changed(effects=tuple(made if each.id == made.id else each for each in self.effects))
+        if isinstance(made, Mask):
+            return self.changed(masks=tuple(made if each.id == made.id else each for each in self.masks))
+        if isinstance(made, Gradient):
+            return self.changed(artwork=self.artwork.changed(**{f"{facts.thing}_gradient": made}))
+        if isinstance(made, Stop):
+            assert isinstance(self.artwork, Painted)
+            return self.changed(artwork=self.artwork.with_stop(made))
+        return self.changed(artwork=made)
 
     def number(self, name: str) -> NumberTrack:
         track = self.track(name)
@@ -207,7 +248,7 @@ class Layer(Frozen):
             return self.changed(tracks={kept: each for kept, each in self.tracks.items() if kept != name})
         if keeper is not None and not track.keys and track.loose is None:
             rest = {kept: each for kept, each in self.tracks.items() if kept != name}
-            return self.changed(tracks=rest).with_keeper(with_field(keeper, facts, track.resting()))
+            return self.changed(tracks=rest).with_kept(facts, track.resting())
         return self.changed(tracks={**self.tracks, name: track})
 
     def with_tracks(self, tracks: Mapping[str, AnyTrack]) -> "Layer":
@@ -234,29 +275,44 @@ class Layer(Frozen):
         )
 
 
-def unkeyed(keeper: ArtworkBase | EffectBase | None, facts: Property) -> AnyTrack:
+#: What keeps the values of properties that have no keys.
+Keeper = ArtworkBase | EffectBase | Mask | Gradient | Stop
+
+
+def unkeyed(keeper: Keeper | None, facts: Property) -> AnyTrack:
     """The track of a property that has none: its default, or what its keeper's field says."""
     if facts.kind == "path":
         return PathTrack(value=(facts.default[0], facts.default[1]))
     if keeper is None:
         return NumberTrack(value=facts.default[0])
     if facts.kind == "outline":
-        assert isinstance(keeper, FreePath)
+        assert isinstance(keeper, Pointed)
         return OutlineTrack(value=keeper.numbers())
+    if facts.owner == "dash":
+        assert isinstance(keeper, Painted)
+        return NumberTrack(value=keeper.dash[int(facts.thing)])
     value = getattr(keeper, facts.kept_in)
     if facts.kind == "colour":
         return ColourTrack(value=(1.0, 1.0, 1.0, 0.0) if value is None else parse_colour(value))
     return NumberTrack(value=value)
 
 
-def with_field(keeper: ArtworkBase | EffectBase, facts: Property, value: tuple[float, ...]) -> ArtworkBase | EffectBase:
+def with_field(keeper: Keeper, facts: Property, value: tuple[float, ...]) -> Keeper:
     """The keeper with one property's resting value; a fully transparent colour is none at all."""
     if facts.kind == "outline":
-        assert isinstance(keeper, FreePath)
-        return keeper.with_numbers(value)
+        assert isinstance(keeper, Pointed)
+        made = keeper.with_numbers(value)
+        assert isinstance(made, ArtworkBase | Mask)
+        return made
+    if facts.owner == "dash":
+        assert isinstance(keeper, Painted)
+        at = int(facts.thing)
+        return keeper.changed(dash=(*keeper.dash[:at], facts.held(value[0]), *keeper.dash[at + 1 :]))
     if facts.kind == "colour":
-        return keeper.changed(**{facts.kept_in: hex_colour(value) if value[3] > 0 else None})
+        # A stop keeps its colour, however little of it is seen.
+        none = value[3] <= 0 and facts.owner != "stop"
+        return keeper.changed(**{facts.kept_in: None if none else hex_colour(value)})
     return keeper.changed(**{facts.kept_in: facts.held(value[0])})
 
 
-__all__ = ["KINDS", "STRETCH", "TAGS", "Layer", "Tag", "new_id", "unkeyed", "with_field"]
+__all__ = ["KINDS", "STRETCH", "TAGS", "Keeper", "Layer", "Tag", "new_id", "unkeyed", "with_field"]

@@ -78,7 +78,7 @@ def check_shown(scenes: tuple[Scene, ...]) -> None:
 
 class Project(Told):
     always: ClassVar[tuple[str, ...]] = ("format",)
-    format: Literal[6] = FORMAT
+    format: Literal[7] = FORMAT
     name: Name
     scenes: tuple[Scene, ...] = Field(min_length=1, max_length=limits.MAX_SCENES)
     fonts: tuple[UserFont, ...] = Field(default=(), max_length=limits.MAX_FONTS)

@@ -13,6 +13,7 @@ from deftarc.core.base.time import FrameRate
 from deftarc.core.document.layer import Layer, new_id
 from deftarc.core.document.links import check_links
 from deftarc.core.document.marker import Marker, check_markers
+from deftarc.core.document.matte import check_mattes
 from deftarc.core.document.staggered import StaggerRecord
 from deftarc.core.document.takes import TakeSet, check_takes
 from deftarc.core.document.ties import Tie, check_ties
@@ -34,6 +35,16 @@ class Guide(Frozen):
     at: Number
 
 
+class Shutter(Frozen):
+    """How long light falls in during a frame, as an ``angle`` of 360° for all of it, and by what ``phase`` of that it
+    begins after the frame's moment: −angle / 2 is about it.
+    """
+
+    on: bool = False
+    angle: Annotated[float, Field(ge=0, le=720)] = 180.0
+    phase: Annotated[float, Field(ge=-360, le=360)] = -90.0
+
+
 class Scene(Frozen):
     id: Identity = Field(default_factory=new_id)
     name: Name
@@ -44,6 +55,8 @@ class Scene(Frozen):
     frames: Annotated[int, Field(ge=1, le=limits.MAX_SCENE_FRAMES)] = 125
     #: None is transparent.
     background: Colour | None = "#fffdf7"
+    #: Blurs the layers that smear as they move.
+    shutter: Shutter = Shutter()
     #: The stretch that plays, in flicks, half-open; None plays all.
     play_range: tuple[Moment, Moment] | None = None
     #: Named moments.
@@ -73,6 +86,7 @@ class Scene(Frozen):
         check_ties(self.ties)
         check_parents(self.layers)
         check_links(self.layers)
+        check_mattes(self.layers)
         return self
 
     def changed(self, **fields: Any) -> Self:

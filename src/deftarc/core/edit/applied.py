@@ -6,6 +6,7 @@ from pydantic import ValidationError
 
 from deftarc.core.arrange.clocked import View, stands_alone
 from deftarc.core.arrange.followed import links_kept, turned_to_keys
+from deftarc.core.arrange.matted import mattes_kept, without_matte
 from deftarc.core.arrange.reacted import let_go, reactions_kept
 from deftarc.core.arrange.tied import cut_by, ties_held
 from deftarc.core.changes.keys import KeyRef
@@ -35,7 +36,7 @@ def apply(project: Project, edit: EditBase) -> Project:
         known: Project = kept[1]
         return known
     try:
-        made = sized(project, links_kept(project, _made(project, edit)))
+        made = sized(project, links_kept(project, mattes_kept(project, _made(project, edit))))
         made = reactions_kept(project, ties_held(project, made, not edit.keeps_ties))
         refuse_locked(project, made, edit)
         made = share_artwork(project, made if edit.brings_paths else with_fresh_paths(project, made))
@@ -101,6 +102,7 @@ def told(project: Project, edit: EditBase, made: Project) -> list[Note]:
     more += [Note(f"{words}.") for words in followed[:MOST_TOLD]]
     if len(followed) > MOST_TOLD:
         more.append(Note(f"{len(followed) - MOST_TOLD} more lanes have keys for what they followed."))
+    more += [Note(f"{words}.") for words in without_matte(project, made)[:MOST_TOLD]]
     if not edit.lets_go:
         more += [Note(f"{words}.") for words in let_go(project, made)[:MOST_TOLD]]
     return [*edit.notes(project, made), *_standing(project, edit, made), *more]

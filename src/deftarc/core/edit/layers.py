@@ -130,6 +130,7 @@ class DuplicateLayers(LayersEdit):
                 links={name: _among(each, fresh) for name, each in layer.links.items()},
                 reactions={name: among(each, fresh) for name, each in layer.reactions.items()},
                 link=shared if self.linked and _linkable(layer) else None,
+                matte=layer.matte and layer.matte.changed(layer=fresh.get(layer.matte.layer, layer.matte.layer)),
             )  # fmt: skip
         rows: list[Layer] = []
         for layer in scene.layers:
@@ -232,6 +233,8 @@ class PaintChange(Frozen):
     stroke_width: Number | None = None
     cap: Literal["butt", "round", "square"] | None = None
     join: Literal["miter", "round", "bevel"] | None = None
+    drawn_in_turn: bool | None = None
+    grow_join: Literal["miter", "round", "bevel"] | None = None
     dash: tuple[Number, ...] | None = None
     text: str | None = None
     size: float | None = None
@@ -298,9 +301,9 @@ class ReplaceArtwork(EditBase):
 
 def with_artwork(layer: Layer, artwork: Artwork) -> Layer:
     """A layer with other artwork, and only such tracks as that has."""
-    tracks = {n: t for n, t in layer.tracks.items() if not PROPERTIES[n].artwork or n in artwork.keyable}
+    tracks = {n: t for n, t in layer.tracks.items() if not PROPERTIES[n].artwork or n in artwork.properties}
     tracks.pop("outline", None)
-    links = {n: each for n, each in layer.links.items() if not PROPERTIES[n].artwork or n in artwork.keyable}
+    links = {n: each for n, each in layer.links.items() if not PROPERTIES[n].artwork or n in artwork.properties}
     reactions = {n: each for n, each in layer.reactions.items() if n in tracks}
     return layer.changed(artwork=artwork, tracks=tracks, links=links, reactions=reactions)
 
@@ -355,8 +358,8 @@ class TakeApart(EditBase):
         # The group moves as the layer did; what of its look was keyed goes to each part.
         looks = {n: t for n, t in layer.tracks.items() if n in PAINT}
         # What treated it whole treats them together.
-        as_one = bool(layer.effects) or layer.blend != "normal"
-        tracks = {n: t for n, t in layer.tracks.items() if PROPERTIES[n].owner != "artwork"}
+        as_one = bool(layer.effects or layer.masks or layer.matte) or layer.blend != "normal"
+        tracks = {n: t for n, t in layer.tracks.items() if not PROPERTIES[n].artwork}
         group = layer.changed(artwork=Carrier(group=True, as_one=as_one), hands_opacity=True, link=None, tracks=tracks)
         rows = [group] + [
             Layer(id=_derived(layer.id, taken), name=part.name, artwork=part.artwork, tag=layer.tag, parent=layer.id,

@@ -8,6 +8,7 @@ from pydantic import Field
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Identity, Moment, Name
 from deftarc.core.document import Layer, Project, Scene, new_id
+from deftarc.core.document.artwork.bars import Bars
 from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.core.document.links import told_source
 from deftarc.core.document.properties import PROPERTIES
@@ -150,7 +151,7 @@ def _in_one(scene: Scene, layer: Layer) -> bool:
 
 
 def sized(before: Project, after: Project) -> Project:
-    """A project that came of another, its scene layers as large as the scenes they show."""
+    """A project that came of another, its scene layers as large as the scenes they show, its bars as their own."""
     if before is after:
         return after
     known = {scene.id: scene for scene in before.scenes}
@@ -159,6 +160,9 @@ def sized(before: Project, after: Project) -> Project:
         fresh = scene
         for layer in scene.layers:
             art = layer.artwork
+            if isinstance(art, Bars) and (art.width, art.height) != (scene.width, scene.height):
+                made = art.changed(width=float(scene.width), height=float(scene.height))
+                fresh = fresh.with_layer(layer.changed(artwork=made))
             inner = after.by_id.get(art.scene) if isinstance(art, SceneShown) else None
             if isinstance(art, SceneShown) and inner is not None and (art.width, art.height) != (
                 inner.width, inner.height

@@ -23,6 +23,7 @@ from deftarc.core.evaluate.frames import Branch, FrameTable, Group, Leaf
 from deftarc.core.evaluate.graph import Graph
 from deftarc.core.evaluate.layers import Own, Placed, PlacedState, resting_samples
 from deftarc.core.evaluate.source import OWN, PLACED, Node, Path, Source, sources_of
+from deftarc.core.evaluate.tree import Tree
 from deftarc.core.evaluate.within import Inlaid, moments_of
 
 #: Scenes by their ids.
@@ -57,7 +58,9 @@ class Evaluator:
         self._state: dict[str, PlacedState] = {}
         self._leaves: dict[str, Branch] = {}
         self._made_from: dict[str, tuple[object, ...]] = {}
-        self._as_one: set[str] = set()
+        #: What the leaves come to, and when each layer would show if nothing hid it.
+        self._tree = Tree()
+        self._shows: dict[str, tuple[int, int]] = {}
         #: By layer, the clocks of the groups it is in.
         self._above: dict[str, Clocks] = {}
         #: What is asked of layers besides what drives them.
@@ -80,7 +83,8 @@ class Evaluator:
             self._layers.clear()
             self._driven.clear()
             self._state.clear()
-            self._as_one.clear()
+            self._tree.clear()
+            self._shows.clear()
             self._above.clear()
             self._asked = {}
             self._leaves.clear()
@@ -103,7 +107,11 @@ class Evaluator:
             self._bring(self._layers[name], at)
         self._bring_scenes(scene, at)
         state = self._state
-        made = FrameTable(at, self._roots(scene, len(at)), {layer.id: state[layer.id].world for layer in scene.layers})
+        made = FrameTable(
+            at,
+            self._tree.roots(scene, self._leaves, state, self._shows, len(at)),
+            {layer.id: state[layer.id].world for layer in scene.layers},
+        )
         self._last = (scene, made)
         return made
 
@@ -193,7 +201,6 @@ class Evaluator:
                 self._graph.drop(Node(path, name) for name in self._driven[layer.id] if name not in driven)
             self._driven[layer.id] = driven
             self._layers[layer.id] = layer
-            (self._as_one.add if layer.as_one else self._as_one.discard)(layer.id)
         if self._asked or any(layer.links or layer.stretches for layer in fresh):
             self._ask(scene)
         return {layer.id for layer in fresh}
@@ -240,7 +247,7 @@ class Evaluator:
         for each in mine:
             del self._asked[each]
         self._state.pop(name, None)
-        self._as_one.discard(name)
+        self._tree.forget(name)
         self._leaves.pop(name, None)
         self._made_from.pop(name, None)
         self._groups.pop(name, None)
@@ -262,11 +269,21 @@ class Evaluator:
         stop = self._end if layer.end is None else layer.end
         begin, end = (int(np.searchsorted(times, t, side="left")) for t in (layer.start, stop))
         # An open end shows as far as anyone looks; a scene's own end is its painters' business.
-        shows = (0, 0) if hidden else (begin, len(times) if layer.end is None else end)
+        self._shows[layer.id] = shows = (begin, len(times) if layer.end is None else end)
+        shows = (0, 0) if hidden else shows
         own = placed.own
         self._made_from[layer.id] = made_from
         self._leaves[layer.id] = Leaf(
-            layer.id, placed.world, placed.opacity, shows, own.look, own.outline, own.effects, layer.blend
+            layer.id,
+            placed.world,
+            placed.opacity,
+            shows,
+            own.look,
+            own.outline,
+            own.effects,
+            layer.blend,
+            own.masks,
+            wash="wash" in layer.artwork.traits,
         )
 
     def shown_in(self, scene: Scene) -> tuple[Scene, ...]:
@@ -310,83 +327,18 @@ class Evaluator:
         hidden = layer.hidden or placed.hidden
         stop = self._end if layer.end is None else layer.end
         begin, end = (int(np.searchsorted(times, t, side="left")) for t in (layer.start, stop))
-        shows = (0, 0) if hidden else (begin, len(times) if layer.end is None else end)
+        self._shows[layer.id] = shows = (begin, len(times) if layer.end is None else end)
+        shows = (0, 0) if hidden else shows
         made_from = (placed, layer.blend, inner.width, inner.height, *shows, *children)
         known = self._groups.get(layer.id)
         if known is None or not identical(known[0], made_from, (int, str)):
             w, h = inner.width / 2, inner.height / 2
             group = Group(
                 layer.id, children, placed.world, placed.opacity, shows, placed.own.effects, layer.blend,
-                (-w, -h, w, h),
+                (-w, -h, w, h), placed.own.masks,
             )  # fmt: skip
             known = self._groups[layer.id] = (made_from, group)
         self._leaves[layer.id] = known[1]
-
-    def _roots(self, scene: Scene, frames: int) -> tuple[Branch, ...]:
-        """Leaves from the bottom up; those in groups painted as one in these, where the topmost of them lies."""
-        if not self._as_one:
-            leaves = self._leaves
-            return tuple(leaves[layer.id] for layer in reversed(scene.layers) if layer.id in leaves)
-        together = _as_one(scene)
-        top: list[Branch | _Open] = []
-        inside: dict[str, list[Branch | _Open]] = {}
-        # From the top down, so that a group stands where its topmost member does; turned round at the end.
-        for layer in scene.layers:
-            if layer.id not in self._leaves:
-                continue
-            row: Branch | _Open = self._leaves[layer.id]
-            group = together.get(layer.id)
-            while True:
-                if group is None:
-                    top.append(row)
-                    break
-                first = group not in inside
-                inside.setdefault(group, []).append(row)
-                if not first:
-                    break
-                row, group = _Open(group), together.get(group)
-        return tuple(self._closed(each, inside, frames) for each in reversed(top))
-
-    def _closed(self, branch: "Branch | _Open", inside: "dict[str, list[Branch | _Open]]", frames: int) -> Branch:
-        """A group with its members, the same one while nothing of it is another."""
-        if not isinstance(branch, _Open):
-            return branch
-        layer, placed = self._layers[branch.layer], self._state[branch.layer]
-        children = tuple(self._closed(each, inside, frames) for each in reversed(inside[branch.layer]))
-        made_from = (placed, layer.blend, layer.hidden, *children)
-        known = self._groups.get(layer.id)
-        if known is not None and len(known[0]) == len(made_from) and all(
-            a is b for a, b in zip(known[0], made_from, strict=True)
-        ):  # fmt: skip
-            return known[1]
-        hidden = layer.hidden or placed.hidden
-        group = Group(
-            layer.id, children, placed.world, placed.opacity, (0, 0) if hidden else (0, frames),
-            placed.own.effects, layer.blend,
-        )  # fmt: skip
-        self._groups[layer.id] = (made_from, group)
-        return group
-
-
-class _Open:
-    """Stands for a group whose members are still being gathered."""
-
-    def __init__(self, layer: str) -> None:
-        self.layer = layer
-
-
-def _as_one(scene: Scene) -> dict[str, str]:
-    """By the id of a layer or of a group painted as one, the innermost group that is painted as one and has it."""
-    by_id = {layer.id: layer for layer in scene.layers}
-    out: dict[str, str] = {}
-    for layer in scene.layers:
-        above = layer.parent
-        while above is not None:
-            if by_id[above].as_one:
-                out[layer.id] = above
-                break
-            above = by_id[above].parent
-    return out
 
 
 def any_group_hidden(layer: Layer, by_id: dict[str, Layer]) -> bool:

@@ -11,6 +11,7 @@ from deftarc.core.base.arrays import Floats, Integers
 from deftarc.core.base.matrices import six
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.effects import Values
+from deftarc.core.spaces.outlines import Outlines
 
 
 @dataclass(frozen=True, eq=False)
@@ -20,6 +21,30 @@ class EffectAt:
     id: str
     kind: str
     values: Values
+
+
+@dataclass(frozen=True, eq=False)
+class MaskAt:
+    """A mask over time: how it goes with those before it, whether it is turned inside out, its outlines in the px of
+    what it masks (grown as it is), and its feather in those px and opacity, (F or 1,) each.
+    """
+
+    id: str
+    mode: str
+    inverted: bool
+    rule: str
+    outline: Outlines
+    feather: Floats
+    opacity: Floats
+
+
+@dataclass(frozen=True, eq=False)
+class MatteAt:
+    """What something shows through: a branch of its own, drawn for that alone, by alpha or luma, perhaps inverted."""
+
+    branch: "Branch"
+    by: str
+    inverted: bool
 
 
 @dataclass(frozen=True, eq=False)
@@ -35,8 +60,10 @@ class Leaf:
     """One drawable thing over time: its layer's id, matrices (F or 1, 3, 3), opacities (F or 1,) in [0, 1]
     and the frames it shows in as a half-open stretch of the table's rows.
 
-    ``look`` has what else changes: fill and stroke (F, 4) as encoded sRGB and alpha, stroke_width and dash_offset
-    (F, 1) in px, and bounds (F, 4) beside an ``outline`` of constant verbs with points (F, P, 2).
+    ``look`` has what else changes: fill and stroke (F, 4) as encoded sRGB and alpha, or of gradients fill_ends (F, 4)
+    and fill_stops (F, 5 · n), a share and a colour each; stroke_width and dash_offset (F, 1) and dash (F, n) in px;
+    drawn (F, 2 · C), where the drawn part of each contour's line begins and ends (see spaces/drawn); and bounds (F, 4)
+    beside an ``outline``. Masks come before effects, the ``matte`` after all but blending.
     """
 
     layer: str
@@ -44,9 +71,13 @@ class Leaf:
     opacity: Floats
     shows: tuple[int, int]
     look: dict[str, Floats] = field(default_factory=dict)
-    outline: tuple[str, Floats] | None = None
+    outline: Outlines | None = None
     effects: tuple[EffectAt, ...] = ()
     blend: str = "normal"
+    masks: tuple[MaskAt, ...] = ()
+    matte: MatteAt | None = None
+    #: It paints nothing itself and treats what lies beneath it in its group.
+    wash: bool = False
     #: Where it lies in a scene shown within this one: its name then leads there.
     shown: Shown | None = None
 
@@ -66,6 +97,8 @@ class Group:
     effects: tuple[EffectAt, ...] = ()
     blend: str = "normal"
     clip: tuple[float, float, float, float] | None = None
+    masks: tuple[MaskAt, ...] = ()
+    matte: MatteAt | None = None
 
 
 Branch = Leaf | Group
@@ -80,6 +113,11 @@ class FrameTable:
     worlds: dict[str, Floats] = field(default_factory=dict)
 
     @cached_property
+    def every(self) -> tuple[Branch, ...]:
+        """All leaves and groups, what only mattes show among them, each once."""
+        return tuple({id(each): each for each in _walk_all(self.roots)}.values())
+
+    @cached_property
     def leaves(self) -> tuple[Leaf, ...]:
         """All that is drawn, from the bottom up, whatever group it is in."""
         return tuple(each for each in walk(self.roots) if isinstance(each, Leaf))
@@ -91,8 +129,9 @@ class FrameTable:
 
     @property
     def branches(self) -> tuple[Branch, ...]:
-        """All leaves, then all groups."""
-        return (*self.leaves, *self.groups)
+        """All leaves, then all groups; those that only mattes show among them."""
+        every = self.every
+        return (*(x for x in every if isinstance(x, Leaf)), *(x for x in every if isinstance(x, Group)))
 
     def leaf(self, layer: str) -> Leaf | None:
         return next((each for each in self.leaves if each.layer == layer), None)
@@ -106,9 +145,25 @@ def walk(branches: tuple[Branch, ...]) -> Iterator[Branch]:
             yield from walk(each.children)
 
 
+def _walk_all(branches: tuple[Branch, ...]) -> Iterator[Branch]:
+    for each in walk(branches):
+        yield each
+        if each.matte is not None:
+            yield from _walk_all((each.matte.branch,))
+
+
+#: Ends the name of what is drawn for a matte alone.
+FOR_MATTE = "~"
+
+
 def outermost(name: str) -> str:
     """The layer of the scene itself that a leaf or group belongs to, by its name."""
-    return name.partition("/")[0]
+    return name.partition("/")[0].rstrip(FOR_MATTE)
+
+
+def drawn_as(name: str) -> str:
+    """Under which name its drawing is known."""
+    return name.replace(FOR_MATTE, "")
 
 
 def delivered(scene: Scene) -> Scene:

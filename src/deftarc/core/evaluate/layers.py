@@ -9,16 +9,20 @@ from deftarc.core.base.arrays import Floats
 from deftarc.core.base.matrices import compose
 from deftarc.core.document import Layer
 from deftarc.core.document.artwork import Painted, TextShaper
+from deftarc.core.document.artwork.gradient import PAINTED
 from deftarc.core.document.links import FLIGHT, SPOT, TRAVELS, turns_by_travel
+from deftarc.core.document.masks import Mask
 from deftarc.core.document.properties import PROPERTIES, SHAPING
 from deftarc.core.document.shown import shown_values
 from deftarc.core.document.track import AnyTrack, NumberTrack
 from deftarc.core.evaluate.clocks import Clocks
 from deftarc.core.evaluate.follow import way_added
-from deftarc.core.evaluate.frames import EffectAt
+from deftarc.core.evaluate.frames import EffectAt, MaskAt
 from deftarc.core.evaluate.source import OWN, Node, Path, Read, Source
 from deftarc.core.evaluate.travel import Carrying, stretch, stretched
-from deftarc.core.spaces.outline import bounds_over_time
+from deftarc.core.spaces.drawn import Measured
+from deftarc.core.spaces.grown import grown
+from deftarc.core.spaces.outlines import Outlines
 
 #: No number of a matrix is larger; far enough out that nothing of it is seen, and still a number in 32 bits.
 REACH = 1e30
@@ -44,7 +48,7 @@ class OwnState:
         return _beside(self._shown("pivot_x"), self._shown("pivot_y"))
 
     @cached_property
-    def _looks(self) -> tuple[dict[str, Floats], tuple[str, Floats] | None]:
+    def _looks(self) -> tuple[dict[str, Floats], Outlines | None]:
         return _look(self._layer, self._given, self._shape_text)
 
     @property
@@ -52,15 +56,28 @@ class OwnState:
         return self._looks[0]
 
     @property
-    def outline(self) -> tuple[str, Floats] | None:
+    def outline(self) -> Outlines | None:
         return self._looks[1]
+
+    @cached_property
+    def masks(self) -> tuple[MaskAt, ...]:
+        """Those that are switched on."""
+        return tuple(self._mask(each) for each in self._layer.masks if each.on)
+
+    def _mask(self, mask: Mask) -> MaskAt:
+        outline, feather, grow, opacity = (self._shown(name) for name in mask.properties)
+        outlines = Outlines.alike(*mask.traced(outline))
+        if grow.any():
+            outlines = grown(outlines, grow[:, 0], mask.rule)
+        return MaskAt(mask.id, mask.mode, mask.inverted, mask.rule, outlines, feather[:, 0], opacity[:, 0])
 
     @cached_property
     def effects(self) -> tuple[EffectAt, ...]:
         return tuple(
             EffectAt(each.id, each.kind, {
-                PROPERTIES[own].kept_in: self._shown(name)
-                for own, name in zip(each.keyable, each.properties, strict=True)
+                **{PROPERTIES[own].kept_in: self._shown(name)
+                   for own, name in zip(each.keyable, each.properties, strict=True)},
+                **{name: np.array([[value]]) for name, value in each.told().items()},
             })
             for each in self._layer.effects if each.on
         )  # fmt: skip
@@ -193,20 +210,71 @@ def own_matrix(layer: Layer, samples: dict[str, Floats], way: "Floats | None" = 
 
 def _look(
     layer: Layer, driven: dict[str, Floats], shape_text: TextShaper | None
-) -> tuple[dict[str, Floats], tuple[str, Floats] | None]:
+) -> tuple[dict[str, Floats], Outlines | None]:
     """What of a layer's artwork changes over time: its looks, and its outline if that does."""
     artwork = layer.artwork
-    moving = {n: driven[n] if n in driven else resting_samples(layer, n)
-              for n in artwork.keyable if n in layer.tracks or n in driven}  # fmt: skip
-    if not moving or not isinstance(artwork, Painted):
+    if not isinstance(artwork, Painted):
         return {}, None
-    look = {name: shown_values(layer, name, each) for name, each in moving.items() if name not in SHAPING}
-    shaping = {name: shown_values(layer, name, each) for name, each in moving.items() if name in SHAPING}
-    if not shaping:
+    moving = {
+        n: shown_values(layer, n, driven[n] if n in driven else resting_samples(layer, n))
+        for n in artwork.properties if n in layer.tracks or n in driven
+    }  # fmt: skip
+
+    def now(name: str) -> Floats:
+        """A number of it over time, (F or 1,)."""
+        found = moving.get(name)
+        return np.array([float(getattr(artwork, name))]) if found is None else found[:, 0]
+
+    part = now("drawn_from"), now("drawn_to"), now("drawn_shift")
+    whole = bool(np.all(np.abs(part[1] - part[0]) >= 1))
+    if not moving and whole:
+        return {}, None
+    look = {name: each for name, each in moving.items() if PROPERTIES[name].drives == "paint" and "/" not in name}
+    for of in PAINTED:
+        gradient = artwork.gradient(of)
+        laid = gradient.rows(of, moving) if gradient is not None else None
+        if laid is not None:
+            look[f"{of}_ends"], look[f"{of}_stops"] = laid
+    if any(PROPERTIES[name].owner == "dash" for name in moving):
+        look["dash"] = _dashes(artwork, moving)
+    shaping = {name: each for name, each in moving.items() if name in SHAPING}
+    reshaping = any(PROPERTIES[name].drives == "grown" for name in moving)
+    if whole and not shaping and not reshaping:
         return look, None
-    outline = artwork.outline({n: v if n == "outline" else v[:, 0] for n, v in shaping.items()}, shape_text)
-    look["bounds"] = bounds_over_time(*outline)
-    return look, outline
+    rows = artwork.outline({n: v if n == "outline" else v[:, 0] for n, v in shaping.items()}, shape_text)
+    outlines = artwork.reshaped(Outlines.alike(*rows), now("rounding"), now("grow"))
+    if not whole:
+        look["drawn"] = _drawn(outlines, part, artwork.drawn_in_turn)
+    if not shaping and not reshaping:
+        return look, None
+    look["bounds"] = outlines.bounds()
+    return look, outlines
+
+
+def _dashes(artwork: Painted, moving: dict[str, Floats]) -> Floats:
+    """The lengths of dashes and gaps over time, (F, n), an even number of them."""
+    rows = [moving.get(f"dash/{n}/dash_length", np.array([[each]])) for n, each in enumerate(artwork.dash)]
+    made = np.concatenate(np.broadcast_arrays(*rows), axis=1)
+    return np.tile(made, 2) if made.shape[1] % 2 else made
+
+
+def _one(row: Floats, k: int) -> Floats:
+    return row[min(k, len(row) - 1)][None]
+
+
+def _drawn(outlines: Outlines, part: tuple[Floats, Floats, Floats], in_turn: bool) -> Floats:
+    """Where the drawn part of each contour begins and ends, (F, 2 · C); of an outline whose verbs change as many
+    contours as it has at most.
+    """
+    if outlines.rows == 1:
+        cuts = Measured(outlines.at(0)).cuts(*part, in_turn)
+        return cuts.reshape(len(cuts), -1)
+    each = [
+        Measured(outlines.at(k)).cuts(_one(part[0], k), _one(part[1], k), _one(part[2], k), in_turn)[0].ravel()
+        for k in range(outlines.rows)
+    ]  # fmt: skip
+    wide = max(len(row) for row in each)
+    return np.array([np.pad(row, (0, wide - len(row))) for row in each])
 
 
 def _beside(x: Floats, y: Floats) -> Floats:

@@ -21,7 +21,7 @@ from deftarc.core.document.shown import shown_values
 from deftarc.core.document.track import AnyTrack, BlendTrack, NumberTrack, PathTrack
 from deftarc.core.evaluate.clocks import Clocks, any_clock, clocks_of, inner_times
 from deftarc.core.evaluate.evaluator import Evaluator
-from deftarc.core.evaluate.frames import Branch
+from deftarc.core.evaluate.frames import Branch, Leaf, drawn_as
 from deftarc.core.evaluate.gaps import (
     MOST_TURNS,
     NEAR,
@@ -142,17 +142,22 @@ class SeamCheck:
         """
         table = self.evaluator.table(scene, [start, end - 1])
         seen = {layer.id: [False, False] for layer in scene.layers}
-        shown = {layer.id: layer for layer in scene.layers if not layer.hidden and not layer.reference}
+        # What another shows through is seen by that, hidden or not.
+        through = {layer.matte.layer for layer in scene.layers if layer.matte is not None}
+        shown = {
+            layer.id: layer for layer in scene.layers
+            if (not layer.hidden or layer.id in through) and not layer.reference
+        }  # fmt: skip
         # What shows a scene is seen as long as that scene's frame may be.
-        branches: list[Branch] = [*table.leaves]
-        branches += (group for group in table.groups if group.clip is not None)
+        branches = [each for each in table.every if isinstance(each, Leaf) or each.clip is not None]
         for leaf in branches:
-            if leaf.layer not in shown:
+            name = drawn_as(leaf.layer)
+            if name not in shown or (name != leaf.layer and not shown[name].hidden):
                 continue
-            known = self._leaves.get(leaf.layer)
+            known = self._leaves.get(name)
             if known is None or known[0] is not leaf:
-                known = self._leaves[leaf.layer] = (leaf, (_leaf_seen(leaf, 1), _leaf_seen(leaf, 0)))
-            seen[leaf.layer][:] = known[1]
+                known = self._leaves[name] = (leaf, (_leaf_seen(leaf, 1), _leaf_seen(leaf, 0)))
+            seen[name][:] = known[1]
         for layer in scene.layers:
             if any(seen[layer.id]):
                 for each in scene.ancestors(layer):

@@ -10,7 +10,7 @@ from deftarc.core.base.limits import FURTHEST
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.core.evaluate.clocks import Clocks, inner_times, own_clock
-from deftarc.core.evaluate.frames import Branch, Group, Leaf, Shown
+from deftarc.core.evaluate.frames import Branch, Group, Leaf, Shown, outermost
 
 Bools = npt.NDArray[np.bool_]
 #: Parts a name from those of the layers that lead to it.
@@ -107,6 +107,10 @@ class Inlaid:
             told: tuple[object, ...] = (branch, moments, world, *children)
         else:
             children, told = (), (branch, moments, world)
+        matte = None
+        if branch.matte is not None:
+            through = self._laid(branch.matte.branch, path, moments, world, home, inner)
+            matte, told = replace(branch.matte, branch=through), (*told, through)
 
         def make() -> Branch:
             matrix = _rows(world, len(moments.rows)) @ home @ _of(branch.matrix, moments)
@@ -120,15 +124,33 @@ class Inlaid:
                 replace(each, values={key: _of(value, moments) for key, value in each.values.items()})
                 for each in branch.effects
             )
+            masks = tuple(
+                replace(
+                    each,
+                    outline=each.outline.taken(moments.rows),
+                    feather=_of(each.feather, moments),
+                    opacity=_of(each.opacity, moments),
+                )
+                for each in branch.masks
+            )
             if isinstance(branch, Group):
                 return replace(
-                    branch, layer=name, children=children, matrix=matrix, opacity=opacity, shows=shows, effects=effects
+                    branch,
+                    layer=name,
+                    children=children,
+                    matrix=matrix,
+                    opacity=opacity,
+                    shows=shows,
+                    effects=effects,
+                    masks=masks,
+                    matte=matte,
                 )
-            outline = branch.outline and (branch.outline[0], _of(branch.outline[1], moments))
+            outline = branch.outline and branch.outline.taken(moments.rows)
+            shown = branch.shown or Shown(inner.layer(outermost(branch.layer)), inner)
             look = {key: _of(value, moments) for key, value in branch.look.items()}
             return replace(
                 branch, layer=name, matrix=matrix, opacity=opacity, shows=shows, effects=effects, outline=outline,
-                look=look, shown=branch.shown or Shown(inner.layer(branch.layer), inner),
+                masks=masks, matte=matte, look=look, shown=shown,
             )  # fmt: skip
 
         return self._kept(name, told, make)

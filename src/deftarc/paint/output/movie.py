@@ -15,7 +15,8 @@ from deftarc.core.document import Scene
 from deftarc.core.evaluate import delivered, evaluate, frame_times
 from deftarc.core.spaces.colour import hex_colour, parse_colour
 from deftarc.paint.output.base import OUTPUTS, STRETCH, Job, Output, Progress, RunOptions, no_progress, whole
-from deftarc.paint.skia.painter import Pixels, SkiaPainter, blank
+from deftarc.paint.skia.drawings import Pixels
+from deftarc.paint.skia.painter import SkiaPainter, blank
 
 #: Frames painted ahead of the encoder.
 AHEAD = 4

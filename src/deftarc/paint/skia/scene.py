@@ -12,7 +12,8 @@ from deftarc.core.evaluate import Scenes, delivered
 from deftarc.core.evaluate.within import WITHIN
 from deftarc.formats.materials import Materials, ground_drawing
 from deftarc.formats.read.picture import decode_rgba
-from deftarc.paint.skia.painter import Pixels, SkiaPainter
+from deftarc.paint.skia.drawings import Pixels
+from deftarc.paint.skia.painter import SkiaPainter
 
 
 def painter_for(scene: Scene, materials: Materials, scenes: Scenes | None = None) -> SkiaPainter:

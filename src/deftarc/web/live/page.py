@@ -28,7 +28,18 @@ from deftarc.core.document.artwork import FreePath
 from deftarc.core.document.project import layers_shown
 from deftarc.core.edit import EditBase, Locked, apply
 from deftarc.core.edit import told as told_of
-from deftarc.core.evaluate import Branch, Evaluator, FrameTable, frame_times, has_loose, pose, posed, still
+from deftarc.core.evaluate import (
+    Branch,
+    Evaluator,
+    FrameTable,
+    Leaf,
+    drawn_as,
+    frame_times,
+    has_loose,
+    pose,
+    posed,
+    still,
+)
 from deftarc.core.evaluate.seam import SeamCheck
 from deftarc.core.words import Misread
 from deftarc.formats.materials import ground_drawing
@@ -373,13 +384,13 @@ class Looking:
         """What leaves in scenes that are shown within this one are painted with: by name, and those drawings."""
         keys: dict[str, str] = {}
         drawings: dict[str, Any] = {}
-        for leaf in table.leaves:
-            shown = leaf.shown
+        for leaf in table.every:
+            shown = leaf.shown if isinstance(leaf, Leaf) else None
             if shown is None or self.sent_items.get(leaf.layer) is leaf:
                 continue
             layer = shown.layer
             ground = f"ground {shown.scene.width} {shown.scene.height} {shown.scene.background}"
-            key = keys[leaf.layer] = ground if layer is None else drawing_key(layer)
+            key = keys[drawn_as(leaf.layer)] = ground if layer is None else drawing_key(layer)
             if key not in self.sent_drawings:
                 self.sent_drawings.add(key)
                 made = ground_drawing(shown.scene) if layer is None else self.shop.materials.of_layer(layer)

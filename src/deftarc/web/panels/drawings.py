@@ -21,7 +21,10 @@ def drawing_told(drawing: Drawing) -> dict[str, Any]:
 
 def _round(node: dict[str, Any]) -> None:
     if node["kind"] == "shape":
-        node["outline"] = drawn_data(node["outline"])
+        told = drawn_data(node["outline"])
+        if told != node["outline"]:
+            # What is drawn of its line in part is told in its cubics.
+            node["cubics"], node["outline"] = node["outline"], told
     if node["kind"] == "group":
         if node["clip"]:
             node["clip"] = drawn_data(node["clip"])

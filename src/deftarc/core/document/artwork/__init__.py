@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Union
 from pydantic import Field
 
 from deftarc.core.base.register import collect
+from deftarc.core.document.artwork.bars import Bars
 from deftarc.core.document.artwork.base import (
     ARTWORKS,
     CLEAR,
@@ -18,13 +19,15 @@ from deftarc.core.document.artwork.base import (
     TextShaper,
 )
 from deftarc.core.document.artwork.carrier import Carrier
-from deftarc.core.document.artwork.free import Contour, FreePath, Node6
+from deftarc.core.document.artwork.free import Contour, FreePath, Node6, Pointed
+from deftarc.core.document.artwork.gradient import Gradient, Stop
 from deftarc.core.document.artwork.pictured import Logo, Picture
 from deftarc.core.document.artwork.shapes import Ellipse, Polygon, Rectangle, Star
 from deftarc.core.document.artwork.text import Text
+from deftarc.core.document.artwork.wash import Wash
 from deftarc.core.spaces.outline import Outline
 
-collect(__name__, __path__, ("base", "shapes", "free", "text", "pictured", "carrier"))
+collect(__name__, __path__, ("gradient", "base", "shapes", "free", "text", "pictured", "carrier"))
 
 if TYPE_CHECKING:
     Artwork = ArtworkBase
@@ -49,23 +52,28 @@ __all__ = [
     "PAINT",
     "Artwork",
     "ArtworkBase",
+    "Bars",
     "Carrier",
     "Contour",
     "Ellipse",
     "FreePath",
+    "Gradient",
     "Logo",
     "Node6",
     "Numbers",
     "Painted",
     "Picture",
+    "Pointed",
     "Polygon",
     "Rectangle",
     "Role",
     "Sources",
     "Star",
+    "Stop",
     "Text",
     "TextForm",
     "TextShaper",
+    "Wash",
     "assets_in",
     "outline_of",
 ]

@@ -1,6 +1,6 @@
 """A free path: contours of points with handles."""
 
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field
@@ -20,20 +20,16 @@ class Contour(Frozen):
     closed: bool = False
 
 
-@ARTWORKS.add
-class FreePath(Painted):
-    keyable: ClassVar[tuple[str, ...]] = ("outline", *PAINT)
-    label: ClassVar[str] = "Free path"
-    traits: ClassVar[frozenset[str]] = Painted.traits | {"points"}
-    kind: Literal["free"] = "free"
-    contours: Annotated[tuple[Contour, ...], Field(min_length=1, max_length=limits.MAX_CONTOURS)]
-    rule: Literal["nonzero", "evenodd"] = "nonzero"
+class Pointed(Frozen):
+    """Contours whose points are one property: all their numbers in a row, six a point."""
+
+    contours: tuple[Contour, ...]
 
     def numbers(self) -> tuple[float, ...]:
-        """All points' numbers in one row, six a point: the value of the property *outline*."""
+        """All points' numbers in one row: the value of the property."""
         return tuple(n for contour in self.contours for point in contour.points for n in point)
 
-    def with_numbers(self, row: tuple[float, ...]) -> "FreePath":
+    def with_numbers(self, row: tuple[float, ...]) -> Self:
         """The same contours with other numbers."""
         out, at = [], 0
         for contour in self.contours:
@@ -45,10 +41,23 @@ class FreePath(Painted):
             out.append(contour.changed(points=tuple(points)))
         return self.changed(contours=tuple(out))
 
+    def traced(self, rows: Floats | None = None) -> tuple[str, Floats]:
+        """Verbs and points (F, P, 2) for numbers over time (F, 6 · n)."""
+        return free(self.contours, np.array([self.numbers()]) if rows is None else rows)
+
+
+@ARTWORKS.add
+class FreePath(Pointed, Painted):
+    keyable: ClassVar[tuple[str, ...]] = ("outline", *PAINT)
+    label: ClassVar[str] = "Free path"
+    traits: ClassVar[frozenset[str]] = Painted.traits | {"points"}
+    kind: Literal["free"] = "free"
+    contours: Annotated[tuple[Contour, ...], Field(min_length=1, max_length=limits.MAX_CONTOURS)]
+    rule: Literal["nonzero", "evenodd"] = "nonzero"
+
     @property
     def filled_by(self) -> Literal["nonzero", "evenodd"]:
         return self.rule
 
     def outline(self, numbers: Numbers, shape_text: TextShaper | None = None) -> tuple[str, Floats]:
-        row = numbers.get("outline")
-        return free(self.contours, np.array([self.numbers()]) if row is None else row)
+        return self.traced(numbers.get("outline"))

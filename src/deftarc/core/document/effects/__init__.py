@@ -7,7 +7,7 @@ from pydantic import Field
 from deftarc.core.base.register import collect
 from deftarc.core.document.effects.base import EFFECTS, EffectBase, Values
 
-collect(__name__, __path__, ("base", "blur", "shadow"))
+collect(__name__, __path__, ("base", "shadow", "blur", "colour", "crop"))
 
 if TYPE_CHECKING:
     Effect = EffectBase

@@ -24,8 +24,13 @@ class EffectBase(Kinded):
         def kind(self) -> str: ...
 
     label: ClassVar[str] = ""
+    #: Its icon in lists, and what it does, in a few words.
+    icon: ClassVar[str] = "circle"
+    about: ClassVar[str] = ""
     #: The ids of its properties.
     keyable: ClassVar[tuple[str, ...]] = ()
+    #: What else of it can be chosen: by field, what each choice is called.
+    choices: ClassVar[dict[str, dict[str, str]]] = {}
     id: Identity
     #: Switched off it stays in the list, and does nothing.
     on: bool = True
@@ -38,6 +43,10 @@ class EffectBase(Kinded):
     def properties(self) -> tuple[str, ...]:
         """The names under which the layer has its properties."""
         return tuple(f"effect/{self.id}/{name}" for name in self.keyable)
+
+    def told(self) -> dict[str, float]:
+        """What painters are told of what is chosen, as numbers that do not change."""
+        return {}
 
     @classmethod
     def reach(cls, values: Values) -> Floats:

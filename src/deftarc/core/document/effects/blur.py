@@ -1,4 +1,4 @@
-"""Blur: both ways alike, by a Gaussian."""
+"""Blur by a Gaussian: both ways alike, or along one angle."""
 
 from typing import Annotated, ClassVar, Literal
 
@@ -10,12 +10,22 @@ from deftarc.core.document.effects.base import EFFECTS, EffectBase, Values
 
 @EFFECTS.add
 class Blur(EffectBase):
-    """``radius`` is the Gaussian's standard deviation in px, as W3C Filter Effects' ``blur()`` has it."""
+    """``radius`` is the Gaussian's standard deviation in px, as W3C Filter Effects' ``blur()`` has it; ``angle`` is the
+    way it goes where it goes ``along`` one, degrees clockwise from rightwards.
+    """
 
     label: ClassVar[str] = "Blur"
-    keyable: ClassVar[tuple[str, ...]] = ("blur_radius",)
+    icon: ClassVar[str] = "water"
+    about: ClassVar[str] = "soft, all ways or along one"
+    keyable: ClassVar[tuple[str, ...]] = ("blur_radius", "blur_angle")
+    choices: ClassVar[dict[str, dict[str, str]]] = {"ways": {"both": "all ways alike", "along": "along the angle"}}
     kind: Literal["blur"] = "blur"
     radius: Annotated[float, Field(ge=0, le=1_000)] = 8.0
+    ways: Literal["both", "along"] = "both"
+    angle: Annotated[float, Field(ge=-1e7, le=1e7)] = 0.0
+
+    def told(self) -> dict[str, float]:
+        return {"along": float(self.ways == "along")}
 
     @classmethod
     def reach(cls, values: Values) -> Floats:

@@ -3,7 +3,7 @@
 from deftarc.core.base.register import collect
 from deftarc.core.document.properties.property import PROPERTIES, Properties, Property, property_named
 
-collect(__name__, __path__, ("property", "transform", "shape", "paint"))
+collect(__name__, __path__, ("property", "transform", "shape", "paint", "outlining"))
 
 #: Properties whose motion makes the outline differ from frame to frame.
 SHAPING = frozenset(facts.id for facts in PROPERTIES.plain() if facts.drives == "outline")

@@ -8,8 +8,10 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.base.register import Register
 
 #: What a property is one of: the layer itself, its artwork, or a thing of a list on it.
-Owner = Literal["transform", "artwork", "effect"]
-Drives = Literal["matrix", "opacity", "outline", "paint", "effect", "time"]
+Owner = Literal["transform", "artwork", "effect", "mask", "gradient", "stop", "dash"]
+Drives = Literal["matrix", "opacity", "outline", "grown", "line", "paint", "effect", "mask", "time"]
+#: Who keeps properties under names of their own.
+PLAIN = ("transform", "artwork")
 
 
 @dataclass(frozen=True)
@@ -34,8 +36,10 @@ class Property:
     #: Shown speed's unit; None is the unit a second.
     speed: str | None = None
     kind: Literal["number", "path", "colour", "outline"] = "number"
-    #: The page of the figures that shows it, the label of its row there, and the property it shares that row with.
+    #: The page of the figures that shows it, the section of that, the label of its row there, and the property it
+    #: shares that row with.
     page: Literal["motion", "look", "relations"] = "motion"
+    section: str = ""
     row: str = ""
     beside: str = ""
     #: By how much of the shown unit a px of dragging moves it.
@@ -50,7 +54,8 @@ class Property:
 
     @property
     def artwork(self) -> bool:
-        return self.owner == "artwork"
+        """Whether it is one of the artwork, or of a thing listed on that."""
+        return self.owner in ("artwork", "gradient", "stop", "dash")
 
     @property
     def whole(self) -> bool:
@@ -89,7 +94,7 @@ class Properties(Register[Property]):
 
     def plain(self) -> list[Property]:
         """Those that a layer can have under their own names."""
-        return [facts for facts in self.values() if facts.owner != "effect"]
+        return [facts for facts in self.values() if facts.owner in PLAIN]
 
 
 @lru_cache(maxsize=4096)
@@ -97,7 +102,7 @@ def _listed(table: Properties, name: str) -> Property:
     owner, _, rest = name.partition("/")
     thing, _, own = rest.partition("/")
     facts = Register.__getitem__(table, own)
-    if facts.owner != owner or owner in ("transform", "artwork") or not thing:
+    if facts.owner != owner or owner in PLAIN or not thing:
         raise KeyError(name)
     return replace(facts, id=name, thing=thing, field=facts.kept_in)
 

@@ -1,8 +1,9 @@
-"""The register of Skia's image filters for effects, and what of an item's effects is one at a row of its table."""
+"""The registers of how Skia does each effect, and what an item's effects are at a row of its table, step by step."""
 
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import TypeAlias
 
 import skia
 
@@ -10,6 +11,8 @@ from deftarc.core.evaluate import EffectAt
 
 #: An effect's numbers at one moment, by the fields that keep them.
 Now = dict[str, tuple[float, ...]]
+#: Left, top, right and bottom of what is treated, in its px.
+Box = tuple[float, float, float, float]
 
 
 @dataclass(frozen=True)
@@ -38,23 +41,79 @@ def space_of(matrix: skia.Matrix) -> Space | None:
 #: Makes the filter of an effect, in a space, laid on another filter (None: on what is painted).
 Filter = Callable[[Now, Space, skia.ImageFilter | None], skia.ImageFilter | None]
 FILTERS: dict[str, Filter] = {}
+#: Says what draws what an effect leaves of something with a box, on an empty layer in its px, and by how many of those
+#: that is blurred afterwards; None leaves all.
+Cutter = Callable[[Now, Box], "tuple[Callable[[skia.Canvas], None], float] | None"]
+CUTTERS: dict[str, Cutter] = {}
+
+
+@dataclass(frozen=True)
+class Cut:
+    """A step that leaves only a part: ``draw`` draws that on an empty layer."""
+
+    draw: Callable[[skia.Canvas], None]
+
+
+Step: TypeAlias = skia.ImageFilter | Cut
 
 
 def paints(kind: str) -> Callable[[Filter], Filter]:
     """Registers a filter under an effect's kind."""
 
     def added(made: Filter) -> Filter:
-        if FILTERS.setdefault(kind, made) is not made:
+        if kind in CUTTERS or FILTERS.setdefault(kind, made) is not made:
             raise ValueError(f"There are two painters of {kind}.")
         return made
 
     return added
 
 
-def filters_of(effects: tuple[EffectAt, ...], row: int, space: Space) -> skia.ImageFilter | None:
-    """All effects of an item at a row, in a space, the first of them innermost; None where they do nothing."""
+def cuts(kind: str) -> Callable[[Cutter], Cutter]:
+    """Registers what an effect leaves under its kind."""
+
+    def added(made: Cutter) -> Cutter:
+        if kind in FILTERS or CUTTERS.setdefault(kind, made) is not made:
+            raise ValueError(f"There are two painters of {kind}.")
+        return made
+
+    return added
+
+
+def steps_of(
+    effects: tuple[EffectAt, ...], row: int, space: Space, own: skia.Matrix, box: Callable[[], Box]
+) -> list[Step]:
+    """All effects of an item at a row, in a space, in their order: filters as far as they can be one, and cuts. ``own``
+    is from the item's px to the canvas's.
+    """
+    steps: list[Step] = []
     made: skia.ImageFilter | None = None
     for each in effects:
         now = {name: tuple(map(float, rows[min(row, len(rows) - 1)])) for name, rows in each.values.items()}
-        made = FILTERS[each.kind](now, space, made)
-    return made
+        if each.kind in FILTERS:
+            made = FILTERS[each.kind](now, space, made)
+            continue
+        cut = CUTTERS[each.kind](now, box())
+        if cut is not None:
+            steps += [*([made] if made is not None else []), Cut(_in_own_px(*cut, own))]
+            made = None
+    return [*steps, made] if made is not None else steps
+
+
+def _in_own_px(draw: Callable[[skia.Canvas], None], soft: float, own: skia.Matrix) -> Callable[[skia.Canvas], None]:
+    space = space_of(own)
+
+    def drawn(canvas: skia.Canvas) -> None:
+        canvas.save()
+        canvas.setMatrix(skia.Matrix() if space else own)
+        if soft > 0:
+            sigma = soft * (space.size if space else 1.0)
+            paint = skia.Paint()
+            paint.setImageFilter(skia.ImageFilters.Blur(sigma, sigma, skia.TileMode.kDecal, None))
+            canvas.saveLayer(None, paint)
+        canvas.setMatrix(own)
+        draw(canvas)
+        if soft > 0:
+            canvas.restore()
+        canvas.restore()
+
+    return drawn

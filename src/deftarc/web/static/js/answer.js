@@ -30,6 +30,7 @@ import {
   standAt,
   state,
 } from "./state.js";
+import { drawnAs } from "./table.js";
 import { showFrame } from "./time.js";
 import { showTold } from "./tolerance.js";
 
@@ -134,7 +135,10 @@ function takeScene(head) {
   sceneNamed = told;
 }
 
-export const drawingOf = (id) => drawings.get(state.info.get(id)?.drawing || state.within.get(id));
+export function drawingOf(name) {
+  const id = drawnAs(name);
+  return drawings.get(state.info.get(id)?.drawing || state.within.get(id));
+}
 
 // What leaves in scenes shown within this one are painted with.
 function takeWithin({ keys, drawings: fresh }) {

@@ -1,36 +1,38 @@
-// Leaves and groups laid on a canvas: those that are treated or blended, and groups put together first, by way of a
+// Leaves and groups laid on a canvas: those that are treated, masked or blended, and groups put together first, by way of a
 // sheet of their own.
-import { FILTERS } from "./effects/register.js";
+import { CUTS, FILTERS, FLAT, svgFilter, TREATS } from "./effects/register.js";
 import { columnAt, rowAt } from "./table.js";
+import { outlineAt, traced } from "./tracing.js";
 
 const sheets = [];
 
-// A clean canvas of the same size to paint on aside; whoever takes one gives it back.
-export function sheetFor(ctx) {
-  const sheet = sheets.pop() || document.createElement("canvas").getContext("2d");
-  if (sheet.canvas.width !== ctx.canvas.width || sheet.canvas.height !== ctx.canvas.height) {
-    sheet.canvas.width = ctx.canvas.width;
-    sheet.canvas.height = ctx.canvas.height;
+// A clean canvas to paint on aside, of a size or as large as another; whoever takes one gives it back.
+export function sheetFor({ canvas: { width, height } }) {
+  const at = sheets.findLastIndex(({ canvas }) => canvas.width === width && canvas.height === height);
+  const sheet = at < 0 ? sheets.pop() || document.createElement("canvas").getContext("2d") : sheets.splice(at, 1)[0];
+  if (sheet.canvas.width !== width || sheet.canvas.height !== height) {
+    sheet.canvas.width = width;
+    sheet.canvas.height = height;
   } else {
     sheet.setTransform(1, 0, 0, 1, 0, 0);
-    sheet.clearRect(0, 0, sheet.canvas.width, sheet.canvas.height);
+    sheet.globalCompositeOperation = "source-over";
+    sheet.globalAlpha = 1;
+    sheet.filter = "none";
+    sheet.clearRect(0, 0, width, height);
   }
   sheet.imageSmoothingEnabled = true;
   sheet.imageSmoothingQuality = "high";
   return sheet;
 }
-export const giveBack = (sheet) => sheets.push(sheet);
+// So many are kept for the next time.
+const MOST_SHEETS = 12;
+export const giveBack = (sheet) => {
+  sheets.push(sheet);
+  if (sheets.length > MOST_SHEETS) sheets.shift();
+};
 
 const numbersOf = (effect, frame) =>
   Object.fromEntries(Object.entries(effect.values).map(([name, block]) => [name, [...columnAt(block, frame)]]));
-
-// The words of a filter that does all of an item's effects in turn, in a space; "" where they do nothing.
-function filterOf(item, frame, space) {
-  return (item.effects || [])
-    .map((effect) => FILTERS.get(effect.kind)(numbersOf(effect, frame), space))
-    .filter(Boolean)
-    .join(" ");
-}
 
 // What a matrix does to lengths and steps, where it keeps shapes; null where it squeezes or skews them.
 function spaceOf({ a, b, c, d }) {
@@ -40,75 +42,285 @@ function spaceOf({ a, b, c, d }) {
   return even ? { size, turned: (x, y) => [a * x + c * y, b * x + d * y] } : null;
 }
 
-// An item painted aside by `draw(ctx)`, treated, and laid on a canvas with one opacity and its way of blending.
-// `matrix` is from its own px to canvas px.
-export function layAside(ctx, item, frame, matrix, opacity, draw) {
-  const area = Math.abs(matrix.a * matrix.d - matrix.b * matrix.c);
-  const space = spaceOf(matrix);
-  const words =
-    !item.effects || area < 1e-12 ? "" : filterOf(item, frame, space || { size: 1, turned: (x, y) => [x, y] });
-  const sheet = sheetFor(ctx);
-  draw(sheet);
-  const treated = !words ? sheet : space ? filtered(sheet, words) : filteredInItsOwn(sheet, item, frame, matrix);
+// An item's effects at a frame in their order: words of a filter for those that can be one, what is done to a sheet, cuts.
+function stepsOf(item, frame, space, box) {
+  const steps = [];
+  const add = (words) => {
+    if (typeof steps.at(-1) === "string") steps.push(`${steps.pop()} ${words}`);
+    else steps.push(words);
+  };
+  for (const effect of item.effects || []) {
+    const values = numbersOf(effect, frame);
+    const cut = CUTS.get(effect.kind);
+    const made = cut ? cut(values, box()) : (FILTERS.get(effect.kind) || TREATS.get(effect.kind))(values, space);
+    if (typeof made === "string" && made) add(made);
+    else if (made) steps.push(cut ? { cut: made } : made);
+  }
+  return steps;
+}
+
+const area = (matrix) => Math.abs(matrix.a * matrix.d - matrix.b * matrix.c);
+
+// Lays one sheet on another as it is.
+function lay(ctx, sheet, operation = "source-over", alpha = 1, filter = "none") {
   ctx.save();
   ctx.setTransform(1, 0, 0, 1, 0, 0);
-  ctx.globalAlpha *= opacity;
-  if (item.blend) ctx.globalCompositeOperation = item.blend;
-  ctx.drawImage(treated.canvas, 0, 0);
+  ctx.globalCompositeOperation = operation;
+  ctx.globalAlpha = alpha;
+  ctx.filter = filter;
+  ctx.drawImage(sheet.canvas, 0, 0);
   ctx.restore();
-  giveBack(treated);
 }
+
+// An item painted aside by `draw(ctx, base)`, masked, treated, and laid on a canvas with one opacity and its way of blending.
+// `base` is from scene px to canvas px, `own` from the item's to scene px; `box()` tells what it paints in, in its px, and
+// `show(ctx)` paints what it shows through.
+export function layAside(ctx, item, frame, base, own, opacity, { draw, box, show }) {
+  const matrix = new DOMMatrix(base).multiply(own);
+  const sized = area(matrix) >= 1e-12;
+  const masks = sized ? item.masks : null;
+  const space = spaceOf(matrix);
+  let sheet;
+  if (sized && !space && lengthy(item)) sheet = inItsOwn(ctx, item, frame, { base, own, matrix, draw, box });
+  else {
+    sheet = sheetFor(ctx);
+    draw(sheet, base);
+    if (masks) keepMasked(sheet, masks, frame, matrix);
+    if (sized && item.effects)
+      sheet = through(sheet, stepsOf(item, frame, space || PLAIN, box), (left, cut) => drawCut(left, cut, matrix));
+  }
+  if (item.matte?.item) keepMatted(sheet, item.matte, show);
+  lay(ctx, sheet, item.blend || "source-over", ctx.globalAlpha * opacity);
+  giveBack(sheet);
+}
+
+const PLAIN = { size: 1, turned: (x, y) => [x, y] };
+// Whether any of an item's effects is told in lengths, and so hangs on the space it is done in.
+const lengthy = (item) => (item.effects || []).some(({ kind }) => !CUTS.has(kind) && !FLAT.has(kind));
+
+// Where its matrix squeezes or skews, an item is painted in a space that keeps its shape, as fine as it is on the canvas, and
+// the outcome goes through the rest of the matrix.
+function inItsOwn(ctx, item, frame, { base, own, matrix, draw, box }) {
+  const sizes = [Math.hypot(matrix.a, matrix.b), Math.hypot(matrix.c, matrix.d)];
+  const most = Math.max(...sizes);
+  const reach = reachOf(item, frame) + 2 / most;
+  const [left, top, right, bottom] = box().map((x, k) => x + (k < 2 ? -reach : reach));
+  // As fine on either way as it is on the canvas, and no larger than that can be.
+  const held = Math.min(1, 4096 / Math.max((right - left) * sizes[0], (bottom - top) * sizes[1], 1e-9));
+  const turns = (item.effects || []).some(({ values }) => values.along && columnAt(values.along, frame)[0]);
+  const [across, down] = turns ? [most * held, most * held] : sizes.map((each) => each * held);
+  // On whole px, as Skia has it.
+  const [x, y] = [Math.floor(left * across), Math.floor(top * down)];
+  const into = new DOMMatrix([across, 0, 0, down, -x, -y]);
+  let sheet = spare(Math.max(1, Math.ceil(right * across) - x), Math.max(1, Math.ceil(bottom * down) - y));
+  const { a, b, c, d, e, f } = into.multiply(own.inverse());
+  draw(sheet, [a, b, c, d, e, f]);
+  if (item.masks) keepMasked(sheet, item.masks, frame, into);
+  const space = { size: across, sizes: [across, down], turned: (x, y) => [x * across, y * down] };
+  sheet = through(sheet, stepsOf(item, frame, space, box), (cutting, cut) => drawCut(cutting, cut, into));
+  const out = sheetFor(ctx);
+  out.setTransform(new DOMMatrix(base).multiply(own).multiply(into.inverse()));
+  out.drawImage(sheet.canvas, 0, 0);
+  out.setTransform(1, 0, 0, 1, 0, 0);
+  giveBack(sheet);
+  return out;
+}
+
+function through(sheet, steps, cutting) {
+  for (const step of steps) {
+    if (step.cut) {
+      const left = sheetFor(sheet);
+      cutting(left, step.cut);
+      lay(sheet, left, "destination-in");
+      giveBack(left);
+    } else {
+      const made = typeof step === "string" ? filtered(sheet, step) : step(sheet, spare);
+      giveBack(sheet);
+      sheet = made;
+    }
+  }
+  return sheet;
+}
+
+// A sheet of a size, which whoever takes it need not give back.
+const spare = (width, height) => sheetFor({ canvas: { width, height } });
 
 function filtered(sheet, words) {
   const out = sheetFor(sheet);
-  out.setTransform(1, 0, 0, 1, 0, 0);
-  out.filter = words;
-  out.drawImage(sheet.canvas, 0, 0);
-  out.filter = "none";
-  giveBack(sheet);
+  lay(out, sheet, "source-over", 1, words);
   return out;
 }
 
-// Where its matrix squeezes or skews, what is treated is taken back into a space that keeps its shape, as fine as it is
-// on the canvas, and the outcome goes through the rest of the matrix.
-function filteredInItsOwn(sheet, item, frame, matrix) {
+// What is left of something, drawn in its own px and softened there.
+function drawCut(ctx, { draw, soft }, matrix) {
+  let drawn = soft > 0 ? sheetFor(ctx) : ctx;
+  drawn.setTransform(matrix);
+  drawn.fillStyle = "#fff";
+  draw(drawn);
+  if (soft > 0) {
+    drawn = softened(drawn, soft, matrix);
+    lay(ctx, drawn);
+    giveBack(drawn);
+  }
+}
+
+// Leaves of a sheet only what its masks show. All of them are one picture of white, of which the alpha counts.
+function keepMasked(sheet, masks, frame, matrix) {
+  const whole = sheetFor(sheet);
+  const fill = (ctx) => {
+    ctx.setTransform(1, 0, 0, 1, 0, 0);
+    ctx.fillStyle = "#fff";
+    ctx.fillRect(0, 0, ctx.canvas.width, ctx.canvas.height);
+  };
+  // What is first taken away is taken from all of it.
+  if (masks[0].mode !== "add") fill(whole);
+  for (const mask of masks) {
+    const { feather, opacity } = numbersOf(mask, frame);
+    let shape = sheetFor(sheet);
+    shape.setTransform(matrix);
+    shape.fillStyle = "#fff";
+    shape.fill(traced(outlineAt(mask.outline, frame)), mask.rule);
+    if (feather[0] > 0) shape = softened(shape, feather[0], matrix);
+    if (mask.inverted) {
+      const inside = shape;
+      shape = sheetFor(sheet);
+      fill(shape);
+      lay(shape, inside, "destination-out");
+      giveBack(inside);
+    }
+    const how = { add: "source-over", subtract: "destination-out", intersect: "destination-in" }[mask.mode];
+    lay(whole, shape, how, opacity[0]);
+    giveBack(shape);
+  }
+  lay(sheet, whole, "destination-in");
+  giveBack(whole);
+}
+
+// A sheet blurred by px of a matrix's own space: where that is squeezed or skewed it is taken back into one that is not.
+function softened(sheet, px, matrix) {
+  const space = spaceOf(matrix);
+  if (space) {
+    const made = filtered(sheet, `blur(${px * space.size}px)`);
+    giveBack(sheet);
+    return made;
+  }
   const size = Math.max(Math.hypot(matrix.a, matrix.b), Math.hypot(matrix.c, matrix.d));
+  const back = matrix.multiply(new DOMMatrix([1 / size, 0, 0, 1 / size, 0, 0])).inverse();
   const { width, height } = sheet.canvas;
-  const rest = matrix.multiply(new DOMMatrix([1 / size, 0, 0, 1 / size, 0, 0]));
-  const back = rest.inverse();
-  const corners = [
-    [0, 0],
-    [width, 0],
-    [width, height],
-    [0, height],
-  ].map(([x, y]) => back.transformPoint({ x, y }));
-  const [left, top] = [Math.min(...corners.map((p) => p.x)), Math.min(...corners.map((p) => p.y))];
-  const [right, bottom] = [Math.max(...corners.map((p) => p.x)), Math.max(...corners.map((p) => p.y))];
+  const [left, top, right, bottom] = around([0, 0, width, height], back);
   // A strong squeeze would ask for a space larger than any canvas.
   const fit = Math.min(1, 4096 / Math.max(right - left, bottom - top));
-  const own = document.createElement("canvas").getContext("2d");
-  own.canvas.width = Math.max(1, Math.ceil((right - left) * fit));
-  own.canvas.height = Math.max(1, Math.ceil((bottom - top) * fit));
+  const own = spare(Math.max(1, Math.ceil((right - left) * fit)), Math.max(1, Math.ceil((bottom - top) * fit)));
   const into = new DOMMatrix([fit, 0, 0, fit, -left * fit, -top * fit]).multiply(back);
-  own.imageSmoothingQuality = "high";
   own.setTransform(into);
   own.drawImage(sheet.canvas, 0, 0);
   own.setTransform(1, 0, 0, 1, 0, 0);
-  const treated = filtered(
-    own,
-    filterOf(item, frame, { size: size * fit, turned: (x, y) => [x * size * fit, y * size * fit] }),
-  );
+  const made = filtered(own, `blur(${px * size * fit}px)`);
   const out = sheetFor(sheet);
   out.setTransform(into.inverse());
-  out.drawImage(treated.canvas, 0, 0);
+  out.drawImage(made.canvas, 0, 0);
   out.setTransform(1, 0, 0, 1, 0, 0);
-  giveBack(sheet);
+  for (const each of [own, made, sheet]) giveBack(each);
   return out;
 }
 
+// The box around a box that a matrix moves.
+export function around([left, top, right, bottom], matrix) {
+  const spots = [left, right].flatMap((x) => [top, bottom].map((y) => matrix.transformPoint({ x, y })));
+  const [xs, ys] = [spots.map((p) => p.x), spots.map((p) => p.y)];
+  return [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
+}
+
+// How light what is on black is, W3C Masking's luminance.
+const LUMA = '<feColorMatrix values="0 0 0 0 0 0 0 0 0 0 0 0 0 0 0 0.2126 0.7152 0.0722 0 0"/>';
+
+// Leaves of a sheet only what another item shows, or does not; `show(ctx)` paints that.
+function keepMatted(sheet, matte, show) {
+  const through = sheetFor(sheet);
+  if (matte.by === "luma") {
+    through.fillStyle = "#000";
+    through.fillRect(0, 0, through.canvas.width, through.canvas.height);
+  }
+  show(through);
+  const how = matte.inverted ? "destination-out" : "destination-in";
+  lay(sheet, through, how, 1, matte.by === "luma" ? svgFilter(LUMA) : "none");
+  giveBack(through);
+}
+
+// What lies on a canvas within the frame, treated. The picture goes on past the frame's edges as it is there, so that nothing
+// of what is outside comes in. `frameBox` is in canvas px: left, top, width, height.
+export function wash(ctx, item, frame, matrix, opacity, { frameBox, show }) {
+  if (opacity <= 0 || area(matrix) < 1e-12) return;
+  // What lies beyond the canvas is not seen, however large the frame is drawn.
+  const near = (from, size, most) => {
+    const start = Math.max(0, Math.round(from));
+    return [start, Math.min(most, Math.round(from + size)) - start];
+  };
+  const [left, width] = near(frameBox[0], frameBox[2], ctx.canvas.width);
+  const [top, height] = near(frameBox[1], frameBox[3], ctx.canvas.height);
+  if (width < 1 || height < 1) return;
+  const size = Math.max(Math.hypot(matrix.a, matrix.b), Math.hypot(matrix.c, matrix.d));
+  const reach = Math.ceil(Math.min(Math.max(width, height), reachOf(item, frame) * size + 2));
+  let made = spare(width + 2 * reach, height + 2 * reach);
+  goneOn(made, ctx.canvas, [left, top, width, height], reach);
+  const box = () => around([left, top, left + width, top + height], matrix.inverse());
+  const steps = stepsOf(item, frame, spaceOf(matrix) || PLAIN, box);
+  made = through(
+    made,
+    steps.filter((step) => !step.cut),
+  );
+  const sheet = sheetFor(ctx);
+  sheet.drawImage(made.canvas, reach, reach, width, height, left, top, width, height);
+  giveBack(made);
+  const cut = (on) => {
+    if (item.masks) keepMasked(on, item.masks, frame, matrix);
+    // What is cut of a wash is where it treats nothing.
+    through(
+      on,
+      steps.filter((step) => step.cut),
+      (cutting, each) => drawCut(cutting, each, matrix),
+    );
+    if (item.matte?.item) keepMatted(on, item.matte, show);
+  };
+  cut(sheet);
+  if (item.blend) lay(ctx, sheet, item.blend, opacity);
+  else {
+    // In the place of what was there, as far as there is a wash: laid over it, what is clear would show through.
+    const there = sheetFor(ctx);
+    there.fillRect(left, top, width, height);
+    cut(there);
+    lay(ctx, there, "destination-out", opacity);
+    lay(ctx, sheet, "lighter", opacity);
+    giveBack(there);
+  }
+  giveBack(sheet);
+}
+
+// How far an item's effects look, at most, in its px.
+function reachOf(item, frame) {
+  const lengths = ["radius", "softness", "spread", "distance"];
+  return (item.effects || []).reduce((sum, effect) => {
+    const values = numbersOf(effect, frame);
+    return sum + lengths.reduce((all, name) => all + 3 * Math.abs(values[name]?.[0] || 0), 0);
+  }, 0);
+}
+
+// A part of a canvas with its edges drawn out on all sides.
+function goneOn(on, canvas, [left, top, width, height], reach) {
+  on.imageSmoothingEnabled = false;
+  const draw = (sx, sy, sw, sh, dx, dy, dw, dh) => on.drawImage(canvas, left + sx, top + sy, sw, sh, dx, dy, dw, dh);
+  draw(0, 0, width, height, reach, reach, width, height);
+  draw(0, 0, 1, height, 0, reach, reach, height);
+  draw(width - 1, 0, 1, height, reach + width, reach, reach, height);
+  const all = width + 2 * reach;
+  on.drawImage(on.canvas, 0, reach, all, 1, 0, 0, all, reach);
+  on.drawImage(on.canvas, 0, reach + height - 1, all, 1, 0, reach + height, all, reach);
+  on.imageSmoothingEnabled = true;
+}
+
 // Whether an item is laid on by way of a sheet.
-export const goesAside = (item) => Boolean(item.parts || item.effects || item.blend);
+export const goesAside = (item) => Boolean(item.parts || item.effects || item.blend || item.masks || item.matte);
 
 // From an item's own px to canvas px.
-export const through = (item, frame, base) =>
+export const placed = (item, frame, base) =>
   new DOMMatrix(base).multiply(new DOMMatrix([...rowAt(item, frame).subarray(0, 6)]));

@@ -1,7 +1,8 @@
 // Paints drawings through a FrameTable's matrices on a 2D canvas. Knows no rule of motion.
-import { giveBack, goesAside, layAside, sheetFor, through } from "./branches.js";
+import { around, giveBack, goesAside, layAside, placed, sheetFor, wash } from "./branches.js";
 import { cssColour } from "./effects/register.js";
 import { columnAt, rowAt } from "./table.js";
+import { drawnPart, outlineAt, parsed, traced } from "./tracing.js";
 
 const pictures = new Map();
 let onPicture = () => {};
@@ -96,7 +97,7 @@ function drawShape(ctx, node) {
     if (stroke.paint.kind === "radial") strokeRadial(ctx, node);
     else {
       ctx.strokeStyle = stroke.paint.kind === "solid" ? stroke.paint.colour : laidLinear(ctx, stroke.paint);
-      ctx.stroke(node.path);
+      ctx.stroke(node.line || node.path);
     }
   }
   ctx.restore();
@@ -126,7 +127,7 @@ function strokeRadial(ctx, node) {
   spare.setTransform(ctx.getTransform());
   strokeStyle(spare, node.stroke);
   spare.strokeStyle = "#000";
-  spare.stroke(node.path);
+  spare.stroke(node.line || node.path);
   spare.globalCompositeOperation = "source-in";
   spare.transform(...paint.matrix);
   const back = spare.getTransform().inverse();
@@ -185,21 +186,6 @@ function together(ctx, opacity, nodes) {
   giveBack(spare);
 }
 
-// The path of an outline that changes, as it is at a frame.
-function traced(outline, frame) {
-  const at = columnAt(outline, frame);
-  const path = new Path2D();
-  let n = 0;
-  for (const verb of outline.verbs) {
-    if (verb === "M") path.moveTo(at[n], at[n + 1]);
-    else if (verb === "L") path.lineTo(at[n], at[n + 1]);
-    else if (verb === "C") path.bezierCurveTo(at[n], at[n + 1], at[n + 2], at[n + 3], at[n + 4], at[n + 5]);
-    else path.closePath();
-    n += { M: 2, L: 2, C: 6, Z: 0 }[verb];
-  }
-  return path;
-}
-
 const rgba = (block, frame) => ({ kind: "solid", colour: cssColour(columnAt(block, frame)) });
 
 // What an item is made of at a frame: its drawing, or the one shape of it with the looks it has then.
@@ -208,16 +194,36 @@ function nodesAt(item, frame) {
   const [node] = drawing.nodes;
   if ((!look && !outline) || node?.kind !== "shape") return drawing.nodes;
   const made = { ...node };
-  if (outline) made.path = traced(outline, frame);
-  if (look?.fill && made.fill) made.fill = rgba(look.fill, frame);
+  if (outline) made.path = traced(outlineAt(outline, frame));
+  if (look && made.fill) made.fill = paintAt(made.fill, look, "fill", frame);
   if (look && made.stroke) made.stroke = strokeAt(made.stroke, look, frame);
+  if (look?.drawn && made.stroke) {
+    node.parsed ||= outline ? null : parsed(node.cubics || node.outline);
+    made.line = drawnPart(outline ? outlineAt(outline, frame) : node.parsed, columnAt(look.drawn, frame));
+  }
   return [made];
+}
+
+// A fill's or a stroke's paint at a frame: its colour, or its gradient's ends and stops.
+function paintAt(paint, look, of, frame) {
+  const [ends, stops] = [look[`${of}_ends`], look[`${of}_stops`]];
+  if (ends && stops && paint.kind !== "solid") {
+    const [x1, y1, x2, y2] = columnAt(ends, frame);
+    const rows = columnAt(stops, frame);
+    const made = { ...paint, stops: [] };
+    for (let n = 0; n < rows.length; n += 5)
+      made.stops.push({ offset: Math.min(1, rows[n]), colour: cssColour(rows.subarray(n + 1, n + 5)) });
+    if (paint.kind === "linear") return flat(Object.assign(made, { x1, y1, x2, y2 }));
+    return flat(Object.assign(made, { cx: x1, cy: y1, fx: x1, fy: y1, r: Math.hypot(x2 - x1, y2 - y1) }));
+  }
+  return look[of] && paint.kind === "solid" ? rgba(look[of], frame) : paint;
 }
 
 // A stroke with what of it is keyed; null where it has no width then.
 function strokeAt(stroke, look, frame) {
   const made = { ...stroke };
-  if (look.stroke) made.paint = rgba(look.stroke, frame);
+  made.paint = paintAt(made.paint, look, "stroke", frame);
+  if (look.dash) made.dash = [...columnAt(look.dash, frame)];
   if (look.dash_offset) [made.dash_offset] = columnAt(look.dash_offset, frame);
   if (look.stroke_width) [made.width] = columnAt(look.stroke_width, frame);
   return look.stroke_width && made.width <= 0 ? null : made;
@@ -227,7 +233,7 @@ export const boundsAt = (item, frame) => (item.look?.bounds ? columnAt(item.look
 
 // Whether two states of an item look alike at a frame: then the picture need not be painted again for it.
 export function alikeAt(one, other, frame) {
-  if ([one, other].some((item) => item.look || item.outline || item.effects || item.blend || item.children))
+  if ([one, other].some((item) => item.look || item.outline || item.children || goesAside(item) || item.wash))
     return false;
   if (one.drawing !== other.drawing) return false;
   const [a, b] = [rowAt(one, frame), rowAt(other, frame)];
@@ -238,28 +244,71 @@ export const showsAt = (item, frame) => frame >= item.shows[0] && frame < item.s
 
 // Items from the bottom up, each with its prepared drawing, or with the parts that are put together for it; base is the
 // matrix from scene px to canvas px.
-export function paint(ctx, items, frame, base) {
+// `size` is the scene's in its px: washes treat what lies in that.
+export function paint(ctx, items, frame, base, size = null) {
   ctx.imageSmoothingEnabled = true;
   ctx.imageSmoothingQuality = "high";
-  for (const item of items) {
-    const at = item.still ? item.frame : frame;
-    if (!(item.drawing || item.parts) || !showsAt(item, at)) continue;
-    const row = rowAt(item, at);
-    if (row[6] <= 0) continue;
-    if (item.clip && isPlain(item, row[6])) within(ctx, item, at, base, () => paint(ctx, item.parts, frame, base));
-    else if (goesAside(item)) {
-      layAside(ctx, item, at, through(item, at, base), row[6], (sheet) => {
-        if (item.clip) within(sheet, item, at, base, () => paint(sheet, item.parts, frame, base));
-        else if (item.parts) paint(sheet, item.parts, frame, base);
-        else drawLeaf(sheet, item, at, base, 1);
-      });
-    } else drawLeaf(ctx, item, at, base, row[6]);
-  }
+  for (const item of items) paintItem(ctx, item, frame, base, size);
+}
+
+function paintItem(ctx, item, frame, base, size) {
+  const at = item.still ? item.frame : frame;
+  if (!(item.drawing || item.parts || item.wash) || !showsAt(item, at)) return;
+  const row = rowAt(item, at);
+  if (row[6] <= 0) return;
+  const show = (sheet) => item.matte?.item && paintItem(sheet, item.matte.item, frame, base, size);
+  if (item.wash) {
+    const { width, height } = ctx.canvas;
+    const frameBox = size ? [base[4], base[5], size.width * base[0], size.height * base[3]] : [0, 0, width, height];
+    wash(ctx, item, at, placed(item, at, base), row[6], { frameBox, show });
+  } else if (item.clip && isPlain(item, row[6]))
+    within(ctx, item, at, base, () => paint(ctx, item.parts, frame, base, size));
+  else if (goesAside(item)) {
+    const draw = (sheet, into) => {
+      if (item.clip) within(sheet, item, at, into, () => paint(sheet, item.parts, frame, into, size));
+      else if (item.parts) paint(sheet, item.parts, frame, into, size);
+      else drawLeaf(sheet, item, at, into, 1);
+    };
+    const own = new DOMMatrix([...row.subarray(0, 6)]);
+    layAside(ctx, item, at, base, own, row[6], { draw, box: () => boxOf(item, frame), show });
+  } else drawLeaf(ctx, item, at, base, row[6]);
 }
 
 // Whether a scene that is shown can be painted where it lies: nothing of it has to be put together first.
 const isPlain = (item, opacity) =>
-  opacity >= 1 && !item.blend && !item.effects && item.parts.every((part) => !part.blend);
+  opacity >= 1 &&
+  !(item.blend || item.effects || item.masks || item.matte) &&
+  item.parts.every((part) => !part.blend && !part.wash);
+
+// What an item paints in, in its own px: left, top, right, bottom, pens included.
+function boxOf(item, frame) {
+  const at = item.still ? item.frame : frame;
+  if (item.clip) return [...item.clip];
+  if (item.parts) {
+    const back = new DOMMatrix([...rowAt(item, at).subarray(0, 6)]).inverse();
+    const spots = item.parts.flatMap((part) => {
+      const when = part.still ? part.frame : frame;
+      if (!(part.drawing || part.parts) || !showsAt(part, when) || rowAt(part, when)[6] <= 0) return [];
+      const through = back.multiply(new DOMMatrix([...rowAt(part, when).subarray(0, 6)]));
+      return [around(boxOf(part, frame), through)];
+    });
+    if (!spots.length) return [0, 0, 0, 0];
+    return [0, 1, 2, 3].map((k) => (k < 2 ? Math.min : Math.max)(...spots.map((each) => each[k])));
+  }
+  const [left, top, right, bottom] = boundsAt(item, at);
+  const out = item.look?.stroke_width ? columnAt(item.look.stroke_width, at)[0] / 2 : penReach(item.drawing.nodes);
+  return [left - out, top - out, right + out, bottom + out];
+}
+
+// How far pens paint beyond outlines.
+const penReach = (nodes) =>
+  nodes.reduce((most, node) => {
+    if (node.kind === "group") return Math.max(most, penReach(node.nodes));
+    if (node.kind !== "shape" || !node.stroke) return most;
+    const [a, b, c, d] = node.matrix;
+    const widest = Math.max(Math.hypot(a, b), Math.hypot(c, d));
+    return Math.max(most, (node.stroke.width / 2) * Math.max(1.5, node.stroke.miter_limit) * widest);
+  }, 0);
 
 // Paints within the frame of a scene that is shown: nothing shows outside of it.
 function within(ctx, item, frame, base, draw) {

@@ -12,17 +12,19 @@ export const frameOf = (item) => (item.still ? 0 : state.frame);
 
 // What shows, from the bottom up; groups painted as one with what is put together for them.
 export function itemsShown() {
-  const built = (id) => {
+  const built = (id, forMatte = false) => {
     const item = shownItem(id);
     if (!item) return null;
     if (item.children) {
-      if (item.clip && isolatedOut(id)) return null;
-      return { ...item, parts: item.children.map(built).filter(Boolean) };
+      if (item.clip && isolatedOut(id) && !forMatte) return null;
+      return matted({ ...item, parts: item.children.map((child) => built(child, forMatte)).filter(Boolean) });
     }
-    if (isolatedOut(id)) return null;
-    return state.recording?.layer === item.layer ? followed(item) : item;
+    if (isolatedOut(id) && !forMatte) return null;
+    return matted(state.recording?.layer === item.layer ? followed(item) : item);
   };
-  return (state.roots || [...state.order].reverse()).map(built).filter(Boolean);
+  const matted = (item) =>
+    item.matte ? { ...item, matte: { ...item.matte, item: built(item.matte.layer, true) } } : item;
+  return (state.roots || [...state.order].reverse()).map((id) => built(id)).filter(Boolean);
 }
 
 // A layer that follows the hand while it is recorded.

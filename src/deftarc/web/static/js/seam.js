@@ -39,7 +39,7 @@ async function showPictures() {
     const lay = (frame) => {
       ctx.fillStyle = told.background || "#d2cec4";
       ctx.fillRect(x, y, zoom * told.width, zoom * told.height);
-      paint(ctx, tree, frame, [zoom, 0, 0, zoom, x, y]);
+      paint(ctx, tree, frame, [zoom, 0, 0, zoom, x, y], told);
       ctx.setTransform(1, 0, 0, 1, 0, 0);
     };
     lay(canvas.dataset.seamPicture === "end" ? 1 : 0);

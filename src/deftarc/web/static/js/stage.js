@@ -68,7 +68,7 @@ export function repaint(picture = true) {
     ctx.fillRect(0, 0, scene.width, scene.height);
   }
   beneath(ctx);
-  paint(ctx, itemsShown(), state.frame, base);
+  paint(ctx, itemsShown(), state.frame, base, scene);
   paintGhosts(ctx, base);
   paintTakeGhost(ctx, base);
   ctx.setTransform(1, 0, 0, 1, 0, 0);

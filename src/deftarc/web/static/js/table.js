@@ -15,7 +15,9 @@ function opened(buffer) {
       const named = (list) => list && Object.fromEntries(list.map((told) => [told.name, block(told)]));
       const look = named(item.look);
       const effects = item.effects?.map((effect) => ({ ...effect, values: named(effect.values) }));
-      return { ...item, numbers, look, effects, outline: item.outline && block(item.outline) };
+      const outline = item.outline && block(item.outline);
+      const masks = item.masks?.map((mask) => ({ ...mask, values: named(mask.values), outline: block(mask.outline) }));
+      return { ...item, numbers, look, effects, outline, masks };
     });
   return { head, take, read };
 }
@@ -47,6 +49,11 @@ export function columnAt(column, frame) {
   return column.numbers.subarray(row, row + column.wide);
 }
 
+// Ends the name of what is drawn for a matte alone.
+export const FOR_MATTE = "~";
+// Under which name an item's drawing is known.
+export const drawnAs = (layer) => layer.replaceAll(FOR_MATTE, "");
+
 // Items of one table as a tree, from the bottom up: groups painted as one have their `parts`. What lies in a group that is
 // not in the table stands by itself.
 export function grown(items, roots) {
@@ -56,8 +63,10 @@ export function grown(items, roots) {
     const item = by.get(id);
     if (!item) return null;
     placed.add(id);
-    return item.children ? { ...item, parts: item.children.map(build).filter(Boolean) } : item;
+    const made = item.children ? { ...item, parts: item.children.map(build).filter(Boolean) } : item;
+    return item.matte ? { ...made, matte: { ...item.matte, item: build(item.matte.layer) } } : made;
   };
   const tree = (roots || []).map(build).filter(Boolean);
-  return [...tree, ...items.filter((item) => !placed.has(item.layer) && !item.children)];
+  const alone = ({ layer, children }) => !placed.has(layer) && !children && !layer.includes(FOR_MATTE);
+  return [...tree, ...items.filter(alone)];
 }

@@ -1,0 +1,57 @@
+"""Mattes: a layer shows only where another one does, or only where that does not."""
+
+from collections.abc import Sequence
+from typing import TYPE_CHECKING, Literal
+
+from deftarc.core.base.errors import Refusal
+from deftarc.core.base.model import Frozen, Identity
+
+if TYPE_CHECKING:
+    from deftarc.core.document.layer import Layer
+
+
+class Matte(Frozen):
+    """By the ``alpha`` of ``layer``, or by its ``luma``: how light what it shows is, times its alpha. Hidden in the
+    list it counts all the same; where it does not show in time, there is nothing of it.
+    """
+
+    layer: Identity
+    by: Literal["alpha", "luma"] = "alpha"
+    inverted: bool = False
+
+
+def check_mattes(layers: "Sequence[Layer]") -> None:
+    """Refuses a matte that is not there, and rings of mattes and of groups that hold them, by name."""
+    if all(layer.matte is None for layer in layers):
+        return
+    by_id = {layer.id: layer for layer in layers}
+    inside: dict[str, list[Layer]] = {}
+    for layer in layers:
+        if layer.parent is not None:
+            inside.setdefault(layer.parent, []).append(layer)
+    done: set[str] = set()
+
+    def drawn(layer: "Layer", chain: "tuple[Layer, ...]") -> None:
+        """Walks what has to be drawn before a layer can be."""
+        if layer in chain:
+            ring = [each.name for each in (*chain[chain.index(layer) :], layer)]
+            raise Refusal(f"These layers would show through each other in a circle: {' → '.join(ring)}.")
+        if layer.id in done:
+            return
+        needs = list(inside.get(layer.id, ())) if layer.group else []
+        if layer.matte is not None:
+            found = by_id.get(layer.matte.layer)
+            if found is None:
+                raise Refusal(f"{layer.name} shows through a layer that is not there.")
+            if found.artwork.empty and not found.group:
+                raise Refusal(f"There is nothing to see of {found.name} that {layer.name} could show through.")
+            needs.append(found)
+        for each in needs:
+            drawn(each, (*chain, layer))
+        done.add(layer.id)
+
+    for layer in layers:
+        drawn(layer, ())
+
+
+__all__ = ["Matte", "check_mattes"]

@@ -1,0 +1,119 @@
+"""A part of an outline, by its length: what is drawn of it from one share to another.
+
+Shares are of each contour's own length, or of all of them in turn. A closed contour goes on over its start, as one
+line; an open one that is moved on past its end goes on at its start, as another. Where to cut is told in spans: k + u
+is the place at the parameter u of a contour's span k; a part whose end lies past the last span goes on at the first.
+"""
+
+import math
+
+import numpy as np
+
+from deftarc.core.base.arrays import Floats
+from deftarc.core.spaces.arc import arc_table
+from deftarc.core.spaces.contours import Spans, outline_of_spans, part_of_span, spans_of
+from deftarc.core.spaces.outline import Outline
+
+#: Of a contour's length: what is shorter is nothing, and what is missing less than that is whole.
+NOTHING = 1e-9
+
+
+class Measured:
+    """An outline with its lengths."""
+
+    def __init__(self, outline: Outline) -> None:
+        self.contours = spans_of(outline)
+        self._tables = [arc_table(each.controls, each.bent) for each in self.contours]
+        self.lengths = np.array([float(table.distance[-1]) for table in self._tables])
+
+    def cuts(self, start: Floats, end: Floats, shift: Floats, in_turn: bool = False) -> Floats:
+        """Where each contour's part begins and ends (F, C, 2), in spans, for shares (F,) of its length, moved on by a
+        share, of each contour or of all ``in_turn``. Start and end may be told either way round; a part that begins
+        where it ends is nothing.
+        """
+        low, high, shift = np.broadcast_arrays(np.minimum(start, end), np.maximum(start, end), shift)
+        out = np.zeros((len(low), len(self.contours), 2))
+        total = float(self.lengths.sum())
+        at = 0.0
+        for c, length in enumerate(self.lengths):
+            count = len(self.contours[c].controls)
+            whole = high - low >= 1 - NOTHING
+            if not in_turn:
+                turn = np.floor(low + shift)
+                first, last = (low + shift - turn) * length, (high + shift - turn) * length
+            else:
+                turn = np.floor(low + shift)
+                begin, stop = (low + shift - turn) * total - at, (high + shift - turn) * total - at
+                first, last = self._within(begin, stop, total, length)
+                at += length
+            nothing = (last - first <= NOTHING * max(length, 1e-300)) & ~whole
+            # All of it, without being all of the outline: where others are drawn in turn.
+            full = whole | ((last - first) >= length * (1 - NOTHING))
+            out[:, c, 0] = self._places(c, first, False)
+            out[:, c, 1] = self._places(c, last, True)
+            out[nothing, c] = 0.0
+            out[full & ~nothing, c] = 0.0, float(count)
+        return out
+
+    @staticmethod
+    def _within(begin: Floats, stop: Floats, total: float, length: float) -> tuple[Floats, Floats]:
+        """What of a contour lies in a stretch of the way through all of them, which may go on at its start: the part
+        may end past its length, and is then its end and its start.
+        """
+        first, last = np.clip(begin, 0, length), np.clip(stop, 0, length)
+        again = np.clip(stop - total, 0, length)
+        both = (again > 0) & (last > first)
+        only = (again > 0) & ~both
+        return np.where(only, 0.0, first), np.where(only, again, np.where(both, last + again, last))
+
+    def _places(self, c: int, distance: Floats, ends: bool) -> Floats:
+        """Distances along a contour, also past its length, as places in its spans."""
+        table, length = self._tables[c], self.lengths[c]
+        count = len(self.contours[c].controls)
+        if length <= 0:
+            return np.zeros(len(distance))
+        turns = np.floor(distance / length)
+        if ends:
+            # At its very end it is still in this turn.
+            turns = np.where((distance > 0) & (distance == turns * length), turns - 1, turns)
+        within = distance - turns * length
+        span = np.clip(np.searchsorted(table.lengths, within, side="left" if ends else "right") - 1, 0, count - 1)
+        return np.asarray(turns * count + span + table.parameter(span, within))
+
+
+def drawn_part(outline: Outline, cuts: Floats) -> Outline:
+    """What of an outline lies between the cuts (C, 2) of its contours."""
+    out: list[Spans] = []
+    for contour, (start, end) in zip(spans_of(outline), cuts, strict=True):
+        count = len(contour.controls)
+        if end <= start:
+            continue
+        if end - start >= count:
+            out.append(contour)
+            continue
+        if end <= count:
+            out.append(_piece(contour, start, end))
+            continue
+        after, before = _piece(contour, start, count), _piece(contour, 0.0, end - count)
+        if contour.closed:
+            rows = np.concatenate([after.controls, before.controls])
+            out.append(Spans(rows, np.concatenate([after.bent, before.bent]), False))
+        else:
+            out += [after, before]
+    return outline_of_spans(out)
+
+
+def _piece(contour: Spans, start: float, end: float) -> Spans:
+    """The spans between two places, the first and the last cut there."""
+    first, last = math.floor(start), math.ceil(end) - 1
+    first = min(first, last)
+    rows = contour.controls[first : last + 1].copy()
+    if first == last:
+        rows[0] = part_of_span(rows[0], start - first, end - first)
+    else:
+        rows[0] = part_of_span(rows[0], start - first, 1.0)
+        rows[-1] = part_of_span(rows[-1], 0.0, end - last)
+    return Spans(rows, contour.bent[first : last + 1], False)
+
+
+__all__ = ["Measured", "drawn_part"]
