@@ -64,6 +64,7 @@ export interface Told {
     | BakeBeyond
     | SetPhase
     | CopiesOf
+    | DrawOn
     | MoveKeys
     | KeysOnFrames
     | EaseKeys
@@ -80,6 +81,12 @@ export interface Told {
     | GroupLayers
     | Ungroup
     | OrderLayers
+    | AddMask
+    | ChangeMask
+    | SetGradient
+    | AddStop
+    | RemoveStop
+    | DragHandle
     | CarryLater
     | ChainLayers
     | StretchLayers
@@ -92,6 +99,7 @@ export interface Told {
     | ChangeMarkers
     | DeleteMarkers
     | KeysToMarkers
+    | SetMatte
     | Stagger
     | KeepMotion
     | ForgetMotion
@@ -289,6 +297,7 @@ export interface Bars {
   stroke_width?: number;
   cap?: "butt" | "round" | "square";
   join?: "miter" | "round" | "bevel";
+  filled?: number;
   fill_gradient?: Gradient | null;
   stroke_gradient?: Gradient | null;
   dash?: number[];
@@ -358,6 +367,7 @@ export interface FreePath {
   stroke_width?: number;
   cap?: "butt" | "round" | "square";
   join?: "miter" | "round" | "bevel";
+  filled?: number;
   fill_gradient?: Gradient | null;
   stroke_gradient?: Gradient | null;
   dash?: number[];
@@ -415,6 +425,7 @@ export interface Rectangle {
   stroke_width?: number;
   cap?: "butt" | "round" | "square";
   join?: "miter" | "round" | "bevel";
+  filled?: number;
   fill_gradient?: Gradient | null;
   stroke_gradient?: Gradient | null;
   dash?: number[];
@@ -441,6 +452,7 @@ export interface Ellipse {
   stroke_width?: number;
   cap?: "butt" | "round" | "square";
   join?: "miter" | "round" | "bevel";
+  filled?: number;
   fill_gradient?: Gradient | null;
   stroke_gradient?: Gradient | null;
   dash?: number[];
@@ -468,6 +480,7 @@ export interface Polygon {
   stroke_width?: number;
   cap?: "butt" | "round" | "square";
   join?: "miter" | "round" | "bevel";
+  filled?: number;
   fill_gradient?: Gradient | null;
   stroke_gradient?: Gradient | null;
   dash?: number[];
@@ -494,6 +507,7 @@ export interface Star {
   stroke_width?: number;
   cap?: "butt" | "round" | "square";
   join?: "miter" | "round" | "bevel";
+  filled?: number;
   fill_gradient?: Gradient | null;
   stroke_gradient?: Gradient | null;
   dash?: number[];
@@ -521,6 +535,7 @@ export interface Text {
   stroke_width?: number;
   cap?: "butt" | "round" | "square";
   join?: "miter" | "round" | "bevel";
+  filled?: number;
   fill_gradient?: Gradient | null;
   stroke_gradient?: Gradient | null;
   dash?: number[];
@@ -1783,6 +1798,25 @@ export interface CopiesOf {
   time?: number;
 }
 /**
+ * From ``time`` on each line is drawn in ``length``, each layer's ``step`` later than the one below it in the
+ * list's order, and filled in ``fills`` after that. What had no line has one meanwhile, in the colour of its fill.
+ * Contours are drawn all at once, or ``in_turn``. What keys these had before go.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "DrawOn".
+ */
+export interface DrawOn {
+  scene: string;
+  layers: string[];
+  kind: "draw_on";
+  time?: number;
+  length?: number;
+  fills?: number;
+  step?: number;
+  in_turn?: boolean;
+  ease?: string;
+}
+/**
  * Keys moved together: by so many flicks, and in their values by ``lift`` in the measure's unit.
  *
  * A position's keys that rest on points keep their height; its pace keys move along the path. Where one would land
@@ -1939,6 +1973,9 @@ export interface ChangeEffect {
   on?: boolean | null;
   move?: number;
   remove?: boolean;
+  choose?: {
+    [k: string]: string;
+  };
 }
 /**
  * Groups put together by themselves before they are laid on what is beneath, or their members one by one.
@@ -2035,6 +2072,100 @@ export interface OrderLayers {
   regroup?: boolean;
   group?: string | null;
   time?: number;
+}
+/**
+ * A mask put after the others of a layer, its outline in that layer's px. A group is painted as one from then on.
+ *
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "AddMask".
+ */
+export interface AddMask {
+  kind: "add_mask";
+  scene: string;
+  layer: string;
+  mask: Mask;
+  in_scene?: boolean;
+  time?: number;
+}
+/**
+ * A mask renamed, switched on or off, inverted, put together with those before it in another way, moved in their
+ * order, or taken off.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ChangeMask".
+ */
+export interface ChangeMask {
+  kind: "change_mask";
+  scene: string;
+  layer: string;
+  mask: string;
+  name?: string | null;
+  on?: boolean | null;
+  mode?: ("add" | "subtract" | "intersect") | null;
+  inverted?: boolean | null;
+  move?: number;
+  remove?: boolean;
+}
+/**
+ * A fill or a stroke that is a gradient from then on, across the ``box`` of its artwork (left, top, right, bottom):
+ * from its colour to the same, lighter. None makes it a colour again; another shape keeps ends and stops.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SetGradient".
+ */
+export interface SetGradient {
+  scene: string;
+  layer: string;
+  of?: "fill" | "stroke";
+  kind: "set_gradient";
+  shape?: ("linear" | "radial") | null;
+  box?: unknown[];
+}
+/**
+ * A stop at a share of the way, of the colour that is there.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "AddStop".
+ */
+export interface AddStop {
+  scene: string;
+  layer: string;
+  of?: "fill" | "stroke";
+  kind: "add_stop";
+  at: number;
+  id?: string;
+  colour?: string | null;
+}
+/**
+ * A stop taken away; two at least stay.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "RemoveStop".
+ */
+export interface RemoveStop {
+  scene: string;
+  layer: string;
+  of?: "fill" | "stroke";
+  kind: "remove_stop";
+  stop: string;
+}
+/**
+ * A handle dragged to a place in the layer's px, in the ``box`` of its artwork (left, top, right, bottom): what it
+ * stands for becomes what it means there.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "DragHandle".
+ */
+export interface DragHandle {
+  kind: "drag_handle";
+  scene: string;
+  layer: string;
+  handle: string;
+  to: unknown[];
+  box?: unknown[];
+  time?: number;
+  keying?: boolean;
 }
 /**
  * Layers that go where their carrier takes them only later, in flicks: with its place, turn and size each, or with
@@ -2259,6 +2390,20 @@ export interface KeysToMarkers {
   kind: "keys_to_markers";
 }
 /**
+ * Layers that show through another from then on; None lets them show as they are. What they show through no longer
+ * shows itself with ``hide``, and a group is painted as one.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SetMatte".
+ */
+export interface SetMatte {
+  scene: string;
+  layers: string[];
+  kind: "set_matte";
+  matte?: Matte | null;
+  hide?: boolean;
+}
+/**
  * Layers, with all their keys, or lanes, begun one after the other from where the first of them begins. ``step`` is
  * from one to the next, ``total`` from the first to the last, ``end`` a gap from the end of the one before (below 0
  * they overlap). ``ease`` spaces the steps unevenly.
@@ -2410,6 +2555,7 @@ export interface LayHow {
 export interface DragPoints {
   scene: string;
   layer: string;
+  mask?: string | null;
   time?: number;
   keying?: boolean;
   kind: "drag_points";
@@ -2428,6 +2574,7 @@ export interface DragPoints {
 export interface RoundPoints {
   scene: string;
   layer: string;
+  mask?: string | null;
   time?: number;
   keying?: boolean;
   kind: "round_points";
@@ -2443,6 +2590,7 @@ export interface RoundPoints {
 export interface AddPoint {
   scene: string;
   layer: string;
+  mask?: string | null;
   time?: number;
   keying?: boolean;
   kind: "add_point";
@@ -2458,6 +2606,7 @@ export interface AddPoint {
 export interface DeletePoints {
   scene: string;
   layer: string;
+  mask?: string | null;
   time?: number;
   keying?: boolean;
   kind: "delete_points";
@@ -2472,6 +2621,7 @@ export interface DeletePoints {
 export interface CloseContours {
   scene: string;
   layer: string;
+  mask?: string | null;
   time?: number;
   keying?: boolean;
   kind: "close_contours";
@@ -3300,6 +3450,8 @@ export interface Look {
   axes?: "own" | "parent" | "scene";
   page?: "motion" | "look" | "relations";
   points?: boolean;
+  folds?: string[];
+  mask?: string | null;
   path_points?: number[];
   path?: boolean;
   segments?: boolean;
@@ -3358,6 +3510,7 @@ export interface Look {
         | BakeBeyond
         | SetPhase
         | CopiesOf
+        | DrawOn
         | MoveKeys
         | KeysOnFrames
         | EaseKeys
@@ -3374,6 +3527,12 @@ export interface Look {
         | GroupLayers
         | Ungroup
         | OrderLayers
+        | AddMask
+        | ChangeMask
+        | SetGradient
+        | AddStop
+        | RemoveStop
+        | DragHandle
         | CarryLater
         | ChainLayers
         | StretchLayers
@@ -3386,6 +3545,7 @@ export interface Look {
         | ChangeMarkers
         | DeleteMarkers
         | KeysToMarkers
+        | SetMatte
         | Stagger
         | KeepMotion
         | ForgetMotion

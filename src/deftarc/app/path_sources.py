@@ -1,4 +1,4 @@
-"""Motion paths taken from outlines: of another layer, or of an SVG file."""
+"""Motion paths and masks taken from outlines: of another layer, or of an SVG file."""
 
 from collections.abc import Iterator
 
@@ -9,9 +9,11 @@ from deftarc.core.base import limits
 from deftarc.core.base.arrays import Floats
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.matrices import from_six
-from deftarc.core.document import Layer, Scene
+from deftarc.core.document import Layer, Scene, new_id
 from deftarc.core.document.artwork import Contour
 from deftarc.core.document.drawing import Drawing, Group, Node, Shape
+from deftarc.core.document.masks import Mask
+from deftarc.core.edit.masks import AddMask
 from deftarc.core.edit.paths import TakePath
 from deftarc.core.evaluate import carried_by, matrix_at
 from deftarc.core.spaces.bends import path_of
@@ -27,6 +29,22 @@ def path_of_layer(scene: Scene, materials: Materials, layer: Layer, source: Laye
         raise Refusal("A layer cannot go along its own outline. Choose another layer.")
     matrix = carried_by(scene, source, time) @ matrix_at(scene, source, time)
     return _taken(scene, layer, materials.of_layer(source), matrix, source.name, time, end)
+
+
+def mask_of_layer(scene: Scene, materials: Materials, layer: Layer, source: Layer, time: int) -> AddMask:
+    """The edit that masks a layer by all of another one's outline, as that lies on the picture at a time."""
+    if source.id == layer.id:
+        raise Refusal("A layer is not masked by its own outline. Choose another layer.")
+    matrix = carried_by(scene, source, time) @ matrix_at(scene, source, time)
+    drawing = materials.of_layer(source)
+    contours = [c for outline in _outlines(drawing.nodes, matrix) for c in contours_of(outline) if len(c.points) > 1]
+    if not contours:
+        raise Refusal(f"{source.name} has no outline to mask with.")
+    if len(contours) > limits.MAX_CONTOURS or sum(len(c.points) for c in contours) > limits.MAX_OUTLINE_POINTS:
+        raise Refusal(f"{source.name} has more points than a mask can have. Simplify it first.")
+    closed = tuple(contour.changed(closed=True) for contour in contours)
+    mask = Mask(id=new_id(), name=source.name, contours=closed)
+    return AddMask(scene=scene.id, layer=layer.id, mask=mask, in_scene=True, time=time)
 
 
 def path_of_logo(scene: Scene, layer: Layer, logo: ReadLogo, time: int, end: int) -> TakePath:

@@ -1,6 +1,6 @@
 """What a page asks of the live loop: where it looks, what is selected there, and perhaps an edit to try."""
 
-from typing import Literal, Self
+from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -107,6 +107,10 @@ class Look(Frozen):
     page: Literal["motion", "look", "relations"] = "motion"
     #: Whether the points of the selected path are being edited.
     points: bool = False
+    #: The sections of the figures that are unfolded.
+    folds: tuple[Annotated[str, Field(max_length=40)], ...] = Field(default=("effects",), max_length=20)
+    #: The mask whose points these are; None are the artwork's.
+    mask: str | None = Field(default=None, max_length=40)
     #: Floating points of the first selected layer's path that are selected, by number; and whether the path is edited.
     path_points: tuple[int, ...] = Field(default=(), max_length=20_000)
     path: bool = False

@@ -19,6 +19,11 @@ def treatable(layer: Layer) -> bool:
     return layer.as_one or not layer.artwork.empty
 
 
+def maskable(layer: Layer) -> bool:
+    """Whether there is something that could show in part: what could be treated, and a wash."""
+    return treatable(layer)
+
+
 class AddEffect(LayersEdit):
     """An effect put at the end of the list of each layer. A group is painted as one from then on."""
 
@@ -59,6 +64,8 @@ class ChangeEffect(LayersEdit):
     #: By so many places; below 0 it treats the layer earlier.
     move: Annotated[int, Field(ge=-limits.MAX_EFFECTS, le=limits.MAX_EFFECTS)] = 0
     remove: bool = False
+    #: What else of it is chosen, by field.
+    choose: Annotated[dict[str, str], Field(max_length=8)] = Field(default_factory=dict)
 
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
@@ -72,8 +79,11 @@ class ChangeEffect(LayersEdit):
             for name in effect.properties:
                 tracks.pop(name, None)
         else:
+            for name, value in self.choose.items():
+                if value not in effect.choices.get(name, ()):
+                    raise Refusal(f"{effect.label} has no such choice.")
             on = effect.on if self.on is None else self.on
-            rows.insert(min(max(at + self.move, 0), len(rows)), effect.changed(on=on))
+            rows.insert(min(max(at + self.move, 0), len(rows)), effect.changed(on=on, **self.choose))
         return project.with_scene(scene.with_layer(layer.changed(effects=tuple(rows), tracks=tracks)))
 
     def label(self, project: Project) -> str:
@@ -83,6 +93,9 @@ class ChangeEffect(LayersEdit):
             return f"Take {what} off {layer.name}"
         if self.move:
             return f"Reorder the effects of {layer.name}"
+        if self.choose:
+            words = (type(layer.effect(self.effect)).choices[name][value] for name, value in self.choose.items())
+            return f"{what} of {layer.name}: {', '.join(words)}"
         return f"Switch {what} of {layer.name} {'on' if self.on else 'off'}"
 
 

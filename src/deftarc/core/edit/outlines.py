@@ -16,8 +16,9 @@ from deftarc.core.base.model import Identity, Moment, Number
 from deftarc.core.changes.keys import change_value
 from deftarc.core.curves.curve import cut
 from deftarc.core.document import Layer, Project
-from deftarc.core.document.artwork import Contour, FreePath
+from deftarc.core.document.artwork import Contour, Pointed
 from deftarc.core.document.keys import BlendKey
+from deftarc.core.document.masks import Mask
 from deftarc.core.document.track import OutlineTrack
 from deftarc.core.edit.base import EditBase, LaneName
 from deftarc.core.evaluate import pose
@@ -30,22 +31,30 @@ class OutlineEdit(EditBase):
     at_playhead: ClassVar[bool] = True
     scene: Identity
     layer: Identity
+    #: The mask whose points these are; None edits the artwork's.
+    mask: Identity | None = None
     time: Moment = 0
     keying: bool = False
 
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
         layer = scene.layer(self.layer)
-        if not isinstance(layer.artwork, FreePath):
-            raise Refusal(f"{layer.name} has no points to edit. Only a free path has.")
+        art = layer.artwork if self.mask is None else layer.mask(self.mask)
+        if not isinstance(art, Pointed):
+            raise Refusal(f"{layer.name} has no points to edit. Only a free path has, or a mask.")
         # A key within half a frame of the one shown is that frame's.
-        now = self.changed(time=layer.track("outline").time_near(self.time, scene.half))
-        return project.with_scene(scene.with_layer(now.on_path(layer, layer.artwork)))
+        now = self.changed(time=layer.track(self.property).time_near(self.time, scene.half))
+        return project.with_scene(scene.with_layer(now.on_path(layer, art)))
+
+    @property
+    def property(self) -> str:
+        """The name of the outline whose points it edits."""
+        return outline_named(self.mask)
 
     def keyed(self) -> Iterable[LaneName]:
-        return ((self.layer, "outline"),) if self.keying else ()
+        return ((self.layer, self.property),) if self.keying else ()
 
-    def on_path(self, layer: Layer, art: FreePath) -> Layer:
+    def on_path(self, layer: Layer, art: Pointed) -> Layer:
         raise NotImplementedError
 
     def label(self, project: Project) -> str:
@@ -53,12 +62,13 @@ class OutlineEdit(EditBase):
 
     def changed_now(self, layer: Layer, change: Callable[[Floats], None]) -> Layer:
         """The outline at this time changed in place, as rows (points, 6), and kept as any value is."""
-        rows = np.array(pose(layer, self.time, ("outline",))["outline"]).reshape(-1, 6)
+        name = self.property
+        rows = np.array(pose(layer, self.time, (name,))[name]).reshape(-1, 6)
         change(rows)
         if np.abs(rows).max() > limits.MAX_NUMBER:
             raise Refusal("A point cannot lie that far out.")
         value = tuple(float(x) for x in rows.reshape(-1))
-        return layer.with_track("outline", change_value(layer.track("outline"), self.time, value, self.keying))
+        return layer.with_track(name, change_value(layer.track(name), self.time, value, self.keying))
 
 
 class DragPoints(OutlineEdit):
@@ -76,7 +86,7 @@ class DragPoints(OutlineEdit):
     dy: Number
     apart: bool = False
 
-    def on_path(self, layer: Layer, art: FreePath) -> Layer:
+    def on_path(self, layer: Layer, art: Pointed) -> Layer:
         count = sum(len(contour.points) for contour in art.contours)
         if max(self.points) >= count:
             raise Refusal("This point is not there any more.")
@@ -103,7 +113,7 @@ class RoundPoints(OutlineEdit):
     points: Annotated[tuple[Index, ...], Field(min_length=1, max_length=limits.MAX_OUTLINE_POINTS)]
     smooth: bool
 
-    def on_path(self, layer: Layer, art: FreePath) -> Layer:
+    def on_path(self, layer: Layer, art: Pointed) -> Layer:
         neighbours = _neighbours(art.contours)
         if max(self.points) >= len(neighbours):
             raise Refusal("This point is not there any more.")
@@ -147,7 +157,7 @@ class AddPoint(OutlineEdit):
     after: Index
     share: Annotated[float, Field(gt=0, lt=1)] = 0.5
 
-    def on_path(self, layer: Layer, art: FreePath) -> Layer:
+    def on_path(self, layer: Layer, art: Pointed) -> Layer:
         neighbours = _neighbours(art.contours)
         if self.after >= len(neighbours) or neighbours[self.after][1] == self.after:
             raise Refusal("There is no way on from this point to put another one on.")
@@ -165,7 +175,7 @@ class AddPoint(OutlineEdit):
             new = np.concatenate([spot, first[2] - spot, second[1] - spot])
             return np.insert(out, self.after + 1, new, axis=0)
 
-        return with_points(layer, art, _grown(art.contours, self.after), split)
+        return with_points(layer, art, _grown(art.contours, self.after), split, self.mask)
 
 
 def _grown(contours: tuple[Contour, ...], after: int) -> tuple[Contour, ...]:
@@ -180,21 +190,38 @@ def _grown(contours: tuple[Contour, ...], after: int) -> tuple[Contour, ...]:
 
 
 def with_points(
-    layer: Layer, art: FreePath, contours: tuple[Contour, ...], change: Callable[[Floats], Floats]
+    layer: Layer,
+    art: Pointed,
+    contours: tuple[Contour, ...],
+    change: Callable[[Floats], Floats],
+    mask: str | None = None,
 ) -> Layer:
-    """A path with other points, in its artwork and in every key alike."""
+    """A path with other points, in its artwork or in a mask, and in every key alike."""
+    name = outline_named(mask)
 
     def row(numbers: tuple[float, ...]) -> tuple[float, ...]:
         return tuple(float(x) for x in change(np.array(numbers).reshape(-1, 6)).reshape(-1))
 
-    artwork = art.changed(contours=contours).with_numbers(row(art.numbers()))
+    made = art.changed(contours=contours).with_numbers(row(art.numbers()))
     tracks = dict(layer.tracks)
-    track = tracks.get("outline")
+    track = tracks.get(name)
     if isinstance(track, OutlineTrack):
         keys = tuple(BlendKey(**{**dict(key), "value": row(key.value)}) for key in track.keys)
         loose = track.loose.changed(value=row(track.loose.value)) if track.loose else None
-        tracks["outline"] = OutlineTrack(value=row(track.value), keys=keys, loose=loose)
-    return layer.changed(artwork=artwork, tracks=tracks)
+        tracks[name] = track.changed(value=row(track.value), keys=keys, loose=loose)
+    return _with_pointed(layer, made).changed(tracks=tracks)
+
+
+def outline_named(mask: str | None) -> str:
+    """The name of the outline of a mask, or of the artwork."""
+    return "outline" if mask is None else f"mask/{mask}/mask_outline"
+
+
+def _with_pointed(layer: Layer, made: Pointed) -> Layer:
+    """A layer with another state of its artwork, or of the mask that has this id."""
+    if isinstance(made, Mask):
+        return layer.changed(masks=tuple(made if each.id == made.id else each for each in layer.masks))
+    return layer.changed(artwork=made)
 
 
 class DeletePoints(OutlineEdit):
@@ -203,7 +230,7 @@ class DeletePoints(OutlineEdit):
     kind: Literal["delete_points"] = "delete_points"
     points: Annotated[tuple[Index, ...], Field(min_length=1, max_length=limits.MAX_OUTLINE_POINTS)]
 
-    def on_path(self, layer: Layer, art: FreePath) -> Layer:
+    def on_path(self, layer: Layer, art: Pointed) -> Layer:
         gone = set(self.points)
         contours, at = [], 0
         for contour in art.contours:
@@ -216,9 +243,13 @@ class DeletePoints(OutlineEdit):
         if max(self.points) >= at:
             raise Refusal("This point is not there any more.")
         if not contours:
-            raise Refusal("A path keeps at least two points. Delete the layer if it should go.")
+            raise Refusal(
+                "A path keeps at least two points. Delete the layer if it should go."
+                if self.mask is None
+                else "A mask keeps at least two points. Take it off if it should go."
+            )
         keep = [k for k in range(at) if k not in gone]
-        return with_points(layer, art, tuple(contours), lambda rows: rows[keep])
+        return with_points(layer, art, tuple(contours), lambda rows: rows[keep], self.mask)
 
 
 class CloseContours(OutlineEdit):
@@ -227,9 +258,9 @@ class CloseContours(OutlineEdit):
     kind: Literal["close_contours"] = "close_contours"
     closed: bool
 
-    def on_path(self, layer: Layer, art: FreePath) -> Layer:
+    def on_path(self, layer: Layer, art: Pointed) -> Layer:
         contours = tuple(contour.changed(closed=self.closed) for contour in art.contours)
-        return layer.changed(artwork=art.changed(contours=contours))
+        return _with_pointed(layer, art.changed(contours=contours))
 
     def label(self, project: Project) -> str:
         return f"{'Close' if self.closed else 'Open'} {project.scene(self.scene).layer(self.layer).name}"

@@ -227,9 +227,11 @@ def _look(
 
     part = now("drawn_from"), now("drawn_to"), now("drawn_shift")
     whole = bool(np.all(np.abs(part[1] - part[0]) >= 1))
-    if not moving and whole:
+    if not moving and whole and artwork.filled >= 1:
         return {}, None
     look = {name: each for name, each in moving.items() if PROPERTIES[name].drives == "paint" and "/" not in name}
+    if artwork.filled < 1:
+        look.setdefault("filled", np.array([[artwork.filled]]))
     for of in PAINTED:
         gradient = artwork.gradient(of)
         laid = gradient.rows(of, moving) if gradient is not None else None

@@ -167,6 +167,9 @@ class Drawings:
     def _changing(self, item: Leaf, name: str, node: Shape, row: int) -> Draw:
         """A shape with the looks it has in a row."""
         fill, stroke = node.fill and _paint_at(node.fill, item, "fill", row), None
+        filled = _now(item, "filled", row)
+        if fill and filled is not None:
+            fill.setAlphaf(fill.getAlphaf() * float(filled[0]))
         if node.stroke is not None:
             width, offset, dash = (_now(item, each, row) for each in ("stroke_width", "dash_offset", "dash"))
             told = node.stroke.changed(

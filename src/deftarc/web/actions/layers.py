@@ -62,6 +62,11 @@ add(
         Action(f"effect-{kind}", f"Add an effect: {each.label}", G, (), layer("effects"))
         for kind, each in EFFECTS.items()
     ),
+    Action("mask-rectangle", "Mask: a rectangle", G, (), layer("effects")),
+    Action("mask-ellipse", "Mask: an ellipse", G, (), layer("effects")),
+    Action("mask-draw", "Mask: drawn point by point", G, (), layer("effects")),
+    Action("draw-on", "Draw its outline on…", G, (), layer("artwork"), about="and then fill it, tried in place"),
+    Action("look-page", "Show how it looks", G),
     Action("hide", "Hide", G, (), layer("shown"), off="Show"),
     Action("lock", "Lock", G, (), layer("shown"), off="Unlock"),
     Action("isolate", "Isolate, or show all again", G, ("i",), layer("shown")),

@@ -5,10 +5,11 @@ from typing import Annotated
 from fastapi import APIRouter, File, Form, UploadFile
 from starlette.concurrency import run_in_threadpool
 
-from deftarc.app.path_sources import path_of_layer, path_of_logo
+from deftarc.app.path_sources import mask_of_layer, path_of_layer, path_of_logo
 from deftarc.core.base import limits
 from deftarc.core.base.model import Identity, Moment
 from deftarc.core.edit import EditBase
+from deftarc.core.edit.masks import AddMask
 from deftarc.core.edit.paths import TakePath
 from deftarc.formats.read.samples import Samples
 from deftarc.web.api.layers import made
@@ -42,6 +43,23 @@ def path_from(project_id: ProjectId, scene_id: str, layer_id: str, wanted: Sourc
         return path_of_layer(scene, shop.materials, layer, source, wanted.time, wanted.end)
 
     return made(shop, project_id, wanted, make)
+
+
+class MaskSource(Body):
+    source: Identity
+    time: Moment
+
+
+class FoundMask(Body):
+    edit: AddMask
+
+
+@router.post("/mask-from")
+def mask_from(project_id: ProjectId, scene_id: str, layer_id: str, wanted: MaskSource, shop: Shop) -> FoundMask:
+    """The edit that masks a layer by the outline of another, as that lies at a moment; nothing is changed yet."""
+    scene = shop.projects.open(project_id).project.scene(scene_id)
+    layer, source = scene.layer(layer_id), scene.layer(wanted.source)
+    return FoundMask(edit=mask_of_layer(scene, shop.materials, layer, source, wanted.time))
 
 
 @router.post("/path-file")

@@ -24,10 +24,11 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.base.time import frame_digits, skips
 from deftarc.core.changes.keys import still_there
 from deftarc.core.document import Layer, Project, Scene
-from deftarc.core.document.artwork import FreePath
+from deftarc.core.document.artwork import Pointed
 from deftarc.core.document.project import layers_shown
 from deftarc.core.edit import EditBase, Locked, apply
 from deftarc.core.edit import told as told_of
+from deftarc.core.edit.outlines import outline_named
 from deftarc.core.evaluate import (
     Branch,
     Evaluator,
@@ -54,6 +55,7 @@ from deftarc.web.look import Look
 from deftarc.web.panels import PANELS, Panel, Showing
 from deftarc.web.panels.columns import Columns
 from deftarc.web.panels.drawings import drawing_key, drawing_told
+from deftarc.web.panels.handles import handles_told
 from deftarc.web.panels.list.events import spots_of_events
 from deftarc.web.panels.list.panel import ListPanel
 from deftarc.web.panels.path import MOST_PATHS, path_told, trail_told
@@ -404,11 +406,26 @@ class Looking:
         times = frame_times(scene)
         if chosen is not None:
             answering.names = self.columns.of_layer(self.evaluator, scene, chosen, times, look.axes)
-            if look.points and isinstance(chosen.artwork, FreePath):
-                row = pose(chosen, scene.rate.time_of(answering.frame), ("outline",))["outline"]
-                contours = [{"count": len(c.points), "closed": c.closed} for c in chosen.artwork.contours]
-                answering.head["points"] = {"layer": chosen.id, "numbers": row, "contours": contours}
+            if look.points:
+                self._points(answering, chosen)
+            if look.page == "look" and not chosen.locked:
+                answering.head["handles"] = handles_told(
+                    scene, chosen, scene.rate.time_of(answering.frame), self.shop.materials
+                )
         answering.names += self._paths(answering.head, look, scene, chosen, times)
+
+    @staticmethod
+    def _points(answering: Answering, chosen: Layer) -> None:
+        """The points that are being edited: of a mask, or of a free path."""
+        mask = answering.look.mask
+        own = next((each for each in chosen.masks if each.id == mask), None)
+        art = chosen.artwork if mask is None else own
+        if not isinstance(art, Pointed):
+            return
+        name, time = outline_named(mask), answering.scene.rate.time_of(answering.frame)
+        row = pose(chosen, time, (name,))[name]
+        contours = [{"count": len(c.points), "closed": c.closed} for c in art.contours]
+        answering.head["points"] = {"layer": chosen.id, "mask": mask, "numbers": row, "contours": contours}
 
     def _paths(self, head: dict[str, Any], look: Look, scene: Scene, chosen: Layer | None, times: Any) -> list[str]:
         """The paths of what is selected, and by frame where the others of them are and what carries them."""

@@ -15,6 +15,7 @@ from deftarc.core.document.eases import EASES
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.edit import EditBase
 from deftarc.core.edit.copies import CopiesOf
+from deftarc.core.edit.draw_on import DrawOn
 from deftarc.core.edit.later import CarryLater, ChainLayers
 from deftarc.core.edit.links import LinkLanes
 from deftarc.core.edit.motions import LayMotion
@@ -230,6 +231,19 @@ def _chained(edit: ChainLayers, scene: Scene) -> Trial:
     return Trial("A tail", (_frames("lag", "later each", "Frames after the one before", edit.lag, scene),), asks=True)
 
 
+def _draw_on(edit: DrawOn, scene: Scene) -> Trial:
+    eases = tuple((ease.id, ease.label) for ease in EASES.values() if not ease.stepped)
+    choices = (
+        _frames("length", "drawn in", "Frames each line takes", edit.length, scene),
+        _frames("fills", "then filled in", "Frames its fill takes; 0 leaves it", edit.fills, scene),
+        _frames("step", "each later", "Frames from one layer to the next; below 0 earlier", edit.step, scene),
+        _switch("in_turn", "contours in turn", "One contour of an outline after the other", edit.in_turn),
+        Choice("ease", "by", "How the line runs", "one", edit.ease, eases),
+    )
+    return Trial("Drawn on", choices, asks=True)
+
+
+TRIALS[DrawOn] = _draw_on
 TRIALS[LinkLanes] = _later
 TRIALS[CarryLater] = _carried
 TRIALS[ChainLayers] = _chained

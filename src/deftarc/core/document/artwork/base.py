@@ -29,7 +29,7 @@ if TYPE_CHECKING:
 
 #: The properties that every painted artwork can have keyed: its paints, and what is done to its outline before.
 OUTLINING = ("drawn_from", "drawn_to", "drawn_shift", "grow", "rounding")
-PAINT = ("fill", "stroke", "stroke_width", "dash_offset", *OUTLINING)
+PAINT = ("fill", "filled", "stroke", "stroke_width", "dash_offset", *OUTLINING)
 #: A paint that is not to be seen.
 CLEAR = "#00000000"
 Share = Annotated[float, Field(ge=0, le=1)]
@@ -128,6 +128,8 @@ class Painted(ArtworkBase):
     stroke_width: Annotated[float, Field(ge=0, le=10_000)] = 4.0
     cap: Literal["butt", "round", "square"] = "round"
     join: Literal["miter", "round", "bevel"] = "round"
+    #: How much of its fill there is.
+    filled: Share = 1.0
     #: Instead of its colour, where there is one.
     fill_gradient: Gradient | None = None
     stroke_gradient: Gradient | None = None

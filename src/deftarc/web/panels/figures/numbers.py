@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from deftarc.core.base.time import told_frame
 from deftarc.core.changes.retime import keys_outside, span_of
 from deftarc.core.document import Layer, Scene
+from deftarc.core.document.artwork import Painted
+from deftarc.core.document.artwork.gradient import PAINTED
 from deftarc.core.document.properties import PROPERTIES, Property
 from deftarc.core.document.track import AnyTrack
 from deftarc.core.spaces.colour import hex_colour
@@ -45,6 +47,10 @@ class Row:
     hint: str = ""
     #: #rrggbb of a colour; "" where there is none.
     colour: str | None = None
+    #: Whether it is an outline; of a fill or a stroke that could be a gradient, whether it is one, and which.
+    outline: bool = False
+    gradients: bool = False
+    gradient: str = ""
 
     @property
     def told(self) -> str:
@@ -71,44 +77,27 @@ def _state(layer: Layer, name: str, time: int, half: int) -> str:
     return "follows" if state == "none" and name in layer.links else state
 
 
-def shown_rows(layer: Layer, page: str) -> Iterator[tuple[str, tuple[str, ...]]]:
-    """The rows of a page that a layer has, each with its label and the properties that share it."""
+def shown_rows(layer: Layer, page: str, section: str = "") -> Iterator[tuple[str, tuple[str, ...]]]:
+    """The rows of a page, or of a section of it, that a layer has, each with its label and the properties that share
+    it.
+    """
     mine = set(layer.properties)
     for facts in PROPERTIES.plain():
-        if facts.id not in mine or facts.page != page or facts.beside:
+        if facts.id not in mine or facts.page != page or facts.section != section or facts.beside:
             continue
         together = (facts.id, *(each.id for each in PROPERTIES.plain() if each.beside == facts.id and each.id in mine))
         if "rare" not in facts.traits or any(name in layer.tracks for name in together):
             yield facts.row, together
 
 
-def rows_of(layer: Layer, time: int, values: dict[str, tuple[float, ...]], page: str, half: int = 0) -> list[Row]:
-    """The rows of a page at a time, with what each property shows."""
-    return [_row(layer, label, names, time, values, half) for label, names in shown_rows(layer, page)]
+def rows_of(
+    layer: Layer, time: int, values: dict[str, tuple[float, ...]], page: str, half: int = 0, section: str = ""
+) -> list[Row]:
+    """The rows of a page, or of a section of it, at a time, with what each property shows."""
+    return [row_of(layer, label, names, time, values, half) for label, names in shown_rows(layer, page, section)]
 
 
-@dataclass(frozen=True)
-class EffectRows:
-    """An effect of a layer as it is listed, with its numbers."""
-
-    id: str
-    label: str
-    on: bool
-    rows: list[Row]
-
-
-def effects_of(layer: Layer, time: int, values: dict[str, tuple[float, ...]], half: int = 0) -> list[EffectRows]:
-    """A layer's effects in their order, with what each of their properties shows at a time."""
-    return [
-        EffectRows(
-            each.id, each.label, each.on,
-            [_row(layer, PROPERTIES[name].row, (name,), time, values, half) for name in each.properties],
-        )
-        for each in layer.effects
-    ]  # fmt: skip
-
-
-def _row(
+def row_of(
     layer: Layer, label: str, names: tuple[str, ...], time: int, values: dict[str, tuple[float, ...]], half: int
 ) -> Row:
     states = [_state(layer, name, time, half) for name in names]
@@ -116,9 +105,12 @@ def _row(
     facts = PROPERTIES[names[0]]
     if facts.kind == "colour":
         colour = values[names[0]]
-        return Row(label, names, [], strongest, "", hex_colour(colour)[:7] if colour[3] > 0 else "")
+        told = hex_colour(colour)[:7] if colour[3] > 0 else ""
+        found = layer.artwork.gradient(facts.id) if isinstance(layer.artwork, Painted) and facts.id in PAINTED else None
+        kind = "" if found is None else found.kind
+        return Row(label, names, [], strongest, "", told, gradients=facts.id in PAINTED, gradient=kind)
     if facts.kind == "outline":
-        return Row(label, names, [], strongest, f"{len(values[names[0]]) // 6} points")
+        return Row(label, names, [], strongest, f"{len(values[names[0]]) // 6} points", outline=True)
     wells = [
         _well(PROPERTIES[name], component, part, values[name][component])
         for name in names

@@ -13,13 +13,14 @@ from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.artwork.scene import GOES_ON
 from deftarc.core.document.blend import BLENDS
 from deftarc.core.document.effects import EFFECTS
+from deftarc.core.document.masks import MODES
 from deftarc.core.edit.eases import segments_of
-from deftarc.core.edit.effects import treatable
 from deftarc.core.evaluate import has_loose
 from deftarc.fonts.faces import FACES
 from deftarc.web.context import fragment
 from deftarc.web.look import Look
-from deftarc.web.panels.figures.numbers import EffectRows, Row, effects_of, rows_of, span_figures
+from deftarc.web.panels.figures.looks import LookFigures, look_figures
+from deftarc.web.panels.figures.numbers import Row, rows_of, span_figures
 from deftarc.web.panels.figures.relations import related_to, relations_of
 from deftarc.web.panels.figures.segment import EaseChoice, KeyFigures, SegmentFigures, key_figures, segment_figures
 from deftarc.web.panels.figures.shown import shown_told
@@ -56,14 +57,10 @@ class Figuring:
         """The fragments that are to be drawn again. ``values`` are what each property shows at the frame."""
         time = scene.rate.time_of(frame)
         rows: list[Row] = []
-        effects: list[EffectRows] = []
+        looks: LookFigures | None = None
         loose = False
-        # What has no look of its own is treated below its motion.
-        has_look = chosen is not None and bool(chosen.artwork.keyable)
-        treats = chosen is not None and (
-            look.page == "look" and (treatable(chosen) or chosen.group) if has_look or look.page == "relations"
-            else bool(chosen.effects) or chosen.blend != "normal" or chosen.as_one
-        )  # fmt: skip
+        # Carriers alone have nothing that could look otherwise.
+        has_look = chosen is not None and (chosen.group or not chosen.artwork.empty)
         if not has_look and look.page == "look":
             # What has no look has its motion: numbers of what is selected never hide.
             look = look.changed(page="motion")
@@ -74,7 +71,8 @@ class Figuring:
             # Whether a key stands here is a matter of where the clocks show it.
             then = at_work(scene, time, clocked=True).layer(chosen.id)
             rows = rows_of(then, time, values, look.page, scene.half)
-            effects = effects_of(then, time, values, scene.half) if treats else []
+            if look.page == "look" and has_look:
+                looks = look_figures(scene, then, time, values)
             loose = has_loose(then, time)
         shown = shown_told(project, scene, chosen, look.unit) if chosen is not None else None
         key, segment = self._key(look, project, scene, chosen, everywhere)
@@ -89,8 +87,8 @@ class Figuring:
         taken = chosen and sum(1 for s in project.scenes for x in s.layers if x.link and x.link == chosen.link)
         shape = (
             chosen and (chosen.id, chosen.name, chosen.artwork, chosen.parent, chosen.scale_link, chosen.link),
-            _shape(rows), [(each.id, each.on, _shape(each.rows)) for each in effects], span, look.page, look.axes,
-            len(look.layers), look.points, chosen and chosen.blend, relations, shown, taken,
+            _shape(rows), looks and looks.shape(_shape), span, look.page, look.axes, len(look.layers), look.points,
+            look.mask, look.folds, relations, shown, taken,
         )  # fmt: skip
         if (look.edit is not None or look.light) and shape == self.shape and chosen is not None and not loose:
             return out
@@ -99,8 +97,9 @@ class Figuring:
             "parts/figures.html", project=project, scene=scene, layer=chosen, rows=rows, several=len(look.layers),
             frame=frame, page=look.page, axes=look.axes,
             carrier=scene.layer(chosen.parent) if chosen is not None and chosen.parent else None,
-            faces=FACES.values(), points=look.points, span=span, has_look=has_look, treats=treats, effects=effects,
-            effect_kinds=EFFECTS, blends=BLENDS, relations=relations, shown=shown, goes_on=GOES_ON,
+            faces=FACES.values(), points=look.points, span=span, has_look=has_look, looks=looks,
+            effect_kinds=EFFECTS, blends=BLENDS, modes=MODES, mask=look.mask, folds=look.folds,
+            relations=relations, shown=shown, goes_on=GOES_ON,
             related=chosen is not None and related_to(chosen),
             taken=taken,
         )  # fmt: skip
@@ -130,7 +129,7 @@ class Figuring:
 
 def _shape(rows: list[Row]) -> list[tuple[object, ...]]:
     """What rows are drawn from, but their numbers."""
-    return [(row.label, row.properties, row.state, row.hint, row.colour) for row in rows]
+    return [(row.label, row.properties, row.state, row.hint, row.colour, row.gradient) for row in rows]
 
 
 def _told_in(

@@ -101,7 +101,7 @@ function takePicture({ head, items, columns, still }, asked) {
   // What did not change did not come: it is kept as it was.
   learn({ columns: { ...state.columns, ...columns } });
   if (head.scene) {
-    learn({ paths: head.paths || [], outline: head.points || null });
+    learn({ paths: head.paths || [], outline: head.points || null, handles: head.handles || null });
     if (!head.tentative) settlePoints();
   }
   takeStill(still, head);

@@ -8,7 +8,7 @@ import { setHand } from "./pathbar.js";
 import { cancelPen } from "./pen.js";
 import { enter } from "./place.js";
 import { repaint, resize } from "./stage.js";
-import { choose, focusOn, holdTool, keyChanges, setKeep, repeat, standAt, state } from "./state.js";
+import { choose, focusOn, holdMask, holdTool, keyChanges, setKeep, repeat, standAt, state } from "./state.js";
 import { play } from "./time.js";
 
 const element = (id) => document.getElementById(id);
@@ -111,8 +111,16 @@ export function selectTool(tool) {
       "aria-pressed",
       String(chip.dataset.tool === tool || (tool === "line" && chip.dataset.tool === "pen")),
     );
-  if (tool === "points" && !state.info.get(state.layers[0])?.traits.includes("points"))
-    say("Select a free path to edit its points. Draw one with the pen, or take a logo apart.");
+  if (tool === "points" && !state.mask && !state.info.get(state.layers[0])?.traits.includes("points")) {
+    // What has no points of its own may have masks that do.
+    const [mask] = state.items.get(state.layers[0])?.masks || [];
+    if (mask) holdMask(mask.id);
+    else
+      say(
+        "Select a free path to edit its points, or a layer with a mask. Draw one with the pen, or take a logo apart.",
+      );
+  }
+  if (tool === "mask" && !state.layers.length) say("Select the layer that is to be masked.");
   resize();
   repaint();
   look({ fresh: tool === "path" });

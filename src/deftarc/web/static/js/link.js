@@ -193,6 +193,8 @@ function ask(options) {
       axes: liked.axes,
       page: liked.page,
       points: state.tool === "points",
+      mask: state.tool === "points" ? state.mask : null,
+      folds: liked.folds,
       path_points: state.pathPoints,
       path: state.tool === "path",
       segments: Boolean(liked.showSegments),

@@ -2,6 +2,7 @@
 import { atEdges } from "./edges.js";
 import { hand } from "./hands.js";
 import { commit } from "./link.js";
+import { showThrough } from "./looks.js";
 import { hint, say } from "./notice.js";
 import { groupsOf, state, timeNow } from "./state.js";
 
@@ -50,13 +51,16 @@ function follow(event) {
     line.classList.toggle("onto", Boolean(told.onto));
     Object.assign(line.style, { top: `${top - base.top}px`, height: told.onto ? `${told.box.height}px` : "2px" });
     const name = state.info.get(told.onto || told.beside)?.name;
-    hint(
-      told.onto
-        ? `<b>Let ${name} carry it</b> · the picture stays as it is at this frame`
-        : `<b>Reorder</b> · ${told.above ? "above" : "below"} ${name}`,
-    );
+    hint(wordsOf(told, name, event.altKey));
   }
   return true;
+}
+
+// What letting go there would do.
+function wordsOf(told, name, through) {
+  if (!told.onto) return `<b>Reorder</b> · ${told.above ? "above" : "below"} ${name}`;
+  if (through) return `<b>Show it through ${name}</b> · only where that shows`;
+  return `<b>Let ${name} carry it</b> · the picture stays as it is at this frame · <kbd>Alt</kbd> show it through ${name}`;
 }
 
 function cancel() {
@@ -84,7 +88,12 @@ function up(event) {
   if (!done.moved) return false;
   const layers = state.layers.includes(done.id) ? state.order.filter((id) => state.layers.includes(id)) : [done.id];
   const told = done.target;
-  if (told?.onto) dropOnto(layers, told.onto);
+  if (told?.onto && event.altKey)
+    showThrough(
+      layers.filter((id) => id !== told.onto),
+      told.onto,
+    );
+  else if (told?.onto) dropOnto(layers, told.onto);
   else if (told) dropBeside(layers, told);
   return true;
 }

@@ -3,6 +3,7 @@ import { drawPaths } from "./paths.js";
 import { cornersOf, pivotNow, shownItem, stageCorners } from "./picking.js";
 import { onCels } from "./cels.js";
 import { rowAt } from "./table.js";
+import { outlineAt } from "./tracing.js";
 import { isLocked, liked, state } from "./state.js";
 import { onStage, RULER, view } from "./view.js";
 
@@ -32,15 +33,21 @@ export function drawOverlay() {
   drawing = state.tentative ? document.createElementNS(SVG, "svg") : cels.whole();
   if (liked.showGrid) drawGrid();
   if (liked.showGuides) drawGuides();
-  if (!state.playing) {
-    if (state.layers.length && (liked.showPath || state.tool === "path")) drawPaths(make);
-    for (const id of state.layers) drawBox(id, id === state.layers[0] && !isLocked(id) && state.tool === "move");
-    if (state.tool === "points") drawPoints();
-    drawSnaps();
-  }
+  if (!state.playing) drawChosen();
   if (draft) drawDraft();
   if (liked.showRulers) drawRulers();
   if (state.tentative) cels.follow(drawing, (element) => element.matches(OVER_LINES));
+}
+
+// What is drawn of what is selected: its paths, boxes, masks, points and handles.
+function drawChosen() {
+  const { layers, tool } = state;
+  if (layers.length && (liked.showPath || tool === "path")) drawPaths(make);
+  for (const id of layers) drawBox(id, id === layers[0] && !isLocked(id) && tool === "move");
+  if (layers.length) drawMasks();
+  if (tool === "points") drawPoints();
+  else if (["move", "mask"].includes(tool)) drawLookHandles();
+  drawSnaps();
 }
 
 // The box around a layer; held, with its handles and pivot.
@@ -182,6 +189,70 @@ function drawPoints() {
     Object.assign(square.dataset, { point: k, part: "point" });
   }
 }
+
+const placeBy = (row) => (x, y) => onStage(row[0] * x + row[2] * y + row[4], row[1] * x + row[3] * y + row[5]);
+
+// The outlines of the first layer's masks, where its looks are shown or they are edited.
+function drawMasks() {
+  const item = shownItem(state.layers[0]);
+  if (!item?.masks || !(liked.page === "look" || state.tool === "points")) return;
+  const place = placeBy(matrixOf(item));
+  for (const mask of item.masks) {
+    if (state.tool === "points" && state.mask === mask.id) continue;
+    const { verbs, numbers } = outlineAt(mask.outline, item.still ? 0 : state.frame);
+    let n = 0;
+    let d = "";
+    for (const verb of verbs) {
+      const spots = [];
+      for (let k = { M: 1, L: 1, C: 3, Z: 0 }[verb]; k > 0; k -= 1, n += 2)
+        spots.push(place(numbers[n], numbers[n + 1]));
+      d += verb + spots.map((p) => `${p.x.toFixed(1)} ${p.y.toFixed(1)}`).join(" ");
+    }
+    make("path", { class: `mask-line ${mask.mode}`, d });
+  }
+}
+
+// Handles for how the first layer looks, with the stems they are drawn from.
+function drawLookHandles() {
+  const told = state.handles;
+  const item = told && shownItem(told.layer);
+  if (!item || told.layer !== state.layers[0]) return;
+  const place = placeBy(matrixOf(item));
+  for (const each of told.list) {
+    const at = place(...each.at);
+    const [x, y] = [at.x + each.off[0], at.y + each.off[1]];
+    if (each.stem) {
+      const from = place(...each.stem);
+      make("path", { class: "look-stem", d: `M${from.x} ${from.y}L${at.x} ${at.y}` });
+    }
+    const shape = FORMS[each.form.split("-")[0]] || FORMS.ring;
+    const made = make(shape.name, { class: `look-handle ${each.form}`, ...shape.at(x, y, each.form) });
+    if (each.form === "disc") made.setAttribute("fill", each.colour);
+    made.dataset.look = each.id;
+    make("title", {}, made).textContent = each.words;
+  }
+}
+
+// What handles look like: their element, and its attributes at a place.
+const FORMS = {
+  ring: { name: "circle", at: (x, y) => ({ cx: x, cy: y, r: 6 }) },
+  disc: { name: "circle", at: (x, y) => ({ cx: x, cy: y, r: 6.5 }) },
+  feather: {
+    name: "path",
+    at: (x, y) => ({ d: `M${x - 6} ${y - 6}q7 6 0 12M${x - 1} ${y - 6}q7 6 0 12M${x + 4} ${y - 6}q7 6 0 12` }),
+  },
+  end: {
+    name: "rect",
+    at: (x, y) => ({ x: x - 5, y: y - 5, width: 10, height: 10, rx: 5, transform: `rotate(45 ${x} ${y})` }),
+  },
+  bar: {
+    name: "rect",
+    at: (x, y, form) =>
+      form === "bar-x"
+        ? { x: x - 3.5, y: y - 11, width: 7, height: 22, rx: 3.5 }
+        : { x: x - 11, y: y - 3.5, width: 22, height: 7, rx: 3.5 },
+  },
+};
 
 function drawSnaps() {
   const told = state.snapped?.told;

@@ -82,6 +82,8 @@ function drawShape(ctx, node) {
   ctx.transform(...node.matrix);
   const { fill, stroke } = node;
   if (fill) {
+    const before = ctx.globalAlpha;
+    ctx.globalAlpha = before * (node.filled ?? 1);
     if (fill.kind === "solid") {
       ctx.fillStyle = fill.colour;
       ctx.fill(node.path, node.rule);
@@ -91,6 +93,7 @@ function drawShape(ctx, node) {
         ctx.fill(path, node.rule);
       });
     }
+    ctx.globalAlpha = before;
   }
   if (stroke) {
     strokeStyle(ctx, stroke);
@@ -193,13 +196,15 @@ function nodesAt(item, frame) {
   const { look, outline, drawing } = item;
   const [node] = drawing.nodes;
   if ((!look && !outline) || node?.kind !== "shape") return drawing.nodes;
-  const made = { ...node };
-  if (outline) made.path = traced(outlineAt(outline, frame));
-  if (look && made.fill) made.fill = paintAt(made.fill, look, "fill", frame);
-  if (look && made.stroke) made.stroke = strokeAt(made.stroke, look, frame);
-  if (look?.drawn && made.stroke) {
-    node.parsed ||= outline ? null : parsed(node.cubics || node.outline);
-    made.line = drawnPart(outline ? outlineAt(outline, frame) : node.parsed, columnAt(look.drawn, frame));
+  const traces = outline ? outlineAt(outline, frame) : null;
+  const made = { ...node, path: traces ? traced(traces) : node.path };
+  if (!look) return [made];
+  if (made.fill) made.fill = paintAt(made.fill, look, "fill", frame);
+  if (look.filled) [made.filled] = columnAt(look.filled, frame);
+  if (made.stroke) made.stroke = strokeAt(made.stroke, look, frame);
+  if (look.drawn && made.stroke) {
+    node.parsed ||= traces ? null : parsed(node.cubics || node.outline);
+    made.line = drawnPart(traces || node.parsed, columnAt(look.drawn, frame));
   }
   return [made];
 }

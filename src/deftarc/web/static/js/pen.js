@@ -14,6 +14,10 @@ let placing = () => ({});
 let done = (_id) => {};
 let lastPress = { point: null, at: 0 };
 let wayDone = null;
+let maskDone = (_points) => {};
+export const whenMaskDrawn = (call) => {
+  maskDone = call;
+};
 export function wirePen(placed, selectTool, drawn, select) {
   selectLayers = select;
   placing = placed;
@@ -22,7 +26,10 @@ export function wirePen(placed, selectTool, drawn, select) {
 }
 let selectLayers = (_layers) => {};
 // Whether clicks draw: artwork with the pen or the line, or a motion path.
-const isDrawing = () => ["pen", "line"].includes(state.tool) || (state.tool === "path" && state.pathHand === "draw");
+const isDrawing = () =>
+  ["pen", "line"].includes(state.tool) ||
+  (state.tool === "path" && state.pathHand === "draw") ||
+  (state.tool === "mask" && state.maskHand === "draw");
 
 const near = (a, b) => Math.hypot(a.x - b.x, a.y - b.y) * view.zoom < 8;
 
@@ -132,6 +139,10 @@ async function finish(closed) {
     say("A path needs two points at least.");
     return;
   }
+  if (state.tool === "mask") {
+    maskDone(points.map((p) => [p.x, p.y, -p.lx, -p.ly, p.lx, p.ly].map((n) => Math.round(n * 1000) / 1000)));
+    return;
+  }
   if (state.tool === "path") {
     wayDone(
       points.map((p) => [p.x, p.y, -p.lx, -p.ly, p.lx, p.ly].map((n) => Math.round(n * 1000) / 1000)),
@@ -223,7 +234,13 @@ function ownStep(dx, dy) {
   return { dx: (d * dx - c * dy) / area, dy: (a * dy - b * dx) / area };
 }
 
-const common = () => ({ scene: state.scene.id, layer: state.layers[0], time: timeNow(), keying: state.keying });
+const common = () => ({
+  scene: state.scene.id,
+  layer: state.layers[0],
+  mask: state.mask,
+  time: timeNow(),
+  keying: state.keying,
+});
 
 // Whether a press would take no other layer: then it may begin a box around points.
 function onGround(event) {

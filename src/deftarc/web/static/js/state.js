@@ -30,6 +30,9 @@ const held = {
   recording: null, // the layer that follows the hand, and by how far
   marks: [], // selected markers: { layer or null, id }
   points: [], // selected points of the path being edited, by number
+  mask: null, // the mask whose points are edited; null edits the artwork's
+  maskHand: "rectangle", // rectangle, ellipse, draw: what the mask tool draws
+  handles: null, // those for how the first layer looks
   focus: null, // the lane the pair shows: { layer, property }
   folded: null, // ids of folded layers, once the server has said which open folded
   opened: [], // lanes shown although not keyed: { layer, property }
@@ -40,7 +43,7 @@ const held = {
   playing: false,
   loop: true,
   speed: 1,
-  tool: "move", // move, path, points, pen, line
+  tool: "move", // move, path, points, pen, line, mask
   keep: false, // clicks on the picture leave the selection alone
   isolated: new Set(), // while it has members, only these show at work
   trail: [], // the scenes one came through into this one: { scene, layer, frame, name }
@@ -73,7 +76,19 @@ const held = {
 export const state = /** @type {any} */ (held);
 
 // What an answer tells of the document; what it does not tell stays.
-const ANSWERED = ["scene", "rounded", "order", "roots", "paths", "outline", "still", "pose", "columns", "shownKeys"];
+const ANSWERED = [
+  "scene",
+  "rounded",
+  "order",
+  "roots",
+  "paths",
+  "outline",
+  "handles",
+  "still",
+  "pose",
+  "columns",
+  "shownKeys",
+];
 const FOLLOWS = ["history", "pair", "stops"];
 export function learn(news) {
   for (const name of Object.keys(news))
@@ -110,6 +125,8 @@ export const forget = () =>
     still: null,
     pose: null,
     outline: null,
+    mask: null,
+    handles: null,
     paths: [],
     points: [],
     marks: [],
@@ -125,8 +142,10 @@ export const forget = () =>
 // What is selected: layers, keys, points of the path (floating ones by number) and of the outline; what is not told stays.
 /** @param {{ layers?: string[], keys?: any[], pathPoints?: number[], points?: number[] }} chosen */
 export function choose({ layers = held.layers, keys = held.keys, pathPoints = held.pathPoints, points = held.points }) {
-  Object.assign(held, { layers, keys, pathPoints, points });
+  const mask = layers[0] === held.layers[0] ? held.mask : null;
+  Object.assign(held, { layers, keys, pathPoints, points, mask });
 }
+export const holdMask = (mask, hand = held.maskHand) => Object.assign(held, { mask, maskHand: hand, points: [] });
 export const focusOn = (lane) => {
   held.focus = lane;
 };
@@ -240,6 +259,7 @@ const LIKED = {
   unit: "timecode",
   axes: "parent",
   page: "motion",
+  folds: ["effects", "gradient-fill", "gradient-stroke"], // sections of the figures that are unfolded
   laneHeight: 27,
   onlyKeyed: false,
   onlySelected: false,

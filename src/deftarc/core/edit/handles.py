@@ -1,0 +1,64 @@
+"""Edits by a hand on the picture's handles for how a layer looks."""
+
+from collections.abc import Iterable
+from typing import Annotated, ClassVar, Literal
+
+from pydantic import Field
+
+from deftarc.core.arrange.handles import Held, dragged
+from deftarc.core.base.model import Identity, Moment, Number
+from deftarc.core.changes.keys import change_value
+from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.document.properties import PROPERTIES
+from deftarc.core.edit.base import EditBase, LaneName
+from deftarc.core.evaluate import posed
+
+
+class DragHandle(EditBase):
+    """A handle dragged to a place in the layer's px, in the ``box`` of its artwork (left, top, right, bottom): what it
+    stands for becomes what it means there.
+    """
+
+    at_playhead: ClassVar[bool] = True
+    kind: Literal["drag_handle"] = "drag_handle"
+    scene: Identity
+    layer: Identity
+    handle: Annotated[str, Field(max_length=80)]
+    to: tuple[Number, Number]
+    box: tuple[Number, Number, Number, Number] = (0.0, 0.0, 0.0, 0.0)
+    time: Moment = 0
+    keying: bool = False
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        layer = scene.layer(self.layer)
+        for name, value in self._moved(scene, layer).items():
+            track = change_value(layer.track(name), self.time, value, self.keying, scene.half)
+            layer = layer.with_track(name, track)
+        return project.with_scene(scene.with_layer(layer))
+
+    def _moved(self, scene: Scene, layer: Layer) -> dict[str, tuple[float, ...]]:
+        return dragged(Held(layer, posed(scene, layer, self.time), self.box), self.handle, self.to)
+
+    def keyed(self) -> Iterable[LaneName]:
+        return [(self.layer, name) for name in self._drives()] if self.keying else ()
+
+    def _drives(self) -> list[str]:
+        """All that a handle of its name may change."""
+        kind, *rest = self.handle.split("/")
+        if kind in ("drawn", "bars"):
+            return [f"{'drawn' if kind == 'drawn' else 'bar'}_{rest[0]}"]
+        if "stop" in rest:
+            return [f"stop/{rest[-1]}/stop_at"]
+        return [f"{kind}/{rest[0]}/{name}" for name, facts in PROPERTIES.items() if facts.owner == kind]
+
+    def label(self, project: Project) -> str:
+        layer = project.scene(self.scene).layer(self.layer)
+        kind, *rest = self.handle.split("/")
+        labels = {"mask": "Feather a mask", "gradient": "Gradient", "drawn": "What is drawn", "bars": "Bars"}
+        if kind == "effect":
+            return f"{layer.effect(rest[0]).label} of {layer.name}"
+        return f"{labels[kind]} of {layer.name}"
+
+
+__all__ = ["DragHandle"]

@@ -1,0 +1,118 @@
+"""Edits of masks: put on, changed in how they go together, reordered, taken off. Their points are edited as outlines
+are.
+"""
+
+from typing import Annotated, ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from deftarc.core.base import limits
+from deftarc.core.base.errors import Refusal
+from deftarc.core.base.matrices import apply as through
+from deftarc.core.base.model import Identity, Moment, Name
+from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.document.masks import MODES, Mask
+from deftarc.core.edit.base import EditBase
+from deftarc.core.edit.effects import maskable, painted_as_one
+from deftarc.core.evaluate import carried_by, matrix_at
+
+
+class AddMask(EditBase):
+    """A mask put after the others of a layer, its outline in that layer's px. A group is painted as one from then on."""
+
+    at_playhead: ClassVar[bool] = True
+    kind: Literal["add_mask"] = "add_mask"
+    scene: Identity
+    layer: Identity
+    mask: Mask
+    #: Its outline is told in scene px, as the layer lies at ``time``.
+    in_scene: bool = False
+    time: Moment = 0
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        layer = scene.layer(self.layer)
+        if len(layer.masks) >= limits.MAX_MASKS:
+            raise Refusal(f"{layer.name} has {limits.MAX_MASKS} masks, and no more can be listed.")
+        if any(each.id == self.mask.id for each in layer.masks):
+            raise Refusal("A mask with this id is there already.")
+        mask = self._taken_in(scene, layer) if self.in_scene else self.mask
+        layer = painted_as_one(layer) if layer.group else layer
+        if not maskable(layer):
+            raise Refusal(f"There is nothing to see of {layer.name} that could be masked.")
+        return project.with_scene(scene.with_layer(layer.changed(masks=(*layer.masks, mask))))
+
+    def _taken_in(self, scene: Scene, layer: Layer) -> Mask:
+        """The mask with its outline in the layer's px."""
+        world = carried_by(scene, layer, self.time) @ matrix_at(scene, layer, self.time)
+        if abs(float(np.linalg.det(world[:2, :2]))) < 1e-9:
+            raise Refusal(f"{layer.name} has no size at this frame, and nothing can be drawn on it.")
+        back = np.asarray(np.linalg.inv(world), np.float64)
+        rows = np.array(self.mask.numbers()).reshape(-1, 6)
+        spots = through(back, rows[:, :2])
+        arms = [rows[:, k : k + 2] @ back[:2, :2].T for k in (2, 4)]
+        return self.mask.with_numbers(tuple(float(n) for n in np.concatenate([spots, *arms], axis=1).ravel()))
+
+    def label(self, project: Project) -> str:
+        return f"Mask {project.scene(self.scene).layer(self.layer).name}"
+
+
+class ChangeMask(EditBase):
+    """A mask renamed, switched on or off, inverted, put together with those before it in another way, moved in their
+    order, or taken off.
+    """
+
+    kind: Literal["change_mask"] = "change_mask"
+    scene: Identity
+    layer: Identity
+    mask: Identity
+    name: Name | None = None
+    on: bool | None = None
+    mode: Literal["add", "subtract", "intersect"] | None = None
+    inverted: bool | None = None
+    #: By so many places; below 0 it comes earlier.
+    move: Annotated[int, Field(ge=-limits.MAX_MASKS, le=limits.MAX_MASKS)] = 0
+    remove: bool = False
+
+    def apply(self, project: Project) -> Project:
+        scene = project.scene(self.scene)
+        layer = scene.layer(self.layer)
+        mask = layer.mask(self.mask)
+        rows = list(layer.masks)
+        at = rows.index(mask)
+        rows.remove(mask)
+        if self.remove:
+            return project.with_scene(scene.with_layer(without(layer, mask.properties).changed(masks=tuple(rows))))
+        given = {name: getattr(self, name) for name in ("name", "on", "mode", "inverted")}
+        changed = mask.changed(**{name: value for name, value in given.items() if value is not None})
+        rows.insert(min(max(at + self.move, 0), len(rows)), changed)
+        return project.with_scene(scene.with_layer(layer.changed(masks=tuple(rows))))
+
+    def label(self, project: Project) -> str:
+        layer = project.scene(self.scene).layer(self.layer)
+        what = next((each.name for each in layer.masks if each.id == self.mask), "a mask")
+        if self.remove:
+            return f"Take {what} off {layer.name}"
+        if self.move:
+            return f"Reorder the masks of {layer.name}"
+        if self.mode is not None:
+            return f"{what} of {layer.name}: {MODES[self.mode]}"
+        if self.name is not None:
+            return f"Rename {what} to {self.name}"
+        if self.inverted is not None:
+            return f"{'Invert' if self.inverted else 'Do not invert'} {what} of {layer.name}"
+        return f"Switch {what} of {layer.name} {'on' if self.on else 'off'}"
+
+
+def without(layer: Layer, names: tuple[str, ...]) -> Layer:
+    """A layer without the tracks, links and reactions of some properties."""
+    gone = set(names)
+    return layer.changed(
+        tracks={n: each for n, each in layer.tracks.items() if n not in gone},
+        links={n: each for n, each in layer.links.items() if n not in gone},
+        reactions={n: each for n, each in layer.reactions.items() if n not in gone},
+    )
+
+
+__all__ = ["AddMask", "ChangeMask", "without"]

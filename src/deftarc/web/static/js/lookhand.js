@@ -1,0 +1,182 @@
+// The hand on handles for how a layer looks, and the one that draws masks on the picture.
+import { hand } from "./hands.js";
+import { selectTool } from "./holding.js";
+import { attempt, commit, putBack } from "./link.js";
+import { hint, say } from "./notice.js";
+import { whenMaskDrawn } from "./pen.js";
+import { frameOf, shownItem } from "./picking.js";
+import { holdMask, like, liked, newId, state, timeNow } from "./state.js";
+import { rowAt } from "./table.js";
+import { toScene, view } from "./view.js";
+
+let drag = null;
+const QUARTER = 0.5522847498307936;
+
+// A step on the picture as a step in a layer's own px.
+function ownStep(item, dx, dy) {
+  const [a, b, c, d] = rowAt(item, frameOf(item));
+  const area = a * d - b * c || 1e-9;
+  return [(d * dx - c * dy) / area, (a * dy - b * dx) / area];
+}
+
+function handleDown(event) {
+  const id = event.target.dataset?.look;
+  const told = state.handles?.list.find((each) => each.id === id);
+  if (id === undefined || !told) return false;
+  if (event.detail > 1 && id.startsWith("gradient/")) return false;
+  drag = { handle: told, from: toScene(event.clientX, event.clientY), edit: null };
+  return true;
+}
+
+function handleMove(event) {
+  const to = toScene(event.clientX, event.clientY);
+  if (Math.hypot(to.x - drag.from.x, to.y - drag.from.y) * view.zoom < 2 && !drag.edit) return;
+  const [dx, dy] = ownStep(shownItem(state.handles?.layer || state.layers[0]), to.x - drag.from.x, to.y - drag.from.y);
+  drag.edit = {
+    kind: "drag_handle",
+    scene: state.scene.id,
+    layer: state.layers[0],
+    handle: drag.handle.id,
+    to: [drag.handle.at[0] + dx, drag.handle.at[1] + dy],
+    box: state.handles?.box || drag.box,
+    time: timeNow(),
+    keying: state.keying,
+  };
+  drag.box = drag.edit.box;
+  hint(`<b>${drag.handle.words}</b> · <kbd>Esc</kbd> put back`);
+  attempt(drag.edit);
+}
+
+// -- Masks ------------------------------------------------------------------------------------------------------------
+
+// The outline of a rectangle or an ellipse between two places, as points of a contour.
+function shape([x1, y1], [x2, y2]) {
+  const corners = [
+    [x1, y1],
+    [x2, y1],
+    [x2, y2],
+    [x1, y2],
+  ];
+  if (state.maskHand === "rectangle") return corners.map(([x, y]) => [x, y, 0, 0, 0, 0]);
+  const [cx, cy] = [(x1 + x2) / 2, (y1 + y2) / 2];
+  const [rx, ry] = [((x2 - x1) / 2) * QUARTER, ((y2 - y1) / 2) * QUARTER];
+  return [
+    [x2, cy, 0, -ry, 0, ry],
+    [cx, y2, rx, 0, -rx, 0],
+    [x1, cy, 0, ry, 0, -ry],
+    [cx, y1, -rx, 0, rx, 0],
+  ];
+}
+
+const tidy = (rows) => rows.map((row) => row.map((n) => Math.round(n * 1000) / 1000 || 0));
+
+/** @returns {any} */
+const maskOf = (points, id, name) => ({
+  kind: "add_mask",
+  scene: state.scene.id,
+  layer: state.layers[0],
+  mask: { id, name, contours: [{ points: tidy(points), closed: true }] },
+  in_scene: true,
+  time: timeNow(),
+});
+
+function maskDown(event) {
+  if (state.tool !== "mask" || state.maskHand === "draw" || event.target.dataset?.look) return false;
+  if (!state.layers.length) {
+    say("Select the layer that is to be masked first.");
+    return true;
+  }
+  drag = { mask: newId(), from: toScene(event.clientX, event.clientY), edit: null };
+  return true;
+}
+
+function maskMove(event) {
+  const to = toScene(event.clientX, event.clientY);
+  let [w, h] = [to.x - drag.from.x, to.y - drag.from.y];
+  if (Math.hypot(w, h) * view.zoom < 3) return;
+  if (event.shiftKey) {
+    const side = Math.max(Math.abs(w), Math.abs(h));
+    [w, h] = [Math.sign(w || 1) * side, Math.sign(h || 1) * side];
+  }
+  const { x, y } = drag.from;
+  const first = event.altKey ? [x - w, y - h] : [x, y];
+  const name = state.maskHand === "rectangle" ? "Rectangle" : "Ellipse";
+  drag.edit = maskOf(shape(first, [x + w, y + h]), drag.mask, name);
+  hint("<b>Mask</b> · <kbd>Shift</kbd> as wide as high · <kbd>Alt</kbd> from the middle · <kbd>Esc</kbd> put back");
+  attempt(drag.edit);
+}
+
+async function keepMask(edit) {
+  const answer = await commit(edit);
+  if (!answer) return;
+  unfolded("masks");
+  like("page", "look");
+  holdMask(edit.mask.id);
+  selectTool("points");
+}
+
+whenMaskDrawn((points) => {
+  if (state.layers.length) keepMask(maskOf(points, newId(), "Mask"));
+  else say("Select the layer that is to be masked first.");
+});
+
+export function drawMask(how) {
+  if (!state.layers.length) {
+    say("Select the layer that is to be masked.");
+    return;
+  }
+  unfolded("masks");
+  like("page", "look");
+  holdMask(null, how);
+  selectTool("mask");
+  const words =
+    how === "draw"
+      ? "<kbd>click</kbd> a corner, <kbd>drag</kbd> a curve, the first point closes"
+      : "<kbd>drag</kbd> it on the picture";
+  hint(`<b>Mask of ${state.info.get(state.layers[0])?.name}</b> · ${words} · <kbd>Esc</kbd> back to moving`);
+}
+
+export const unfolded = (id) => {
+  if (!liked.folds.includes(id)) like("folds", [...liked.folds, id]);
+};
+
+function up() {
+  if (!drag) return false;
+  const { edit, mask } = drag;
+  drag = null;
+  if (edit && mask) keepMask(edit);
+  else if (edit) commit(edit);
+  return true;
+}
+
+function cancel() {
+  if (drag) {
+    drag = null;
+    putBack();
+    hint("Put back.");
+    return true;
+  }
+  if (state.tool !== "mask") return false;
+  selectTool("move");
+  return true;
+}
+
+hand("picture", 8, {
+  down: (event) => (maskDown(event) || handleDown(event)) && "held",
+  move: (event) => {
+    if (!drag) {
+      if (state.tool === "mask" && state.maskHand !== "draw")
+        hint("<b>Mask</b> · <kbd>drag</kbd> it on the picture · <kbd>Esc</kbd> back to moving");
+      return state.tool === "mask" && state.maskHand !== "draw";
+    }
+    if (drag.mask) maskMove(event);
+    else handleMove(event);
+    return true;
+  },
+  up,
+  cancel,
+  words: (target) => {
+    const told = state.handles?.list.find((each) => each.id === target.dataset?.look);
+    return told ? `<b>${told.words}</b>` : null;
+  },
+});

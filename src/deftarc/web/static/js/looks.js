@@ -1,0 +1,237 @@
+// How a layer looks, in the figures: sections that fold, masks, what it shows through, effects in their order, gradients.
+import { does } from "./actions.js";
+import { hand } from "./hands.js";
+import { http } from "./http.js";
+import { commit, look } from "./link.js";
+import { drawMask } from "./lookhand.js";
+import { hint, say } from "./notice.js";
+import { boundsAt } from "./painter.js";
+import { frameOf, shownItem } from "./picking.js";
+import { selectTool } from "./holding.js";
+import { holdMask, isInside, like, liked, newId, state, timeNow } from "./state.js";
+import { tryInPlace } from "./trial.js";
+
+const figures = document.getElementById("figures");
+const scene = () => state.scene.id;
+const first = () => state.layers[0];
+const name = (id) => state.info.get(id)?.name;
+
+// -- Masks ------------------------------------------------------------------------------------------------------------
+
+/** @returns {any} */
+const maskEdit = (mask, change) => ({ kind: "change_mask", scene: scene(), layer: first(), mask, ...change });
+
+function changeMask({ dataset: { maskDo, mask }, ...button }) {
+  const pressed = /** @type {any} */ (button).pressed;
+  const change = {
+    earlier: { move: -1 },
+    later: { move: 1 },
+    remove: { remove: true },
+    on: { on: !pressed },
+    invert: { inverted: !pressed },
+  }[maskDo];
+  if (maskDo === "remove" && state.mask === mask) {
+    holdMask(null);
+    if (state.tool === "points") selectTool("move");
+  }
+  commit(maskEdit(mask, change));
+}
+
+function editPoints(id) {
+  const on = state.tool === "points" && state.mask === id;
+  holdMask(on ? null : id);
+  selectTool(on ? "move" : "points");
+}
+
+// All layers but those that are selected, or that lie in them.
+function fillLayers(list, none) {
+  const now = list.value;
+  list.replaceChildren(new Option(none, ""));
+  for (const id of state.order) {
+    const told = state.info.get(id);
+    if (state.layers.some((layer) => id === layer || isInside(id, layer))) continue;
+    if (told.traits.includes("empty") && !told.group) continue;
+    list.append(new Option(told.name, id, false, id === now));
+  }
+}
+
+async function maskFrom(source) {
+  const path = `/api/projects/${state.project}/scenes/${scene()}/layers/${first()}/mask-from`;
+  const { ok, answer } = await http(path, { method: "POST", json: { source, time: timeNow() } });
+  if (ok) await commit(answer.edit);
+  else say(answer.detail);
+}
+
+// -- What it shows through --------------------------------------------------------------------------------------------
+
+/** @returns {any} */
+const matteEdit = (matte, hide) => ({ kind: "set_matte", scene: scene(), layers: state.layers, matte, hide });
+
+export function showThrough(layers, through) {
+  commit({ ...matteEdit({ layer: through }, true), layers });
+  hint(`Shows through <b>${name(through)}</b>, which is hidden in the list and counts all the same.`);
+}
+
+function chooseMatte({ value }) {
+  if (!value) commit(matteEdit(null, false));
+  else showThrough(state.layers, value);
+}
+
+function matteNow() {
+  const told = /** @type {any} */ (figures.querySelector("[data-matte]")).value;
+  const by = /** @type {any} */ (figures.querySelector("[data-matte-by]")).value;
+  const inverted = /** @type {any} */ (figures.querySelector("[data-matte-inverted]")).checked;
+  commit(matteEdit({ layer: told, by, inverted }, false));
+}
+
+// -- Gradients --------------------------------------------------------------------------------------------------------
+
+function boxOf(id) {
+  const item = shownItem(id);
+  return item?.drawing ? [...boundsAt(item, frameOf(item))] : [-100, -100, 100, 100];
+}
+
+function setGradient({ dataset: { gradient: of }, value }) {
+  if (value && !liked.folds.includes(`gradient-${of}`)) like("folds", [...liked.folds, `gradient-${of}`]);
+  commit({ kind: "set_gradient", scene: scene(), layer: first(), of, shape: value || null, box: boxOf(first()) });
+}
+
+// Between the two stops that are furthest apart.
+function addStop(of) {
+  const shares = (state.handles?.list || [])
+    .filter(({ id }) => id.startsWith(`gradient/${of}/stop/`))
+    .map(
+      ({ id }) =>
+        Number(
+          figures.querySelector(`[data-property="stop/${id.split("/").at(-1)}/stop_at"] input`)?.value.replace("%", ""),
+        ) / 100,
+    )
+    .sort((a, b) => a - b);
+  let [at, widest] = [0.5, 0];
+  shares.forEach((share, k) => {
+    const gap = k ? share - shares[k - 1] : 0;
+    if (gap > widest) [at, widest] = [share - gap / 2, gap];
+  });
+  commit({ kind: "add_stop", scene: scene(), layer: first(), of, at, id: newId() });
+}
+
+// -- Effects, dragged in their order ----------------------------------------------------------------------------------
+
+let lift = null;
+const rows = () => /** @type {HTMLElement[]} */ ([...figures.querySelectorAll("[data-effect-row]")]);
+
+function lifted(event) {
+  const grip = event.target.closest("[data-effect-lift]");
+  if (!grip || event.button !== 0) return;
+  event.preventDefault();
+  const id = grip.dataset.effectLift;
+  lift = { id, from: rows().findIndex((row) => row.dataset.effectRow === id), to: null };
+  figures.setPointerCapture(event.pointerId);
+}
+
+function carried(event) {
+  if (!lift) return;
+  const boxes = rows().map((row) => row.getBoundingClientRect());
+  const above = boxes.filter((box, k) => k !== lift.from && event.clientY > box.top + box.height / 2).length;
+  lift.to = above;
+  rows().forEach((row, k) => {
+    row.classList.toggle("lifted", k === lift.from);
+    const place = above >= lift.from ? above : above - 1;
+    row.classList.toggle("drop-after", k === place && above !== lift.from);
+    row.classList.toggle("drop-first", k === 0 && above === 0 && lift.from !== 0);
+  });
+  hint("<b>Order of effects</b> · what stands above treats it first · <kbd>Esc</kbd> put back");
+}
+
+function unlifted() {
+  for (const row of rows()) row.classList.remove("lifted", "drop-after", "drop-first");
+  const done = lift;
+  lift = null;
+  return done;
+}
+
+function dropped() {
+  const done = unlifted();
+  if (done?.to !== null && done && done.to !== done.from)
+    commit({ kind: "change_effect", scene: scene(), layers: [first()], effect: done.id, move: done.to - done.from });
+}
+
+// -- What is pressed and chosen ---------------------------------------------------------------------------------------
+
+const at = (event, mark) => event.target.closest(`[data-${mark}]`);
+
+function clicked(event) {
+  const mask = at(event, "mask-do");
+  const points = at(event, "mask-points");
+  const gone = at(event, "stop-remove");
+  const more = at(event, "stop-add");
+  if (mask) changeMask({ dataset: mask.dataset, pressed: mask.getAttribute("aria-pressed") === "true" });
+  else if (points) editPoints(points.dataset.maskPoints);
+  else if (gone)
+    commit({ kind: "remove_stop", scene: scene(), layer: first(), of: gone.dataset.of, stop: gone.dataset.stopRemove });
+  else if (more) addStop(more.dataset.stopAdd);
+}
+
+const CHANGED = {
+  "[data-mask-mode]": ({ dataset, value }) => commit(maskEdit(dataset.maskMode, { mode: value })),
+  "[data-mask-from]": ({ value }) => value && maskFrom(value),
+  "[data-matte]": chooseMatte,
+  "[data-matte-by], [data-matte-inverted]": matteNow,
+  "[data-gradient]": setGradient,
+  "[data-effect-choose]": ({ dataset, value }) =>
+    commit({
+      kind: "change_effect",
+      scene: scene(),
+      layers: [first()],
+      effect: dataset.effectChoose,
+      choose: { [dataset.field]: value },
+    }),
+  "[data-art-switch]": ({ dataset, checked }) =>
+    commit({
+      kind: "change_artwork",
+      scene: scene(),
+      layer: first(),
+      others: state.layers.slice(1),
+      change: { [dataset.artSwitch]: checked },
+    }),
+};
+
+function folded(event) {
+  const { fold } = event.target.dataset;
+  if (!fold || !event.target.isConnected) return;
+  const others = liked.folds.filter((id) => id !== fold);
+  const told = event.target.open ? [...others, fold] : others;
+  if (String(told) !== String(liked.folds)) like("folds", told);
+}
+
+export function wireLooks() {
+  figures.addEventListener("click", clicked);
+  figures.addEventListener("toggle", folded, true);
+  figures.addEventListener("change", (event) => {
+    for (const [mark, change] of Object.entries(CHANGED)) if (event.target.matches(mark)) change(event.target);
+  });
+  figures.addEventListener("focusin", ({ target }) => {
+    if (target.matches("[data-matte]")) fillLayers(target, "nothing: all of it shows");
+    if (target.matches("[data-mask-from]")) fillLayers(target, "From a layer…");
+  });
+  figures.addEventListener("pointerdown", lifted);
+  figures.addEventListener("pointermove", carried);
+  figures.addEventListener("pointerup", dropped);
+}
+
+hand("figures", 70, { cancel: () => Boolean(unlifted()) });
+
+const aLayer = () => state.layers.length > 0;
+const refused = "Select a layer first.";
+does("mask-rectangle", () => drawMask("rectangle"), { can: aLayer, refused });
+does("mask-ellipse", () => drawMask("ellipse"), { can: aLayer, refused });
+does("mask-draw", () => drawMask("draw"), { can: aLayer, refused });
+does(
+  "draw-on",
+  () => tryInPlace(/** @type {any} */ ({ kind: "draw_on", scene: scene(), layers: state.layers, time: timeNow() })),
+  { can: aLayer, refused: "Select what is to be drawn on." },
+);
+does("look-page", () => {
+  like("page", "look");
+  look({ light: true });
+});
