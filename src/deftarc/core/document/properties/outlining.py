@@ -11,9 +11,9 @@ _PX = replace(_LINE, drives="grown", unit="px", factor=1.0, step=0.25)
 for facts in (
     replace(_LINE, id="drawn_from", label="Drawn from", low=0.0, high=1.0, row="Drawn"),
     replace(_LINE, id="drawn_to", label="Drawn to", default=(1.0,), low=0.0, high=1.0, beside="drawn_from"),
-    replace(_LINE, id="drawn_shift", label="Drawn part moved on", row="Moved on", low=-10_000, high=10_000),
+    replace(_LINE, id="drawn_shift", label="Drawn part moved on", row="Moved", low=-10_000, high=10_000),
     replace(_PX, id="grow", label="Grown by", row="Grown", low=-10_000, high=10_000),
-    replace(_PX, id="rounding", label="Corners rounded", row="Rounded off", low=0.0, high=10_000),
+    replace(_PX, id="rounding", label="Corners rounded", row="Rounding", low=0.0, high=10_000),
     replace(_PX, id="dash_length", label="Dash", owner="dash", drives="paint", default=(12.0,), low=0.01, high=1e7,
             row="Dash"),
 ):  # fmt: skip

@@ -225,6 +225,8 @@ function softened(sheet, px, matrix) {
 }
 
 // The box around a box that a matrix moves.
+/** @param {number[]} box
+ * @returns {number[]} */
 export function around([left, top, right, bottom], matrix) {
   const spots = [left, right].flatMap((x) => [top, bottom].map((y) => matrix.transformPoint({ x, y })));
   const [xs, ys] = [spots.map((p) => p.x), spots.map((p) => p.y)];

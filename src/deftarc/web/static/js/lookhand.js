@@ -50,7 +50,7 @@ function handleMove(event) {
 // -- Masks ------------------------------------------------------------------------------------------------------------
 
 // The outline of a rectangle or an ellipse between two places, as points of a contour.
-function shape([x1, y1], [x2, y2]) {
+function shape(x1, y1, x2, y2) {
   const corners = [
     [x1, y1],
     [x2, y1],
@@ -101,7 +101,7 @@ function maskMove(event) {
   const { x, y } = drag.from;
   const first = event.altKey ? [x - w, y - h] : [x, y];
   const name = state.maskHand === "rectangle" ? "Rectangle" : "Ellipse";
-  drag.edit = maskOf(shape(first, [x + w, y + h]), drag.mask, name);
+  drag.edit = maskOf(shape(first[0], first[1], x + w, y + h), drag.mask, name);
   hint("<b>Mask</b> · <kbd>Shift</kbd> as wide as high · <kbd>Alt</kbd> from the middle · <kbd>Esc</kbd> put back");
   attempt(drag.edit);
 }

@@ -208,7 +208,8 @@ export function wireLooks() {
   figures.addEventListener("click", clicked);
   figures.addEventListener("toggle", folded, true);
   figures.addEventListener("change", (event) => {
-    for (const [mark, change] of Object.entries(CHANGED)) if (event.target.matches(mark)) change(event.target);
+    for (const [mark, change] of Object.entries(CHANGED))
+      if (event.target.matches(mark)) /** @type {any} */ (change)(event.target);
   });
   figures.addEventListener("focusin", ({ target }) => {
     if (target.matches("[data-matte]")) fillLayers(target, "nothing: all of it shows");

@@ -227,7 +227,7 @@ function drawLookHandles() {
     }
     const shape = FORMS[each.form.split("-")[0]] || FORMS.ring;
     const made = make(shape.name, { class: `look-handle ${each.form}`, ...shape.at(x, y, each.form) });
-    if (each.form === "disc") made.setAttribute("fill", each.colour);
+    if (each.form === "disc") made.style.fill = each.colour;
     made.dataset.look = each.id;
     make("title", {}, made).textContent = each.words;
   }

@@ -198,7 +198,11 @@ function nodesAt(item, frame) {
   if ((!look && !outline) || node?.kind !== "shape") return drawing.nodes;
   const traces = outline ? outlineAt(outline, frame) : null;
   const made = { ...node, path: traces ? traced(traces) : node.path };
-  if (!look) return [made];
+  return [look ? looksAt(made, node, { look, traces, frame }) : made];
+}
+
+// A shape with the looks it has at a frame.
+function looksAt(made, node, { look, traces, frame }) {
   if (made.fill) made.fill = paintAt(made.fill, look, "fill", frame);
   if (look.filled) [made.filled] = columnAt(look.filled, frame);
   if (made.stroke) made.stroke = strokeAt(made.stroke, look, frame);
@@ -206,7 +210,7 @@ function nodesAt(item, frame) {
     node.parsed ||= traces ? null : parsed(node.cubics || node.outline);
     made.line = drawnPart(traces || node.parsed, columnAt(look.drawn, frame));
   }
-  return [made];
+  return made;
 }
 
 // A fill's or a stroke's paint at a frame: its colour, or its gradient's ends and stops.
@@ -286,6 +290,7 @@ const isPlain = (item, opacity) =>
   item.parts.every((part) => !part.blend && !part.wash);
 
 // What an item paints in, in its own px: left, top, right, bottom, pens included.
+/** @returns {number[]} */
 function boxOf(item, frame) {
   const at = item.still ? item.frame : frame;
   if (item.clip) return [...item.clip];

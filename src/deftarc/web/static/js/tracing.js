@@ -59,6 +59,7 @@ function contours({ verbs, numbers: at }) {
     if (spans.length) out.push({ spans, closed });
     spans = [];
   };
+  /** @param {number[]} to */
   const line = ([x, y]) => {
     const [dx, dy] = [(x - last[0]) / 3, (y - last[1]) / 3];
     const row = [...last, last[0] + dx, last[1] + dy, x - dx, y - dy, x, y];

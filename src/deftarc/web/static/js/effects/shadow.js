@@ -13,7 +13,7 @@ paints("shadow", (values, { size, sizes, turned }) => {
   const by = sizes || [size, size];
   const soft = by.map((each) => softness[0] * each);
   const far = spread[0] * size;
-  const paint = cssColour([...colour.slice(0, 3), alpha]);
+  const paint = cssColour([colour[0], colour[1], colour[2], alpha]);
   if (Math.abs(far) < LEAST && !only[0] && !sizes) return `drop-shadow(${x}px ${y}px ${soft[0]}px ${paint})`;
   return svgFilter(
     `${grown(spread[0], by, sizes ? 1 : size)}<feOffset dx="${x}" dy="${y}"/>${soft[0] > 0 ? `<feGaussianBlur stdDeviation="${soft[0]} ${soft[1]}"/>` : ""}` +
