@@ -63,6 +63,21 @@ export interface Told {
     | SetBeyond
     | BakeBeyond
     | SetPhase
+    | LinkLanes
+    | ChangeLinks
+    | CutLinks
+    | MoveLayers
+    | TurnLayers
+    | ScaleLayers
+    | MovePivot
+    | MoveEach
+    | LinkScale
+    | React
+    | ChangeReactions
+    | EndReactions
+    | SquashAtContacts
+    | ChangeBursts
+    | BurstAt
     | CopiesOf
     | DrawOn
     | MoveKeys
@@ -91,9 +106,6 @@ export interface Told {
     | ChainLayers
     | StretchLayers
     | LayRelations
-    | LinkLanes
-    | ChangeLinks
-    | CutLinks
     | SetMarkers
     | MarkTempo
     | ChangeMarkers
@@ -117,16 +129,6 @@ export interface Told {
     | PasteKeys
     | PasteEases
     | ScaleValues
-    | MoveLayers
-    | TurnLayers
-    | ScaleLayers
-    | MovePivot
-    | MoveEach
-    | LinkScale
-    | React
-    | ChangeReactions
-    | EndReactions
-    | SquashAtContacts
     | LaySamples
     | LayRecording
     | ReduceKeys
@@ -282,7 +284,21 @@ export interface ReplaceArtwork {
   kind: "replace_artwork";
   scene: string;
   layer: string;
-  artwork: Bars | Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text | Wash | SceneShown;
+  artwork:
+    | Bars
+    | Rings
+    | Particles
+    | Carrier
+    | FreePath
+    | Picture
+    | Logo
+    | Rectangle
+    | Ellipse
+    | Polygon
+    | Star
+    | Text
+    | Wash
+    | SceneShown;
 }
 /**
  * A frame of ``width`` × ``height`` px about the origin, its scene's, less what is open: each bar closes in by a
@@ -342,6 +358,71 @@ export interface Stop {
   id: string;
   at: number;
   colour: string;
+}
+/**
+ * A ring for each burst, its numbers going from one to another over its life by an ease, as large as the burst is
+ * strong. ``softness`` is the standard deviation of the Gaussian on both sides of its line.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Rings".
+ */
+export interface Rings {
+  emits?: "point" | "line" | "place" | "outline";
+  source?: string | null;
+  burst?: number;
+  burst_life?: number;
+  burst_colour?: string | null;
+  burst_colour_end?: string | null;
+  burst_fade?: number;
+  burst_off_x?: number;
+  burst_off_y?: number;
+  kind: "rings";
+  ring_radius?: number;
+  ring_radius_end?: number;
+  ring_width?: number;
+  ring_width_end?: number;
+  ring_soft?: number;
+  ring_soft_end?: number;
+  ease?: string;
+  strength?: number;
+}
+/**
+ * So many at each burst, and so many a second besides. Each sets out in a direction, give or take half the spread,
+ * at a speed that varies by a share; gravity draws it down and drag slows it. ``sides`` 0 makes discs; ``shaped``
+ * shows another layer's artwork instead. ``repeats`` lets the same ones come again after so many seconds; they begin
+ * ``ahead`` of the layer.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Particles".
+ */
+export interface Particles {
+  emits?: "point" | "line" | "place" | "outline";
+  source?: string | null;
+  burst?: number;
+  burst_life?: number;
+  burst_colour?: string | null;
+  burst_colour_end?: string | null;
+  burst_fade?: number;
+  burst_off_x?: number;
+  burst_off_y?: number;
+  kind: "particles";
+  burst_count?: number;
+  burst_rate?: number;
+  burst_direction?: number;
+  burst_spread?: number;
+  burst_speed?: number;
+  burst_varied?: number;
+  burst_gravity?: number;
+  burst_drag?: number;
+  burst_size?: number;
+  burst_size_end?: number;
+  burst_spin?: number;
+  burst_wide?: number;
+  sides?: number;
+  shaped?: string | null;
+  seed?: number;
+  repeats?: number;
+  ahead?: number;
 }
 /**
  * Nothing to see: it carries others. A ``group`` also folds its members in the list, hides and locks them.
@@ -602,7 +683,21 @@ export interface TakeApart {
  */
 export interface Part {
   name: string;
-  artwork: Bars | Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text | Wash | SceneShown;
+  artwork:
+    | Bars
+    | Rings
+    | Particles
+    | Carrier
+    | FreePath
+    | Picture
+    | Logo
+    | Rectangle
+    | Ellipse
+    | Polygon
+    | Star
+    | Text
+    | Wash
+    | SceneShown;
   at?: unknown[];
 }
 /**
@@ -1328,7 +1423,21 @@ export interface Guide {
 export interface Layer {
   id?: string;
   name: string;
-  artwork: Bars | Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text | Wash | SceneShown;
+  artwork:
+    | Bars
+    | Rings
+    | Particles
+    | Carrier
+    | FreePath
+    | Picture
+    | Logo
+    | Rectangle
+    | Ellipse
+    | Polygon
+    | Star
+    | Text
+    | Wash
+    | SceneShown;
   tag?: "plum" | "sea" | "pine" | "brick" | "ochre" | "slate";
   hidden?: boolean;
   locked?: boolean;
@@ -1630,7 +1739,21 @@ export interface AddLayer {
   kind: "add_layer";
   scene: string;
   name: string;
-  artwork: Bars | Carrier | FreePath | Picture | Logo | Rectangle | Ellipse | Polygon | Star | Text | Wash | SceneShown;
+  artwork:
+    | Bars
+    | Rings
+    | Particles
+    | Carrier
+    | FreePath
+    | Picture
+    | Logo
+    | Rectangle
+    | Ellipse
+    | Polygon
+    | Star
+    | Text
+    | Wash
+    | SceneShown;
   at?: unknown[] | null;
   scale?: number;
   id?: string;
@@ -1772,6 +1895,316 @@ export interface SetPhase {
   phase?: number;
   step?: number;
   by?: boolean;
+}
+/**
+ * Properties let follow another: ``factor · source(t − lag) + offset``, each ``step`` later than the one before;
+ * None is as much again as the first.
+ *
+ * ``keep`` chooses the offset so that what shows at ``time`` stays; else it is 0. Left out, a position keeps its
+ * distance and anything else takes its source's value. ``over`` and ``onto`` tell factor and offset by two ranges, in
+ * core units: when the source goes from one to the other, the property does. Keys that a property has lie on top.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "LinkLanes".
+ */
+export interface LinkLanes {
+  kind: "link_lanes";
+  scene: string;
+  lanes: LaneAsked[];
+  to: SourceAsked;
+  factor?: number;
+  lag?: number;
+  step?: number | null;
+  keep?: boolean | null;
+  over?: unknown[] | null;
+  onto?: unknown[] | null;
+  held?: boolean;
+  time?: number;
+}
+/**
+ * A property of a layer.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "LaneAsked".
+ */
+export interface LaneAsked {
+  layer: string;
+  property: string;
+}
+/**
+ * What is to be followed: a property of a layer, or how it moves. ``position_x`` and ``position_y`` are the two of
+ * its position; ``axes`` left out are the scene's where either of the two is carried.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SourceAsked".
+ */
+export interface SourceAsked {
+  layer: string;
+  what: string;
+  axes?: ("own" | "parent" | "scene") | null;
+}
+/**
+ * How properties follow: what is given changes on each, the rest stays. What was typed is ``told`` for a field, in
+ * shown units: *factor*, *offset* (0 or 1 of ``component``), *over* and *onto* (their first or second number).
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ChangeLinks".
+ */
+export interface ChangeLinks {
+  kind: "change_links";
+  scene: string;
+  lanes: LaneAsked[];
+  to?: SourceAsked | null;
+  factor?: number | null;
+  offset?: number[] | null;
+  lag?: number | null;
+  by_lag?: number | null;
+  over?: unknown[] | null;
+  onto?: unknown[] | null;
+  held?: boolean | null;
+  ranged?: boolean | null;
+  field?: ("factor" | "offset" | "over" | "onto") | null;
+  component?: 0 | 1;
+  told?: string | null;
+  by?: number | null;
+  time?: number;
+}
+/**
+ * Properties that follow nothing any more: they stay at what they show at ``time``, with their own keys about that;
+ * or with ``keys`` they move on as they did, by keys.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "CutLinks".
+ */
+export interface CutLinks {
+  kind: "cut_links";
+  scene: string;
+  lanes: LaneAsked[];
+  keys?: boolean;
+  time?: number;
+}
+/**
+ * Layers moved by (dx, dy) scene px; constrained to the longer of the two along ``axes``.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "MoveLayers".
+ */
+export interface MoveLayers {
+  scene: string;
+  layers: string[];
+  time: number;
+  keying?: boolean;
+  constrain?: boolean;
+  kind: "move_layers";
+  dx: number;
+  dy: number;
+  axes?: "own" | "parent" | "scene";
+}
+/**
+ * Layers turned about their pivots by degrees, several turns if the hand went round several times.
+ *
+ * Constrained, the angle that results is a whole number of 15° steps.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "TurnLayers".
+ */
+export interface TurnLayers {
+  scene: string;
+  layers: string[];
+  time: number;
+  keying?: boolean;
+  constrain?: boolean;
+  kind: "turn_layers";
+  degrees: number;
+}
+/**
+ * A handle taken at ``start`` and dragged to ``to``, in scene px, scaling each layer about its pivot.
+ *
+ * ``axes`` tells which the handle moves: 1, 0 for one side, 1, 1 for a corner. Linked axes scale together and
+ * constrain to whole tenths; free ones go their own ways, and constrained keep their proportion.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ScaleLayers".
+ */
+export interface ScaleLayers {
+  scene: string;
+  layers: string[];
+  time: number;
+  keying?: boolean;
+  constrain?: boolean;
+  kind: "scale_layers";
+  start: unknown[];
+  to: unknown[];
+  axes?: unknown[];
+}
+/**
+ * The pivot put at a place of the artwork (``own``, layer px; ``each`` for several) or of the scene (``to``).
+ *
+ * The whole motion goes along, so that the picture at this time stays where it is; no key is added, however the
+ * layer is keyed, turned, scaled or carried.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "MovePivot".
+ */
+export interface MovePivot {
+  scene: string;
+  layers: string[];
+  time: number;
+  keying?: boolean;
+  constrain?: boolean;
+  kind: "move_pivot";
+  own?: unknown[] | null;
+  each?: unknown[][];
+  to?: unknown[] | null;
+}
+/**
+ * Each layer moved by its own (dx, dy) scene px: what aligning and distributing come to.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "MoveEach".
+ */
+export interface MoveEach {
+  kind: "move_each";
+  scene: string;
+  steps: Step[];
+  time: number;
+  keying?: boolean;
+  verb?: string;
+}
+/**
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Step".
+ */
+export interface Step {
+  layer: string;
+  dx: number;
+  dy: number;
+}
+/**
+ * How the scale axes go together.
+ *
+ * Unlinking keeps the motion; linking takes x's, and y in its present ratio; by area takes x's, and y = 1/x.
+ * Unlinking from area keeps it at the keys: between them 1/x has another shape than two handles can give.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "LinkScale".
+ */
+export interface LinkScale {
+  kind: "link_scale";
+  scene: string;
+  layer: string;
+  others?: string[];
+  link: "linked" | "free" | "area";
+  time: number;
+}
+/**
+ * Pulses on properties at the contacts, peaks or stops of a motion: ordinary keys, laid anew when that changes.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "React".
+ */
+export interface React {
+  kind: "react";
+  scene: string;
+  lanes: LaneAsked[];
+  to: SourceAsked;
+  kinds?: ("contact" | "peak" | "stop")[];
+  pulse: Pulse;
+  points?: number[];
+}
+/**
+ * How properties react: what is given changes on each. What was typed is ``told`` for a ``field``, in shown units:
+ * *amount*; *later*, *attack*, *hold* and *release* in frames; *rings*. ``turn`` turns one of what is answered, by its
+ * place in the row, off or on.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ChangeReactions".
+ */
+export interface ChangeReactions {
+  kind: "change_reactions";
+  scene: string;
+  lanes: LaneAsked[];
+  kinds?: ("contact" | "peak" | "stop")[] | null;
+  turn?: number | null;
+  sized?: boolean | null;
+  aimed?: boolean | null;
+  points?: number[] | null;
+  colour?: string | null;
+  field?: ("amount" | "later" | "attack" | "hold" | "release" | "rings" | "way") | null;
+  told?: string | null;
+}
+/**
+ * Properties that answer nothing any more: with the keys they had before or, with ``keys``, those they have.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "EndReactions".
+ */
+export interface EndReactions {
+  kind: "end_reactions";
+  scene: string;
+  lanes: LaneAsked[];
+  keys?: boolean;
+}
+/**
+ * Layers flattened at each contact of their own motion, their area kept, from the side that hits: the pivot goes to
+ * where the strongest does, in the ``boxes`` of their artworks (left, top, right, bottom), where these are given.
+ * ``amount`` is the share by which the strongest widens it; times are in flicks.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SquashAtContacts".
+ */
+export interface SquashAtContacts {
+  kind: "squash_at_contacts";
+  scene: string;
+  layers: string[];
+  boxes?: unknown[][];
+  amount?: number;
+  attack?: number | null;
+  release?: number | null;
+  time?: number;
+}
+/**
+ * How the rings or particles of layers are born and look, where they have what changes.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ChangeBursts".
+ */
+export interface ChangeBursts {
+  scene: string;
+  layers: string[];
+  kind: "change_bursts";
+  change: BurstChange;
+}
+/**
+ * What of rings or particles changes; a field left out stays. ``source`` and ``shaped`` may be "" for none.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "BurstChange".
+ */
+export interface BurstChange {
+  emits?: ("point" | "line" | "place" | "outline") | null;
+  source?: string | null;
+  shaped?: string | null;
+  sides?: number | null;
+  seed?: number | null;
+  repeats?: number | null;
+  ahead?: number | null;
+  ease?: string | null;
+  strength?: number | null;
+}
+/**
+ * A burst at each contact, peak or stop of another layer's position, where that is then and as strong as it is.
+ * They follow that motion, as all that answers one does.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "BurstAt".
+ */
+export interface BurstAt {
+  scene: string;
+  layers: string[];
+  kind: "burst_at";
+  to: string;
+  kinds?: ("contact" | "peak" | "stop")[];
 }
 /**
  * Layers, with what they carry that is selected or in them, so many times in all. Each copy is turned by ``turn``
@@ -2076,7 +2509,6 @@ export interface OrderLayers {
 /**
  * A mask put after the others of a layer, its outline in that layer's px. A group is painted as one from then on.
  *
- *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "AddMask".
  */
@@ -2225,93 +2657,6 @@ export interface LayRelations {
   layers: string[];
   kind: "lay_relations";
   what: "later" | "stretch";
-}
-/**
- * Properties let follow another: ``factor · source(t − lag) + offset``, each ``step`` later than the one before;
- * None is as much again as the first.
- *
- * ``keep`` chooses the offset so that what shows at ``time`` stays; else it is 0. Left out, a position keeps its
- * distance and anything else takes its source's value. ``over`` and ``onto`` tell factor and offset by two ranges, in
- * core units: when the source goes from one to the other, the property does. Keys that a property has lie on top.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "LinkLanes".
- */
-export interface LinkLanes {
-  kind: "link_lanes";
-  scene: string;
-  lanes: LaneAsked[];
-  to: SourceAsked;
-  factor?: number;
-  lag?: number;
-  step?: number | null;
-  keep?: boolean | null;
-  over?: unknown[] | null;
-  onto?: unknown[] | null;
-  held?: boolean;
-  time?: number;
-}
-/**
- * A property of a layer.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "LaneAsked".
- */
-export interface LaneAsked {
-  layer: string;
-  property: string;
-}
-/**
- * What is to be followed: a property of a layer, or how it moves. ``position_x`` and ``position_y`` are the two of
- * its position; ``axes`` left out are the scene's where either of the two is carried.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "SourceAsked".
- */
-export interface SourceAsked {
-  layer: string;
-  what: string;
-  axes?: ("own" | "parent" | "scene") | null;
-}
-/**
- * How properties follow: what is given changes on each, the rest stays. What was typed is ``told`` for a field, in
- * shown units: *factor*, *offset* (0 or 1 of ``component``), *over* and *onto* (their first or second number).
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "ChangeLinks".
- */
-export interface ChangeLinks {
-  kind: "change_links";
-  scene: string;
-  lanes: LaneAsked[];
-  to?: SourceAsked | null;
-  factor?: number | null;
-  offset?: number[] | null;
-  lag?: number | null;
-  by_lag?: number | null;
-  over?: unknown[] | null;
-  onto?: unknown[] | null;
-  held?: boolean | null;
-  ranged?: boolean | null;
-  field?: ("factor" | "offset" | "over" | "onto") | null;
-  component?: 0 | 1;
-  told?: string | null;
-  by?: number | null;
-  time?: number;
-}
-/**
- * Properties that follow nothing any more: they stay at what they show at ``time``, with their own keys about that;
- * or with ``keys`` they move on as they did, by keys.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "CutLinks".
- */
-export interface CutLinks {
-  kind: "cut_links";
-  scene: string;
-  lanes: LaneAsked[];
-  keys?: boolean;
-  time?: number;
 }
 /**
  * Markers set, on a layer or on the scene. Where one stands already, within half a frame, none is set.
@@ -2754,186 +3099,6 @@ export interface ScaleValues {
   more?: number;
   about?: ("first" | "middle") | number;
   axis?: "both" | "x" | "y";
-}
-/**
- * Layers moved by (dx, dy) scene px; constrained to the longer of the two along ``axes``.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "MoveLayers".
- */
-export interface MoveLayers {
-  scene: string;
-  layers: string[];
-  time: number;
-  keying?: boolean;
-  constrain?: boolean;
-  kind: "move_layers";
-  dx: number;
-  dy: number;
-  axes?: "own" | "parent" | "scene";
-}
-/**
- * Layers turned about their pivots by degrees, several turns if the hand went round several times.
- *
- * Constrained, the angle that results is a whole number of 15° steps.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "TurnLayers".
- */
-export interface TurnLayers {
-  scene: string;
-  layers: string[];
-  time: number;
-  keying?: boolean;
-  constrain?: boolean;
-  kind: "turn_layers";
-  degrees: number;
-}
-/**
- * A handle taken at ``start`` and dragged to ``to``, in scene px, scaling each layer about its pivot.
- *
- * ``axes`` tells which the handle moves: 1, 0 for one side, 1, 1 for a corner. Linked axes scale together and
- * constrain to whole tenths; free ones go their own ways, and constrained keep their proportion.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "ScaleLayers".
- */
-export interface ScaleLayers {
-  scene: string;
-  layers: string[];
-  time: number;
-  keying?: boolean;
-  constrain?: boolean;
-  kind: "scale_layers";
-  start: unknown[];
-  to: unknown[];
-  axes?: unknown[];
-}
-/**
- * The pivot put at a place of the artwork (``own``, layer px; ``each`` for several) or of the scene (``to``).
- *
- * The whole motion goes along, so that the picture at this time stays where it is; no key is added, however the
- * layer is keyed, turned, scaled or carried.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "MovePivot".
- */
-export interface MovePivot {
-  scene: string;
-  layers: string[];
-  time: number;
-  keying?: boolean;
-  constrain?: boolean;
-  kind: "move_pivot";
-  own?: unknown[] | null;
-  each?: unknown[][];
-  to?: unknown[] | null;
-}
-/**
- * Each layer moved by its own (dx, dy) scene px: what aligning and distributing come to.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "MoveEach".
- */
-export interface MoveEach {
-  kind: "move_each";
-  scene: string;
-  steps: Step[];
-  time: number;
-  keying?: boolean;
-  verb?: string;
-}
-/**
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "Step".
- */
-export interface Step {
-  layer: string;
-  dx: number;
-  dy: number;
-}
-/**
- * How the scale axes go together.
- *
- * Unlinking keeps the motion; linking takes x's, and y in its present ratio; by area takes x's, and y = 1/x.
- * Unlinking from area keeps it at the keys: between them 1/x has another shape than two handles can give.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "LinkScale".
- */
-export interface LinkScale {
-  kind: "link_scale";
-  scene: string;
-  layer: string;
-  others?: string[];
-  link: "linked" | "free" | "area";
-  time: number;
-}
-/**
- * Pulses on properties at the contacts, peaks or stops of a motion: ordinary keys, laid anew when that changes.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "React".
- */
-export interface React {
-  kind: "react";
-  scene: string;
-  lanes: LaneAsked[];
-  to: SourceAsked;
-  kinds?: ("contact" | "peak" | "stop")[];
-  pulse: Pulse;
-  points?: number[];
-}
-/**
- * How properties react: what is given changes on each. What was typed is ``told`` for a ``field``, in shown units:
- * *amount*; *later*, *attack*, *hold* and *release* in frames; *rings*. ``turn`` turns one of what is answered, by its
- * place in the row, off or on.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "ChangeReactions".
- */
-export interface ChangeReactions {
-  kind: "change_reactions";
-  scene: string;
-  lanes: LaneAsked[];
-  kinds?: ("contact" | "peak" | "stop")[] | null;
-  turn?: number | null;
-  sized?: boolean | null;
-  aimed?: boolean | null;
-  points?: number[] | null;
-  colour?: string | null;
-  field?: ("amount" | "later" | "attack" | "hold" | "release" | "rings" | "way") | null;
-  told?: string | null;
-}
-/**
- * Properties that answer nothing any more: with the keys they had before or, with ``keys``, those they have.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "EndReactions".
- */
-export interface EndReactions {
-  kind: "end_reactions";
-  scene: string;
-  lanes: LaneAsked[];
-  keys?: boolean;
-}
-/**
- * Layers flattened at each contact of their own motion, their area kept, from the side that hits: the pivot goes to
- * where the strongest does, in the ``boxes`` of their artworks (left, top, right, bottom), where these are given.
- * ``amount`` is the share by which the strongest widens it; times are in flicks.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "SquashAtContacts".
- */
-export interface SquashAtContacts {
-  kind: "squash_at_contacts";
-  scene: string;
-  layers: string[];
-  boxes?: unknown[][];
-  amount?: number;
-  attack?: number | null;
-  release?: number | null;
-  time?: number;
 }
 /**
  * Samples made a property's motion, with few keys within a tolerance; what motion it had is replaced.
@@ -3509,6 +3674,21 @@ export interface Look {
         | SetBeyond
         | BakeBeyond
         | SetPhase
+        | LinkLanes
+        | ChangeLinks
+        | CutLinks
+        | MoveLayers
+        | TurnLayers
+        | ScaleLayers
+        | MovePivot
+        | MoveEach
+        | LinkScale
+        | React
+        | ChangeReactions
+        | EndReactions
+        | SquashAtContacts
+        | ChangeBursts
+        | BurstAt
         | CopiesOf
         | DrawOn
         | MoveKeys
@@ -3537,9 +3717,6 @@ export interface Look {
         | ChainLayers
         | StretchLayers
         | LayRelations
-        | LinkLanes
-        | ChangeLinks
-        | CutLinks
         | SetMarkers
         | MarkTempo
         | ChangeMarkers
@@ -3563,16 +3740,6 @@ export interface Look {
         | PasteKeys
         | PasteEases
         | ScaleValues
-        | MoveLayers
-        | TurnLayers
-        | ScaleLayers
-        | MovePivot
-        | MoveEach
-        | LinkScale
-        | React
-        | ChangeReactions
-        | EndReactions
-        | SquashAtContacts
         | LaySamples
         | LayRecording
         | ReduceKeys

@@ -118,11 +118,12 @@ def test_steps_and_linear_follow_chromiums_own(tab, served):
 
 
 PAINT = """async ({ scene, message, drawings, frame, scripts }) => {
-  const { prepare, paint, picturesReady } = await import("/static/js/painter.js");
+  const { prepare, paint, picturesReady, shapesBy } = await import("/static/js/painter.js");
   const { drawnAs, grown, unpack } = await import("/static/js/table.js");
   for (const script of scripts) await import(script);
   const { head, items } = unpack(Uint8Array.from(atob(message), (c) => c.charCodeAt(0)).buffer);
   for (const item of items) if (!item.children) item.drawing = prepare(drawings[drawnAs(item.layer)]);
+  shapesBy((name) => drawings[name] && prepare(drawings[name]));
   const made = grown(items, head.table.roots);
   await picturesReady();
   const canvas = document.createElement("canvas");

@@ -106,7 +106,32 @@ def scenes():
     yield "bars", scene(bars, *ground(), frames=21)
 
 
-SCENES = dict(scenes())
+def bursting():
+    """Rings and particles of every kind, turning, mirrored, squeezed and skewed, and seen through."""
+    from deftarc.core.document.artwork import Particles, Rings
+
+    keys = {"burst": numbers((0, 1), (4, 0.6), (8, 0.8)), "opacity": numbers((0, 1), (20, 0.5))}
+    rings = Rings(ring_radius_end=70, burst_colour="#c2621c", burst_colour_end="#14324a", burst_life=0.8)
+    yield "rings soft", scene(*laid(lambda n: rings, tracks=keys), *ground(), frames=21)
+    yield "rings hard", scene(*laid(lambda n: rings.changed(ring_soft_end=0.0), tracks=keys), *ground(), frames=21)
+    sparks = Particles(
+        burst_rate=60, burst_speed=120, burst_life=0.7, ahead=0.7, burst_colour_end="#c2621c", burst_spin=90
+    )
+    for sides in (0, 3):
+        yield (
+            f"particles {sides}",
+            scene(*laid(lambda n, s=sides: sparks.changed(sides=s), tracks=keys), *ground(), frames=21),
+        )
+    sun = layer(
+        "Sun",
+        Star(outer=20, inner=9, fill="#c2621c", stroke="#14324a"),
+        position=positions((0, (100, 200)), (20, (500, 120))),
+    )
+    shaped = sparks.changed(shaped="sun", emits="place", source="sun", burst_size=26)
+    yield "particles shaped", scene(*laid(lambda n: shaped, tracks=keys), sun, *ground(), frames=21)
+
+
+SCENES = {**dict(scenes()), **dict(bursting())}
 
 
 def test_every_effect_is_among_them():

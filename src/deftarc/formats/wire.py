@@ -3,10 +3,10 @@
 Version 4: 4 bytes ``u32`` header length, the header padded with blanks to a multiple of 4, then for each item in
 turn its rows of seven numbers (a, b, c, d, e, f, opacity), one row where nothing changes; then the blocks the
 header lists under ``look``, each with its rows and width; then those of each of its ``effects``; then its
-``outline``; then those of its ``masks``, feather, opacity and outline each. An outline has ``verbs`` and rows of as
-many points, or, where its verbs change, a list of verbs and of ``sizes`` and all rows' numbers in turn. Groups painted
-as one are items, too, after all leaves; they list their ``children``. What is drawn for a matte alone is an item that
-is no one's child.
+``outline`` or ``dots``; then those of its ``masks``, feather, opacity and outline each. An outline has ``verbs`` and
+rows of as many points, or, where its verbs change, a list of verbs and of ``sizes`` and all rows' numbers in turn.
+Groups painted as one are items, too, after all leaves; they list their ``children``. What is drawn for a matte alone is
+an item that is no one's child.
 """
 
 import json
@@ -16,7 +16,7 @@ import numpy as np
 import orjson
 
 from deftarc.core.base.arrays import Floats
-from deftarc.core.evaluate import Branch, FrameTable, Group, Leaf, MaskAt, outermost, wire_rows
+from deftarc.core.evaluate import Branch, Dots, FrameTable, Group, Leaf, MaskAt, outermost, wire_rows
 from deftarc.core.spaces.outlines import Outlines
 
 VERSION = 4
@@ -69,6 +69,8 @@ def _entry(branch: Branch, blobs: list[bytes]) -> Head:
         entry["effects"] = [{"id": x.id, "kind": x.kind, "values": _told(x.values, blobs)} for x in branch.effects]
     if isinstance(branch, Leaf) and branch.outline is not None:
         entry["outline"] = _outline(branch.outline, blobs)
+    if isinstance(branch, Leaf) and branch.dots is not None:
+        entry["dots"] = _dots(branch.dots, blobs)
     if isinstance(branch, Leaf) and branch.wash:
         entry["wash"] = True
     if branch.masks:
@@ -84,6 +86,14 @@ def _outline(outline: Outlines, blobs: list[bytes]) -> Head:
         return {"verbs": outline.verbs[0], "rows": outline.rows, "wide": 2 * outline.grid.shape[1]}
     sizes = (2 * np.diff(outline.starts)).tolist()
     return {"verbs": list(outline.verbs), "sizes": sizes, "rows": 1, "wide": 2 * len(outline.points)}
+
+
+def _dots(dots: Dots, blobs: list[bytes]) -> Head:
+    blobs.append(dots.rows.astype("<f4").tobytes())
+    return {
+        "kind": dots.kind, "sides": dots.sides, "shaped": dots.shaped, "starts": dots.starts.tolist(),
+        "rows": len(dots.rows), "wide": dots.rows.shape[1],
+    }  # fmt: skip
 
 
 def _mask(mask: MaskAt, blobs: list[bytes]) -> Head:
@@ -114,4 +124,5 @@ def blocks_of(entry: Head) -> list[Head]:
     """What comes after an item's rows of seven, in turn."""
     effects = [block for effect in entry.get("effects", []) for block in effect["values"]]
     masks = [block for mask in entry.get("masks", []) for block in (*mask["values"], mask["outline"])]
-    return [*entry.get("look", []), *effects, *([entry["outline"]] if "outline" in entry else []), *masks]
+    own = [entry[name] for name in ("outline", "dots") if name in entry]
+    return [*entry.get("look", []), *effects, *own, *masks]

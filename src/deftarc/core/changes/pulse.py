@@ -16,7 +16,7 @@ from deftarc.core.changes.weave import woven
 from deftarc.core.curves.sides import Side
 from deftarc.core.document.artwork.free import Contour
 from deftarc.core.document.craft import FADED, swing
-from deftarc.core.document.keys import KeyBase, PathKey
+from deftarc.core.document.keys import KeyBase, NumberKey, PathKey
 from deftarc.core.document.reactions import Mark, Pulse, Reaction
 from deftarc.core.document.track import AnyTrack, ColourTrack, NumberTrack, OutlineTrack, PathTrack
 from deftarc.core.spaces.colour import blend, parse_colour
@@ -39,7 +39,9 @@ def pulsed(track: T, name: str, reaction: Reaction, frame: int, contours: tuple[
     for n, mark in enumerate(reaction.marks):
         size = sized(name, reaction.pulse, mark)
         if n not in reaction.off and abs(size) > LEAST * abs(reaction.pulse.amount):
-            if isinstance(track, NumberTrack):
+            if isinstance(track, NumberTrack) and name == "burst":
+                track = _with_burst(track, reaction.pulse, mark, size, frame)
+            elif isinstance(track, NumberTrack):
                 track = _with_pulse(track, reaction.pulse, mark, frame, _added(np.array([size])), size)
             elif isinstance(track, ColourTrack):
                 track = _with_pulse(track, reaction.pulse, mark, frame, _blended(reaction.pulse.colour, size))
@@ -48,6 +50,14 @@ def pulsed(track: T, name: str, reaction: Reaction, frame: int, contours: tuple[
             else:
                 track = _struck(track, reaction, mark, size, frame, contours)
     return track
+
+
+def _with_burst(track: NumberTrack, pulse: Pulse, mark: Mark, size: float, frame: int) -> NumberTrack:
+    """A lane of bursts with one more: a key, and nothing comes back from it."""
+    near = round(mark.time / frame) * frame
+    time = (near if abs(near - mark.time) <= ON_FRAME * frame else mark.time) + pulse.later
+    keys = {key.time: key for key in track.keys} | {time: NumberKey(time=time, value=abs(size), hold=True)}
+    return track.changed(keys=tuple(keys[each] for each in sorted(keys)))
 
 
 def way_of(pulse: Pulse, mark: Mark) -> tuple[float, float]:

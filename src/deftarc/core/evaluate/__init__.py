@@ -5,6 +5,7 @@ from deftarc.core.evaluate.asker import Asker
 from deftarc.core.evaluate.evaluator import Evaluator, Scenes, any_group_hidden, evaluate
 from deftarc.core.evaluate.frames import (
     Branch,
+    Dots,
     EffectAt,
     FrameTable,
     Group,
@@ -25,6 +26,7 @@ __all__ = [
     "REACH",
     "Asker",
     "Branch",
+    "Dots",
     "EffectAt",
     "Evaluator",
     "FrameTable",

@@ -13,13 +13,14 @@ from deftarc.core.base.arrays import Floats, Integers
 from deftarc.core.base.identity import identical
 from deftarc.core.base.time import FrameRate
 from deftarc.core.document import Layer, Scene
-from deftarc.core.document.artwork import TextShaper
+from deftarc.core.document.artwork import Bursts, TextShaper
 from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.core.document.links import Name
 from deftarc.core.document.shown import shown_values
+from deftarc.core.evaluate.bursts import BURST, Bursting, outline_layer
 from deftarc.core.evaluate.clocks import Clocks, clocks_above, lane_clock, own_clock
 from deftarc.core.evaluate.follow import Linked, asked_of, carrying_of, source_of
-from deftarc.core.evaluate.frames import Branch, FrameTable, Group, Leaf
+from deftarc.core.evaluate.frames import Branch, Dots, FrameTable, Group, Leaf
 from deftarc.core.evaluate.graph import Graph
 from deftarc.core.evaluate.layers import Own, Placed, PlacedState, resting_samples
 from deftarc.core.evaluate.source import OWN, PLACED, Node, Path, Source, sources_of
@@ -61,6 +62,8 @@ class Evaluator:
         #: What the leaves come to, and when each layer would show if nothing hid it.
         self._tree = Tree()
         self._shows: dict[str, tuple[int, int]] = {}
+        #: By layer, its rings or particles.
+        self._bursts: dict[str, Dots] = {}
         #: By layer, the clocks of the groups it is in.
         self._above: dict[str, Clocks] = {}
         #: What is asked of layers besides what drives them.
@@ -85,6 +88,7 @@ class Evaluator:
             self._state.clear()
             self._tree.clear()
             self._shows.clear()
+            self._bursts.clear()
             self._above.clear()
             self._asked = {}
             self._leaves.clear()
@@ -100,6 +104,9 @@ class Evaluator:
             if node.what == PLACED:
                 touched.add(node.path[-1])
                 self._state[node.path[-1]] = self._graph[node]
+            elif node.what == BURST:
+                touched.add(node.path[-1])
+                self._bursts[node.path[-1]] = self._graph[node]
         if self._end != scene.length:
             self._end = scene.length
             touched.update(self._layers)
@@ -197,13 +204,32 @@ class Evaluator:
                 Node(path, PLACED),
                 Placed(path, carrying_of(layer, path), layer.hands_opacity, layer.as_one, layer.group and layer.hidden),
             )
+            if not isinstance(layer.artwork, Bursts):
+                self._graph.drop([Node(path, BURST)])
+                self._bursts.pop(layer.id, None)
             if layer.id in self._driven:
                 self._graph.drop(Node(path, name) for name in self._driven[layer.id] if name not in driven)
             self._driven[layer.id] = driven
             self._layers[layer.id] = layer
+        if fresh or len(self._bursts):
+            self._burst(scene, above)
         if self._asked or any(layer.links or layer.stretches for layer in fresh):
             self._ask(scene)
         return {layer.id for layer in fresh}
+
+    def _burst(self, scene: Scene, above: Mapping[str, Clocks]) -> None:
+        """Puts what is made of layers' bursts into the graph: they hang on the layers where they are born."""
+        for layer in scene.layers:
+            art = layer.artwork
+            if not isinstance(art, Bursts):
+                continue
+            path = (*self.path, layer.id)
+            there = art.source if art.source in self._layers and art.source != layer.id else None
+            made = Bursting(
+                layer, path, tuple(self._driven[layer.id]), (*above.get(layer.id, ()), *lane_clock(layer)),
+                None if there is None else (*self.path, there), outline_layer(self._layers, layer),
+            )  # fmt: skip
+            self._graph.put(Node(path, BURST), made)
 
     def _ask(self, scene: Scene) -> None:
         """Puts what links and stretches ask of layers into the graph, and takes out what nobody asks any more."""
@@ -241,13 +267,14 @@ class Evaluator:
     def _forget(self, name: str) -> None:
         del self._layers[name]
         path = (*self.path, name)
-        self._graph.drop(Node(path, what) for what in (*self._driven.pop(name), OWN, PLACED))
+        self._graph.drop(Node(path, what) for what in (*self._driven.pop(name), OWN, PLACED, BURST))
         mine = [each for each in self._asked if each[0] == name]
         self._graph.drop(Node(path, what) for _, what in mine)
         for each in mine:
             del self._asked[each]
         self._state.pop(name, None)
         self._tree.forget(name)
+        self._bursts.pop(name, None)
         self._leaves.pop(name, None)
         self._made_from.pop(name, None)
         self._groups.pop(name, None)
@@ -262,28 +289,32 @@ class Evaluator:
             return
         placed = self._state[layer.id]
         hidden = layer.hidden or placed.hidden
-        made_from = (placed, hidden, layer.start, layer.end, self._end, layer.blend)
+        dots = self._bursts.get(layer.id)
+        made_from = (placed, hidden, layer.start, layer.end, self._end, layer.blend, dots)
         known = self._made_from.get(layer.id)
-        if layer.id in self._leaves and known is not None and known[0] is placed and known[1:] == made_from[1:]:
+        if layer.id in self._leaves and known is not None and identical(known, made_from, (int, str, bool)):
             return
         stop = self._end if layer.end is None else layer.end
         begin, end = (int(np.searchsorted(times, t, side="left")) for t in (layer.start, stop))
         # An open end shows as far as anyone looks; a scene's own end is its painters' business.
         self._shows[layer.id] = shows = (begin, len(times) if layer.end is None else end)
         shows = (0, 0) if hidden else shows
-        own = placed.own
+        own, look = placed.own, placed.own.look
+        if dots is not None:
+            look = {**look, "bounds": dots.bounds()}
         self._made_from[layer.id] = made_from
         self._leaves[layer.id] = Leaf(
             layer.id,
             placed.world,
             placed.opacity,
             shows,
-            own.look,
+            look,
             own.outline,
             own.effects,
             layer.blend,
             own.masks,
             wash="wash" in layer.artwork.traits,
+            dots=dots,
         )
 
     def shown_in(self, scene: Scene) -> tuple[Scene, ...]:

@@ -146,11 +146,12 @@ class Inlaid:
                     matte=matte,
                 )
             outline = branch.outline and branch.outline.taken(moments.rows)
+            dots = branch.dots and branch.dots.taken(moments.rows)
             shown = branch.shown or Shown(inner.layer(outermost(branch.layer)), inner)
             look = {key: _of(value, moments) for key, value in branch.look.items()}
             return replace(
                 branch, layer=name, matrix=matrix, opacity=opacity, shows=shows, effects=effects, outline=outline,
-                masks=masks, matte=matte, look=look, shown=shown,
+                masks=masks, matte=matte, look=look, shown=shown, dots=dots,
             )  # fmt: skip
 
         return self._kept(name, told, make)

@@ -55,6 +55,24 @@ class Measured:
             out[full & ~nothing, c] = 0.0, float(count)
         return out
 
+    def places(self, share: Floats) -> Floats:
+        """Where shares (n,) of the length of all contours in turn lie, (n, 2)."""
+        ends = np.cumsum(self.lengths)
+        distance = np.clip(share, 0, 1) * ends[-1]
+        which = np.minimum(np.searchsorted(ends, distance, side="right"), len(ends) - 1)
+        out = np.zeros((len(share), 2))
+        for c, table in enumerate(self._tables):
+            mine = which == c
+            if not mine.any():
+                continue
+            along = distance[mine] - (ends[c] - self.lengths[c])
+            last = len(self.contours[c].controls) - 1
+            span = np.clip(np.searchsorted(table.lengths, along, side="right") - 1, 0, last)
+            u = table.parameter(span, along)[:, None]
+            p, v = self.contours[c].controls[span], 1 - u
+            out[mine] = v**3 * p[:, 0] + 3 * v * v * u * p[:, 1] + 3 * v * u * u * p[:, 2] + u**3 * p[:, 3]
+        return out
+
     @staticmethod
     def _within(begin: Floats, stop: Floats, total: float, length: float) -> tuple[Floats, Floats]:
         """What of a contour lies in a stretch of the way through all of them, which may go on at its start: the part

@@ -18,10 +18,11 @@ from deftarc.core.document.drawing import (
     Shape,
     Stop,
 )
-from deftarc.core.evaluate import Leaf, drawn_as
+from deftarc.core.evaluate import Dots, Leaf, drawn_as
 from deftarc.core.spaces.colour import hex_colour
 from deftarc.core.spaces.drawn import drawn_part
 from deftarc.core.spaces.outline import Outline
+from deftarc.paint.skia.dots import draw_dots
 from deftarc.paint.skia.paths import SAMPLING, matrix_of, paint_of, path_of, pen_of, traced
 
 Pixels = npt.NDArray[np.uint8]
@@ -74,10 +75,21 @@ class Drawings:
     def draw(self, item: Leaf, row: int) -> Draw:
         """What draws a leaf as it is in one row of its table."""
         name = drawn_as(item.layer)
+        if item.dots is not None:
+            return self._dots(item.dots, name, row)
         nodes = self.drawings[name].nodes
         if not (item.look or item.outline) or len(nodes) != 1 or not isinstance(nodes[0], Shape):
             return self.prepared[name]
         return self._changing(item, name, nodes[0], row)
+
+    def _dots(self, dots: Dots, name: str, row: int) -> Draw:
+        shaped = None
+        if dots.shaped is not None:
+            # Of a scene that is shown within another, the layer is one of that.
+            other = f"{name.rpartition('/')[0]}/{dots.shaped}" if "/" in name else dots.shaped
+            if other in self.prepared and self.drawings[other].nodes:
+                shaped = (self.prepared[other], self.drawings[other].bounds())
+        return lambda canvas, alpha: draw_dots(canvas, dots, row, alpha, shaped)
 
     def box(self, item: Leaf, row: int) -> tuple[float, float, float, float]:
         """Left, top, right and bottom of all that a leaf paints in a row, in its px, pens included."""

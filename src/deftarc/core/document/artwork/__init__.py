@@ -18,6 +18,7 @@ from deftarc.core.document.artwork.base import (
     TextForm,
     TextShaper,
 )
+from deftarc.core.document.artwork.bursts import Bursts, Particles, Rings
 from deftarc.core.document.artwork.carrier import Carrier
 from deftarc.core.document.artwork.free import Contour, FreePath, Node6, Pointed
 from deftarc.core.document.artwork.gradient import Gradient, Stop
@@ -53,6 +54,7 @@ __all__ = [
     "Artwork",
     "ArtworkBase",
     "Bars",
+    "Bursts",
     "Carrier",
     "Contour",
     "Ellipse",
@@ -62,10 +64,12 @@ __all__ = [
     "Node6",
     "Numbers",
     "Painted",
+    "Particles",
     "Picture",
     "Pointed",
     "Polygon",
     "Rectangle",
+    "Rings",
     "Role",
     "Sources",
     "Star",

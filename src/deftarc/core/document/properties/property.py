@@ -9,7 +9,7 @@ from deftarc.core.base.register import Register
 
 #: What a property is one of: the layer itself, its artwork, or a thing of a list on it.
 Owner = Literal["transform", "artwork", "effect", "mask", "gradient", "stop", "dash"]
-Drives = Literal["matrix", "opacity", "outline", "grown", "line", "paint", "effect", "mask", "time"]
+Drives = Literal["matrix", "opacity", "outline", "grown", "line", "paint", "effect", "mask", "burst", "time"]
 #: Who keeps properties under names of their own.
 PLAIN = ("transform", "artwork")
 

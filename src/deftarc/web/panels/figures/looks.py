@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from deftarc.core.document import Layer, Scene
-from deftarc.core.document.artwork import Painted
+from deftarc.core.document.artwork import ArtworkBase, Bursts, Painted
 from deftarc.core.document.artwork.gradient import PAINTED
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.web.panels.figures.numbers import Row, row_of, rows_of
@@ -42,6 +42,9 @@ class LookFigures:
     through: tuple[str, ...]
     blend: str
     smears: bool
+    #: Of bursts: the layer where they are born, and the one whose artwork they show, with their names.
+    source: tuple[str, str] | None = None
+    shaped: tuple[str, str] | None = None
 
     def shape(self, rows: Callable[[list[Row]], Any]) -> tuple[Any, ...]:
         """All that it is drawn from but the numbers."""
@@ -53,7 +56,7 @@ class LookFigures:
         lists = (self.gradients, self.masks, self.effects)
         return (
             rows(self.outline), rows(self.dashes), [[told(each) for each in one] for one in lists], self.matte,
-            self.through, self.blend, self.smears,
+            self.through, self.blend, self.smears, self.source, self.shaped,
         )  # fmt: skip
 
 
@@ -104,8 +107,16 @@ def look_figures(scene: Scene, layer: Layer, time: int, values: Values) -> LookF
     through = tuple(each.name for each in scene.layers if each.matte is not None and each.matte.layer == layer.id)
     return LookFigures(
         rows_of(layer, time, values, "look", scene.half, "outline"), dashes, gradients, masks, effects, matte, through,
-        layer.blend, layer.smears,
+        layer.blend, layer.smears, *_named(scene, art),
     )  # fmt: skip
+
+
+def _named(scene: Scene, art: ArtworkBase) -> tuple[tuple[str, str] | None, tuple[str, str] | None]:
+    """The layers that bursts name, where they are there."""
+    names = {layer.id: layer.name for layer in scene.layers}
+    asked = (getattr(art, "source", None), getattr(art, "shaped", None)) if isinstance(art, Bursts) else (None, None)
+    source, shaped = ((each, names[each]) if each in names else None for each in asked)
+    return source, shaped
 
 
 def shown(effect: Any, own: str) -> bool:

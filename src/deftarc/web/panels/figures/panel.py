@@ -10,8 +10,10 @@ from deftarc.core.arrange.axes import position_in
 from deftarc.core.arrange.clocked import at_work
 from deftarc.core.curves.knots import OwnEase
 from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.document.artwork.bursts import PLACES
 from deftarc.core.document.artwork.scene import GOES_ON
 from deftarc.core.document.blend import BLENDS
+from deftarc.core.document.eases import EASES
 from deftarc.core.document.effects import EFFECTS
 from deftarc.core.document.masks import MODES
 from deftarc.core.edit.eases import segments_of
@@ -25,6 +27,9 @@ from deftarc.web.panels.figures.relations import related_to, relations_of
 from deftarc.web.panels.figures.segment import EaseChoice, KeyFigures, SegmentFigures, key_figures, segment_figures
 from deftarc.web.panels.figures.shown import shown_told
 from deftarc.web.panels.panel import PANELS, Panel, Part, Showing
+
+#: The eases that rings can spread by.
+RING_EASES = tuple((ease.id, ease.label) for ease in EASES.values() if not ease.stepped)
 
 
 @lru_cache(maxsize=256)
@@ -98,8 +103,8 @@ class Figuring:
             frame=frame, page=look.page, axes=look.axes,
             carrier=scene.layer(chosen.parent) if chosen is not None and chosen.parent else None,
             faces=FACES.values(), points=look.points, span=span, has_look=has_look, looks=looks,
-            effect_kinds=EFFECTS, blends=BLENDS, modes=MODES, mask=look.mask, folds=look.folds,
-            relations=relations, shown=shown, goes_on=GOES_ON,
+            births=PLACES, eases=RING_EASES, effect_kinds=EFFECTS, blends=BLENDS, modes=MODES,
+            mask=look.mask, folds=look.folds, relations=relations, shown=shown, goes_on=GOES_ON,
             related=chosen is not None and related_to(chosen),
             taken=taken,
         )  # fmt: skip

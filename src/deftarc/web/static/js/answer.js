@@ -8,7 +8,7 @@ import { markSelected } from "./keys.js";
 import { showSnapLine } from "./lanes.js";
 import { look } from "./link.js";
 import { say } from "./notice.js";
-import { alikeAt, prepare } from "./painter.js";
+import { alikeAt, prepare, shapesBy } from "./painter.js";
 import { showLevel } from "./pair.js";
 import { showHand } from "./pathbar.js";
 import { settlePoints, tellOnRuler } from "./pathhand.js";
@@ -139,6 +139,8 @@ export function drawingOf(name) {
   const id = drawnAs(name);
   return drawings.get(state.info.get(id)?.drawing || state.within.get(id));
 }
+
+shapesBy(drawingOf);
 
 // What leaves in scenes shown within this one are painted with.
 function takeWithin({ keys, drawings: fresh }) {

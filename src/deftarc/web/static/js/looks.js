@@ -196,6 +196,29 @@ const CHANGED = {
     }),
 };
 
+// -- Bursts -----------------------------------------------------------------------------------------------------------
+
+const burstEdit = (change) =>
+  commit(/** @type {any} */ ({ kind: "change_bursts", scene: scene(), layers: state.layers, change }));
+
+function burstField({ dataset: { burstField: field, plain }, value }) {
+  const whole = ["sides", "seed"].includes(field);
+  const number = Number(String(value).replace(",", "."));
+  if ((plain !== undefined || whole) && !Number.isFinite(number)) {
+    say(`“${String(value).slice(0, 20)}” is no number.`);
+    look({ fresh: true });
+    return;
+  }
+  burstEdit({ [field]: whole ? Math.round(number) : plain !== undefined ? number : value });
+}
+
+Object.assign(CHANGED, {
+  "[data-burst-field]": burstField,
+  "[data-burst-layer]": ({ dataset, value }) => burstEdit({ [dataset.burstLayer]: value }),
+  "[data-burst-at]": ({ value }) =>
+    value && commit(/** @type {any} */ ({ kind: "burst_at", scene: scene(), layers: state.layers, to: value })),
+});
+
 function folded(event) {
   const { fold } = event.target.dataset;
   if (!fold || !event.target.isConnected) return;
@@ -213,6 +236,9 @@ export function wireLooks() {
   });
   figures.addEventListener("focusin", ({ target }) => {
     if (target.matches("[data-matte]")) fillLayers(target, "nothing: all of it shows");
+    if (target.matches("[data-burst-at]")) fillLayers(target, "choose a layer…");
+    if (target.matches("[data-burst-layer]"))
+      fillLayers(target, target.dataset.burstLayer === "source" ? "none" : "their shape");
     if (target.matches("[data-mask-from]")) fillLayers(target, "From a layer…");
   });
   figures.addEventListener("pointerdown", lifted);

@@ -1,5 +1,6 @@
 // Paints drawings through a FrameTable's matrices on a 2D canvas. Knows no rule of motion.
 import { around, giveBack, goesAside, layAside, placed, sheetFor, wash } from "./branches.js";
+import { drawDots, onDots } from "./dots.js";
 import { cssColour } from "./effects/register.js";
 import { columnAt, rowAt } from "./table.js";
 import { drawnPart, outlineAt, parsed, traced } from "./tracing.js";
@@ -242,7 +243,9 @@ export const boundsAt = (item, frame) => (item.look?.bounds ? columnAt(item.look
 
 // Whether two states of an item look alike at a frame: then the picture need not be painted again for it.
 export function alikeAt(one, other, frame) {
-  if ([one, other].some((item) => item.look || item.outline || item.children || goesAside(item) || item.wash))
+  if (
+    [one, other].some((item) => item.look || item.outline || item.dots || item.children || goesAside(item) || item.wash)
+  )
     return false;
   if (one.drawing !== other.drawing) return false;
   const [a, b] = [rowAt(one, frame), rowAt(other, frame)];
@@ -338,7 +341,37 @@ function drawLeaf(ctx, item, frame, base, opacity) {
   const row = rowAt(item, frame);
   ctx.setTransform(base[0], base[1], base[2], base[3], base[4], base[5]);
   ctx.transform(row[0], row[1], row[2], row[3], row[4], row[5]);
-  together(ctx, opacity, nodesAt(item, frame));
+  if (item.dots) layDots(ctx, item, frame, opacity);
+  else together(ctx, opacity, nodesAt(item, frame));
+}
+
+// Who gives the drawing that particles are shaped by: of a layer, or of one in the same scene as another.
+let drawingFor = (_name) => null;
+export const shapesBy = (call) => {
+  drawingFor = call;
+};
+
+function layDots(ctx, item, frame, opacity) {
+  const { dots } = item;
+  const within = item.layer.includes("/") ? `${item.layer.slice(0, item.layer.lastIndexOf("/"))}/` : "";
+  const drawing = dots.shaped ? drawingFor(within + dots.shaped) : null;
+  const shaped = drawing?.nodes.length && {
+    bounds: drawing.bounds,
+    draw: (on, alpha) => together(on, alpha, drawing.nodes),
+  };
+  if (opacity >= 1) {
+    drawDots(ctx, dots, frame, shaped);
+    return;
+  }
+  const spare = sheetFor(ctx);
+  spare.setTransform(ctx.getTransform());
+  drawDots(spare, dots, frame, shaped);
+  ctx.save();
+  ctx.setTransform(1, 0, 0, 1, 0, 0);
+  ctx.globalAlpha *= opacity;
+  ctx.drawImage(spare.canvas, 0, 0);
+  ctx.restore();
+  giveBack(spare);
 }
 
 const probe = typeof document === "undefined" ? null : document.createElement("canvas").getContext("2d");
@@ -346,6 +379,11 @@ const probe = typeof document === "undefined" ? null : document.createElement("c
 export function hits(item, frame, x, y, slack, whole = false) {
   const row = rowAt(item, frame);
   if (row[6] <= 0) return false;
+  if (item.dots) {
+    const back = new DOMMatrix([...row.subarray(0, 6)]).inverse();
+    const at = back.transformPoint({ x, y });
+    return onDots(item.dots, frame, at.x, at.y, slack / (Math.hypot(row[0], row[1]) || 1));
+  }
   if (whole) {
     const [left, top, right, bottom] = boundsAt(item, frame);
     const box = new Path2D();

@@ -16,8 +16,9 @@ function opened(buffer) {
       const look = named(item.look);
       const effects = item.effects?.map((effect) => ({ ...effect, values: named(effect.values) }));
       const outline = item.outline && block(item.outline);
+      const dots = item.dots && block(item.dots);
       const masks = item.masks?.map((mask) => ({ ...mask, values: named(mask.values), outline: block(mask.outline) }));
-      return { ...item, numbers, look, effects, outline, masks };
+      return { ...item, numbers, look, effects, outline, dots, masks };
     });
   return { head, take, read };
 }

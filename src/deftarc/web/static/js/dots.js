@@ -1,0 +1,115 @@
+// Rings and particles on the canvas. Numbers as docs/format.md has them.
+import { cssColour } from "./effects/register.js";
+
+// Stops by which a ring's soft edges are told, and how many standard deviations out these go.
+const [STOPS, OUT] = [13, 3];
+
+// The numbers of a frame's rings or particles, nine each.
+export function dotsAt(dots, frame) {
+  const k = Math.min(frame, dots.starts.length - 2);
+  return dots.numbers.subarray(dots.starts[k] * dots.wide, dots.starts[k + 1] * dots.wide);
+}
+
+// `shaped` is what particles look like, where they are no discs or polygons: { bounds, draw(ctx) }.
+export function drawDots(ctx, dots, frame, shaped) {
+  const at = dotsAt(dots, frame);
+  const unit = dots.sides > 2 ? polygon(dots.sides) : null;
+  for (let n = 0; n < at.length; n += 9) {
+    const row = at.subarray(n, n + 9);
+    if (row[8] <= 0 || row[dots.kind === "rings" ? 3 : 2] <= 0) continue;
+    if (dots.kind === "rings") ring(ctx, row);
+    else if (shaped) drawn(ctx, row, shaped);
+    else disc(ctx, row, unit);
+  }
+}
+
+function disc(ctx, [x, y, size, turn, , r, g, b, a], unit) {
+  ctx.fillStyle = cssColour([r, g, b, a]);
+  if (!unit) {
+    ctx.beginPath();
+    ctx.arc(x, y, size / 2, 0, 2 * Math.PI);
+    ctx.fill();
+    return;
+  }
+  ctx.save();
+  ctx.translate(x, y);
+  ctx.rotate((turn * Math.PI) / 180);
+  ctx.scale(size / 2, size / 2);
+  ctx.fill(unit);
+  ctx.restore();
+}
+
+function polygon(sides) {
+  const path = new Path2D();
+  for (let k = 0; k < sides; k += 1) {
+    const way = (2 * Math.PI * k) / sides;
+    path.lineTo(Math.sin(way), -Math.cos(way));
+  }
+  path.closePath();
+  return path;
+}
+
+function drawn(ctx, [x, y, size, turn, , , , , a], { bounds, draw }) {
+  const [left, top, right, bottom] = bounds;
+  const side = Math.max(right - left, bottom - top);
+  if (side <= 0) return;
+  ctx.save();
+  ctx.translate(x, y);
+  ctx.rotate((turn * Math.PI) / 180);
+  ctx.scale(size / side, size / side);
+  ctx.translate(-(left + right) / 2, -(top + bottom) / 2);
+  draw(ctx, a);
+  ctx.restore();
+}
+
+function ring(ctx, [x, y, radius, width, soft, r, g, b, a]) {
+  ctx.beginPath();
+  if (soft <= 0) {
+    ctx.strokeStyle = cssColour([r, g, b, a]);
+    ctx.lineWidth = width;
+    ctx.setLineDash([]);
+    ctx.arc(x, y, radius, 0, 2 * Math.PI);
+    ctx.stroke();
+    return;
+  }
+  const stops = ringStops(radius - width / 2, radius + width / 2, soft);
+  const far = stops.at(-1)[0];
+  const made = ctx.createRadialGradient(x, y, 0, x, y, far);
+  for (const [at, part] of stops) made.addColorStop(at / far, cssColour([r, g, b, a * part]));
+  ctx.fillStyle = made;
+  ctx.arc(x, y, far, 0, 2 * Math.PI);
+  ctx.fill();
+}
+
+// How much of a ring's colour there is at distances from its middle: as a straight band softened by a Gaussian.
+function ringStops(inner, outer, soft) {
+  const much = (at) => 0.5 * (erf((at - inner) / (soft * Math.SQRT2)) - erf((at - outer) / (soft * Math.SQRT2)));
+  const spots = new Set([0]);
+  for (const edge of [inner, outer])
+    for (let k = 0; k < STOPS; k += 1) spots.add(edge + soft * OUT * ((2 * k) / (STOPS - 1) - 1));
+  return [...spots]
+    .filter((at) => at >= 0)
+    .sort((p, q) => p - q)
+    .map((at) => [at, Math.max(0, much(at))]);
+}
+
+// Abramowitz & Stegun, 7.1.26: within 1.5e-7.
+function erf(x) {
+  const t = 1 / (1 + 0.3275911 * Math.abs(x));
+  const sum = t * (0.254829592 + t * (-0.284496736 + t * (1.421413741 + t * (-1.453152027 + t * 1.061405429))));
+  return Math.sign(x) * (1 - sum * Math.exp(-x * x));
+}
+
+// Whether a place in an item's px lies on one of them, within some px.
+export function onDots(dots, frame, x, y, slack) {
+  const at = dotsAt(dots, frame);
+  for (let n = 0; n < at.length; n += 9) {
+    const far = Math.hypot(at[n] - x, at[n + 1] - y);
+    const hit =
+      dots.kind === "rings"
+        ? Math.abs(far - at[n + 2]) <= at[n + 3] / 2 + at[n + 4] + slack
+        : far <= at[n + 2] / 2 + slack;
+    if (hit && at[n + 8] > 0) return true;
+  }
+  return false;
+}
