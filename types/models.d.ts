@@ -135,6 +135,8 @@ export interface Told {
     | SplitAxes
     | CloseSeam
     | LoopLength
+    | SetShutter
+    | SmearLayers
     | ShapeSide
     | BendSegment
     | TypeSide
@@ -3192,6 +3194,33 @@ export interface LoopLength {
   length?: number | null;
 }
 /**
+ * A scene's shutter opened or shut, and how long it is open and from when on; ``everything`` lets all layers that can
+ * be seen smear, or none.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SetShutter".
+ */
+export interface SetShutter {
+  kind: "set_shutter";
+  scene: string;
+  on?: boolean | null;
+  angle?: number | null;
+  phase?: number | null;
+  everything?: boolean | null;
+}
+/**
+ * Layers that are blurred as they move while the scene's shutter is open, or that are not.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SmearLayers".
+ */
+export interface SmearLayers {
+  scene: string;
+  layers: string[];
+  kind: "smear_layers";
+  smears: boolean;
+}
+/**
  * One side's handle dragged: to a ``reach`` of its segment, and to a ``rise`` or a ``speed`` a second, in the
  * measure's unit. What is left out stays. On a smooth joint the other side follows, unless it is broken ``apart``.
  *
@@ -3746,6 +3775,8 @@ export interface Look {
         | SplitAxes
         | CloseSeam
         | LoopLength
+        | SetShutter
+        | SmearLayers
         | ShapeSide
         | BendSegment
         | TypeSide

@@ -21,7 +21,7 @@ from deftarc.core.document import Layer, Project, Scene, assets_of
 from deftarc.core.document.artwork import Artwork, Carrier
 from deftarc.core.document.track import NumberTrack, PathTrack
 from deftarc.core.edit import EditBase
-from deftarc.core.evaluate import Scenes, delivered, evaluate, frame_times
+from deftarc.core.evaluate import Scenes
 from deftarc.formats.archive import ProjectFile, write_as_it_lies, write_project
 from deftarc.formats.asset_kinds import MEDIA_OF, refuse_wrong, wanted_by
 from deftarc.formats.materials import Materials
@@ -250,7 +250,7 @@ def _png(scene: Scene, materials: Materials, frame: int, factor: float, scenes: 
     width, height = max(1, round(scene.width * factor)), max(1, round(scene.height * factor))
     pixels, surface = blank(width, height)
     painter = painter_for(scene, materials, scenes)
-    table = evaluate(delivered(scene), frame_times(scene, frame, 1), materials.shaper.form, scenes=painter.scenes)
+    table = painter.frames(scene, frame, 1)
     painter.paint(surface.getCanvas(), table, 0, scene.background, (factor, factor))
     surface.flushAndSubmit()
     out = BytesIO()

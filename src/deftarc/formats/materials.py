@@ -1,5 +1,6 @@
 """From artwork to drawing, with what it is made of: text by shaping, logos and pictures from their assets."""
 
+from collections.abc import Callable
 from functools import lru_cache
 
 from pydantic import ValidationError
@@ -147,3 +148,16 @@ class _Nothing:
 @lru_cache(maxsize=2048)
 def _shaped(artwork: Painted) -> Drawing:
     return artwork.drawing(_Nothing())
+
+
+def reach_in(scene: Scene, materials: Materials) -> Callable[[str], float]:
+    """How far the furthest corner of what a leaf draws is from its origin in its px, by the leaf's name; of one in a
+    scene that is shown within this one, nought: its carrier says how far that goes.
+    """
+    layers = {layer.id: layer for layer in scene.layers}
+
+    def reach(name: str) -> float:
+        layer = layers.get(name)
+        return 1.42 * max(map(abs, materials.of_layer(layer).bounds())) if layer is not None else 0.0
+
+    return reach

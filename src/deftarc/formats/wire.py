@@ -16,7 +16,8 @@ import numpy as np
 import orjson
 
 from deftarc.core.base.arrays import Floats
-from deftarc.core.evaluate import Branch, Dots, FrameTable, Group, Leaf, MaskAt, outermost, wire_rows
+from deftarc.core.evaluate import Branch, Dots, FrameTable, Group, Leaf, MaskAt, outermost, walk, wire_rows
+from deftarc.core.evaluate.smear import Smear
 from deftarc.core.spaces.outlines import Outlines
 
 VERSION = 4
@@ -51,6 +52,22 @@ def table_parts(table: FrameTable, first: int, only: set[str] | None = None) -> 
     told = table.groups or any(branch.matte is not None for branch in table.every)
     roots = [branch.layer for branch in table.roots] if told else None
     return {"version": VERSION, "first": first, "count": len(table.times), "items": entries, "roots": roots}, blobs
+
+
+def smear_parts(smear: Smear) -> tuple[Head, list[bytes]]:
+    """Header and binary parts of what smears: its items, those in its groups among them, at the ``moments`` of each
+    frame, and by name how many of those show.
+    """
+    names = {each.layer for each in smear.table.every if each.layer in smear.counts}
+    due = [each for each in smear.table.every if each.layer in names]
+    wanted = {each.layer for branch in due for each in walk((branch,))}
+    entries: list[Head] = []
+    blobs: list[bytes] = []
+    for branch in smear.table.branches:
+        if branch.layer in wanted:
+            entries.append(_entry(branch, blobs))
+    counts = {name: each.tolist() for name, each in smear.counts.items()}
+    return {"items": entries, "moments": smear.moments.tolist(), "counts": counts}, blobs
 
 
 def _entry(branch: Branch, blobs: list[bytes]) -> Head:

@@ -82,7 +82,7 @@ def handles_of(held: Held) -> list[Handle]:
 
 
 def dragged(held: Held, handle: str, to: Spot) -> Moved:
-    """What properties become when a handle is dragged to a place in the layer's px; Refusal where there is none of it."""
+    """What properties become when a handle is dragged to a place in the layer's px; Refusal where it is not there."""
     kind = handle.partition("/")[0]
     if kind not in _KINDS or all(each.id != handle for each in _KINDS[kind][0](held)):
         raise Refusal("This handle is not there any more.")

@@ -19,7 +19,7 @@ from deftarc.core.evaluate import carried_by, matrix_at
 
 
 class AddMask(EditBase):
-    """A mask put after the others of a layer, its outline in that layer's px. A group is painted as one from then on."""
+    """A mask put after the others of a layer, its outline in that layer's px. A group is painted as one then."""
 
     at_playhead: ClassVar[bool] = True
     kind: Literal["add_mask"] = "add_mask"

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 import numpy as np
 import numpy.typing as npt
@@ -12,6 +13,9 @@ from deftarc.core.base.matrices import six
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.effects import Values
 from deftarc.core.spaces.outlines import Outlines
+
+if TYPE_CHECKING:
+    from deftarc.core.evaluate.smear import Smear
 
 
 @dataclass(frozen=True, eq=False)
@@ -155,6 +159,13 @@ class FrameTable:
     times: Integers
     roots: tuple[Branch, ...]
     worlds: dict[str, Floats] = field(default_factory=dict)
+    #: What smears as it moves, where anything does.
+    smear: "Smear | None" = None
+
+    @cached_property
+    def by_name(self) -> dict[str, Branch]:
+        """All leaves and groups by their names."""
+        return {each.layer: each for each in self.every}
 
     @cached_property
     def every(self) -> tuple[Branch, ...]:

@@ -9,7 +9,6 @@ from pydantic import Field
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Scene
-from deftarc.core.evaluate import delivered, evaluate, frame_times
 from deftarc.paint.output.base import OUTPUTS, STRETCH, Job, Options, Output, Progress, RunOptions, no_progress, whole
 from deftarc.paint.skia.painter import SkiaPainter, blank, unpremultiplied
 
@@ -21,7 +20,7 @@ def render_still(scene: Scene, painter: SkiaPainter, frame: int, target: Path) -
     """One frame as PNG, transparent where the scene has no background."""
     if not 0 <= frame < scene.frames:
         raise Refusal(f"{scene.name} has frames 0 to {scene.frames - 1}; there is no frame {frame}.")
-    table = evaluate(delivered(scene), frame_times(scene, frame, 1), painter.shape_text, scenes=painter.scenes)
+    table = painter.frames(scene, frame, 1)
     pixels, surface = blank(scene.width, scene.height)
     painter.paint(surface.getCanvas(), table, 0, scene.background, (1.0, 1.0))
     surface.flushAndSubmit()
@@ -39,7 +38,7 @@ def render_sequence(
     pixels, surface = blank(scene.width, scene.height)
     for first in range(start, start + total, STRETCH):
         count = min(STRETCH, start + total - first)
-        table = evaluate(delivered(scene), frame_times(scene, first, count), painter.shape_text, scenes=painter.scenes)
+        table = painter.frames(scene, first, count)
         for row in range(count):
             painter.paint(surface.getCanvas(), table, row, scene.background, (1.0, 1.0))
             surface.flushAndSubmit()

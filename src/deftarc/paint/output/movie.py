@@ -12,7 +12,6 @@ from av.video.reformatter import ColorRange, Colorspace
 from pydantic import Field
 
 from deftarc.core.document import Scene
-from deftarc.core.evaluate import delivered, evaluate, frame_times
 from deftarc.core.spaces.colour import hex_colour, parse_colour
 from deftarc.paint.output.base import OUTPUTS, STRETCH, Job, Output, Progress, RunOptions, no_progress, whole
 from deftarc.paint.skia.drawings import Pixels
@@ -75,9 +74,7 @@ def render_movie(
         try:
             for first in range(start, start + total, STRETCH):
                 count = min(STRETCH, start + total - first)
-                table = evaluate(
-                    delivered(scene), frame_times(scene, first, count), painter.shape_text, scenes=painter.scenes
-                )
+                table = painter.frames(scene, first, count)
                 for row in range(count):
                     pixels, surface = buffers.get()
                     if stopped:

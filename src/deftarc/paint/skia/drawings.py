@@ -91,6 +91,11 @@ class Drawings:
                 shaped = (self.prepared[other], self.drawings[other].bounds())
         return lambda canvas, alpha: draw_dots(canvas, dots, row, alpha, shaped)
 
+    def reach(self, name: str) -> float:
+        """How far a drawing's furthest corner is from its origin."""
+        drawing = self.drawings.get(name)
+        return max(map(abs, drawing.bounds())) * 1.42 if drawing is not None else 0.0
+
     def box(self, item: Leaf, row: int) -> tuple[float, float, float, float]:
         """Left, top, right and bottom of all that a leaf paints in a row, in its px, pens included."""
         name = drawn_as(item.layer)

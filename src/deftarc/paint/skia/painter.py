@@ -1,15 +1,27 @@
 """One painter for stills and movies: drawings through a FrameTable's matrices, with Skia, without a screen."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import skia
 
 from deftarc.core.base.matrices import six
+from deftarc.core.document import Scene
 from deftarc.core.document.artwork import TextShaper
 from deftarc.core.document.drawing import Drawing
-from deftarc.core.evaluate import Branch, FrameTable, Group, Leaf, MatteAt, Scenes
+from deftarc.core.evaluate import (
+    Branch,
+    FrameTable,
+    Group,
+    Leaf,
+    MatteAt,
+    Scenes,
+    delivered,
+    evaluate,
+    frame_times,
+)
+from deftarc.core.evaluate.smear import Smear, Smearer
 from deftarc.paint.skia.cuts import draw_masks
 from deftarc.paint.skia.drawings import Drawings, Pixels
 from deftarc.paint.skia.effects import Cut, Space, Step, space_of, steps_of
@@ -37,6 +49,8 @@ class Ground:
     width: int
     height: int
     frame: skia.Rect
+    #: What smears as it moves; None while one moment of that is painted.
+    smear: Smear | None = None
 
 
 class SkiaPainter:
@@ -64,7 +78,7 @@ class SkiaPainter:
         """One row of a table onto a canvas, scaled from scene px to its pixels."""
         canvas.clear(colour4(background) if background else 0)
         size = canvas.getBaseLayerSize()
-        ground = Ground(size.width(), size.height(), skia.Rect.MakeWH(size.width(), size.height()))
+        ground = Ground(size.width(), size.height(), skia.Rect.MakeWH(size.width(), size.height()), table.smear)
         canvas.save()
         canvas.scale(*scale)
         self._all(canvas, table.roots, row, ground, colour4(background) if background else 0)
@@ -78,7 +92,7 @@ class SkiaPainter:
             canvas.drawRect(skia.Rect.MakeWH(*size), skia.Paint(Color=colour4(background)))
         whole = canvas.getBaseLayerSize()
         frame = canvas.getTotalMatrix().mapRect(skia.Rect.MakeWH(*size))
-        ground = Ground(whole.width(), whole.height(), frame)
+        ground = Ground(whole.width(), whole.height(), frame, table.smear)
         self._all(canvas, table.roots, row, ground, colour4(background) if background else 0)
 
     def _all(
@@ -151,6 +165,10 @@ class SkiaPainter:
 
     def _branch(self, canvas: skia.Canvas, branch: Branch, row: int, ground: Ground) -> None:
         """A leaf or a group, its canvas in scene px."""
+        moments = ground.smear.rows(branch.layer, row) if ground.smear is not None else []
+        if moments:
+            self._smeared(canvas, branch, moments, row, ground)
+            return
         opacity = _opacity(branch, row)
         if opacity <= 0 or (isinstance(branch, Leaf) and branch.wash):
             return
@@ -202,6 +220,42 @@ class SkiaPainter:
         else:
             draw()
         canvas.restore()
+
+    def _smeared(self, canvas: skia.Canvas, branch: Branch, moments: list[int], row: int, ground: Ground) -> None:
+        """The mean of a branch over some moments of a frame: summed up in half floats, which lose nothing of it."""
+        assert ground.smear is not None
+        made = ground.smear.table.by_name.get(branch.layer)
+        if made is None:
+            return
+        alone = replace(made, blend="normal", matte=None)
+        info = skia.ImageInfo.Make(
+            ground.width, ground.height, skia.ColorType.kRGBA_F16_ColorType, skia.AlphaType.kPremul_AlphaType
+        )
+        total, one = skia.Surface.MakeRaster(info), skia.Surface(ground.width, ground.height)
+        add = skia.Paint(Alphaf=1 / len(moments), BlendMode=skia.BlendMode.kPlus)
+        still = replace(ground, smear=None)
+        scene_px = canvas.getTotalMatrix()
+        for moment in moments:
+            aside = one.getCanvas()
+            aside.clear(0)
+            aside.setMatrix(scene_px)
+            self._branch(aside, alone, moment, still)
+            total.getCanvas().drawImage(one.makeImageSnapshot(), 0, 0, skia.SamplingOptions(), add)
+        canvas.save()
+        canvas.resetMatrix()
+        canvas.saveLayer(None, skia.Paint(BlendMode=BLEND_MODES[branch.blend]))
+        canvas.drawImage(total.makeImageSnapshot(), 0, 0)
+        if branch.matte is not None:
+            self._matte(canvas, branch.matte, row, ground, scene_px)
+        canvas.restore()
+        canvas.restore()
+
+    def frames(self, scene: Scene, first: int, count: int) -> FrameTable:
+        """The table of some frames of a scene as it is delivered, with what smears in them."""
+        shown, times = delivered(scene), frame_times(scene, first, count)
+        table = evaluate(shown, times, self.shape_text, scenes=self.scenes)
+        smear = Smearer(self.shape_text).smear(shown, times, self.scenes, self.drawings.reach)
+        return table if smear is None else replace(table, smear=smear)
 
     def _box(self, branch: Branch, row: int) -> tuple[float, float, float, float]:
         """What a branch paints in, in its own px."""

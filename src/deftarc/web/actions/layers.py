@@ -62,6 +62,7 @@ add(
         Action(f"effect-{kind}", f"Add an effect: {each.label}", G, (), layer("effects"))
         for kind, each in EFFECTS.items()
     ),
+    Action("smears", "Blur it as it moves", G, (), layer("effects"), off="Do not blur it as it moves"),
     Action("mask-rectangle", "Mask: a rectangle", G, (), layer("effects")),
     Action("mask-ellipse", "Mask: an ellipse", G, (), layer("effects")),
     Action("mask-draw", "Mask: drawn point by point", G, (), layer("effects")),

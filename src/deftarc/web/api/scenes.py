@@ -23,8 +23,10 @@ from deftarc.core.edit.scenes import AddScene
 from deftarc.core.edit.takes import in_take, set_named
 from deftarc.core.evaluate import delivered, evaluate, frame_times
 from deftarc.core.evaluate.seam import stretch_of
+from deftarc.core.evaluate.smear import Smearer
+from deftarc.formats.materials import reach_in
 from deftarc.formats.read import BroughtIn
-from deftarc.formats.wire import pack, table_parts
+from deftarc.formats.wire import pack, smear_parts, table_parts
 from deftarc.web.api.layers import made
 from deftarc.web.api.models import BroughtInLayer, Created, EditId, Moment, NewScene, ProjectId, SceneSettings, State
 from deftarc.web.api.projects import printable
@@ -57,6 +59,23 @@ def frames(
     table = evaluate(scene, frame_times(scene, first, number), shop.materials.shaper.form, scenes=project.by_id)
     head, blobs = table_parts(table, first)
     return Response(pack(head, blobs), media_type="application/octet-stream")
+
+
+#: Moments of each frame that a page plays at most: more would be seen by nobody, and take it long.
+PLAYED = 8
+
+
+@router.get("/projects/{project_id}/scenes/{scene_id}/smear", response_class=Response, responses=BINARY)
+def smear(project_id: ProjectId, scene_id: SceneId, shop: Shop) -> Response:
+    """What smears as it moves, at all frames, by a few moments each; ``smear`` is null where nothing does."""
+    project = shop.projects.open(project_id).project
+    scene = delivered(project.scene(scene_id))
+    if scene.frames * PLAYED * max(layers_shown(project, scene), 1) * 7 > limits.MAX_TABLE_NUMBERS:
+        raise Refusal("This scene is too long to be played with what moves blurred. It is rendered so.")
+    reach, text = reach_in(scene, shop.materials), shop.materials.shaper.form
+    made = Smearer(text).smear(scene, frame_times(scene), project.by_id, reach, PLAYED)
+    head, blobs = smear_parts(made) if made is not None else (None, [])
+    return Response(pack({"smear": head}, blobs), media_type="application/octet-stream")
 
 
 @router.get("/projects/{project_id}/scenes/{scene_id}/seam", response_class=Response, responses=BINARY)

@@ -24,11 +24,9 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.base.time import frame_digits, skips
 from deftarc.core.changes.keys import still_there
 from deftarc.core.document import Layer, Project, Scene
-from deftarc.core.document.artwork import Pointed
 from deftarc.core.document.project import layers_shown
 from deftarc.core.edit import EditBase, Locked, apply
 from deftarc.core.edit import told as told_of
-from deftarc.core.edit.outlines import outline_named
 from deftarc.core.evaluate import (
     Branch,
     Evaluator,
@@ -42,6 +40,7 @@ from deftarc.core.evaluate import (
     still,
 )
 from deftarc.core.evaluate.seam import SeamCheck
+from deftarc.core.evaluate.smear import Smearer
 from deftarc.core.words import Misread
 from deftarc.formats.materials import ground_drawing
 from deftarc.formats.wire import pack, table_parts
@@ -50,12 +49,12 @@ from deftarc.web.context import lock_offer
 from deftarc.web.live.answering import Answering, axis_of, folded_of, ghosts_of, kind_of
 from deftarc.web.live.brief import in_many_lanes, is_heavy, of_lanes_seen, standing
 from deftarc.web.live.lines import changed_lines
+from deftarc.web.live.over import handles_now, points_told, smear_told
 from deftarc.web.live.trying import drawn_near, selects
 from deftarc.web.look import Look
 from deftarc.web.panels import PANELS, Panel, Showing
 from deftarc.web.panels.columns import Columns
 from deftarc.web.panels.drawings import drawing_key, drawing_told
-from deftarc.web.panels.handles import handles_told
 from deftarc.web.panels.list.events import spots_of_events
 from deftarc.web.panels.list.panel import ListPanel
 from deftarc.web.panels.path import MOST_PATHS, path_told, trail_told
@@ -107,6 +106,7 @@ class Looking:
     stopped: int = -1
 
     def __post_init__(self) -> None:
+        self.smearer = Smearer(self.shop.materials.shaper.form)
         self.evaluator = Evaluator(self.shop.materials.shaper.form)
         self.seams = SeamCheck(Evaluator(self.shop.materials.shaper.form))
         self.by_lines = frozenset(name for panel in self.panels.values() for name in panel.by_lines)
@@ -237,6 +237,8 @@ class Looking:
             self._scene_head(head, project, scene)
             self._table(head, answering.blobs, project, scene)
         self._still(answering)
+        smear_told(answering, self.smearer, self.shop.materials)
+        answering.head["handles"] = handles_now(answering, self.shop.materials)
         if not look.light:
             self._over_picture(answering)
         return answering
@@ -332,6 +334,7 @@ class Looking:
             "guides": [{"axis": guide.axis, "at": guide.at} for guide in scene.guides],
             "range": [max(0, -(-first // rate.flicks)), min(scene.frames, -(-last // rate.flicks))],
             "ranged": scene.play_range is not None,
+            "shutter": scene.shutter.model_dump(),
         }  # fmt: skip
         order = [layer.id for layer in scene.layers]
         changed = [layer for layer in scene.layers if self.sent_layers.get(layer.id) is not layer]
@@ -349,7 +352,7 @@ class Looking:
                 {"id": layer.id, "name": layer.name, "drawing": key, "hidden": layer.hidden, "locked": layer.locked,
                  "link": layer.scale_link, "kind": layer.artwork.kind, "parent": layer.parent, "group": layer.group,
                  "reference": layer.reference, "tag": layer.tag, "shared": layer.link is not None,
-                 "hands": layer.hands_opacity, "start": layer.start, "as_one": layer.as_one,
+                 "hands": layer.hands_opacity, "start": layer.start, "as_one": layer.as_one, "smears": layer.smears,
                  "apart": layer.axes_split, "follows": list(layer.links), "answers": list(layer.reactions),
                  "stretches": layer.stretches,
                  "later": layer.later and [layer.later.position, layer.later.rotation, layer.later.scale],
@@ -407,25 +410,8 @@ class Looking:
         if chosen is not None:
             answering.names = self.columns.of_layer(self.evaluator, scene, chosen, times, look.axes)
             if look.points:
-                self._points(answering, chosen)
-            if look.page == "look" and not chosen.locked:
-                answering.head["handles"] = handles_told(
-                    scene, chosen, scene.rate.time_of(answering.frame), self.shop.materials
-                )
+                points_told(answering, chosen)
         answering.names += self._paths(answering.head, look, scene, chosen, times)
-
-    @staticmethod
-    def _points(answering: Answering, chosen: Layer) -> None:
-        """The points that are being edited: of a mask, or of a free path."""
-        mask = answering.look.mask
-        own = next((each for each in chosen.masks if each.id == mask), None)
-        art = chosen.artwork if mask is None else own
-        if not isinstance(art, Pointed):
-            return
-        name, time = outline_named(mask), answering.scene.rate.time_of(answering.frame)
-        row = pose(chosen, time, (name,))[name]
-        contours = [{"count": len(c.points), "closed": c.closed} for c in art.contours]
-        answering.head["points"] = {"layer": chosen.id, "mask": mask, "numbers": row, "contours": contours}
 
     def _paths(self, head: dict[str, Any], look: Look, scene: Scene, chosen: Layer | None, times: Any) -> list[str]:
         """The paths of what is selected, and by frame where the others of them are and what carries them."""

@@ -1,4 +1,4 @@
-"""The figures of how a layer looks: what is done to its outline, gradients, masks, what it shows through, its effects."""
+"""The figures of how a layer looks: its outline, gradients, masks, what it shows through, its effects."""
 
 from collections.abc import Callable
 from dataclasses import dataclass, field

@@ -90,7 +90,7 @@ function takeBrief(answer, asked) {
 }
 
 // Returns whether the picture stays as it is, but for what is drawn over it.
-function takePicture({ head, items, columns, still }, asked) {
+function takePicture({ head, items, columns, still, smear }, asked) {
   let alike = mayStay(head, still);
   if (head.scene) takeScene(head);
   takeKeys(head, asked);
@@ -101,10 +101,12 @@ function takePicture({ head, items, columns, still }, asked) {
   // What did not change did not come: it is kept as it was.
   learn({ columns: { ...state.columns, ...columns } });
   if (head.scene) {
-    learn({ paths: head.paths || [], outline: head.points || null, handles: head.handles || null });
+    learn({ paths: head.paths || [], outline: head.points || null });
     if (!head.tentative) settlePoints();
   }
   takeStill(still, head);
+  takeSmear(smear);
+  learn({ handles: head.handles || null });
   if (!state.playing && head.frame !== state.frame && state.frame >= state.scene.frames) standAt(head.frame);
   return alike;
 }
@@ -171,6 +173,11 @@ function takeStill(still, head) {
     still: still && { frame: still.frame, items: new Map(still.items.map((item) => [item.layer, shown(item)])) },
   });
   learn({ pose: state.still && head.frame === state.frame ? head.pose : null });
+}
+
+function takeSmear(smear) {
+  const drawn = (item) => ({ ...item, drawing: drawingOf(item.layer) });
+  learn({ smear: smear && { ...smear, items: new Map(smear.items.map((item) => [item.layer, drawn(item)])) } });
 }
 
 function takeRest({ head, columns }, asked, alike) {

@@ -9,6 +9,7 @@ import { boundsAt } from "./painter.js";
 import { frameOf, shownItem } from "./picking.js";
 import { selectTool } from "./holding.js";
 import { holdMask, isInside, like, liked, newId, state, timeNow } from "./state.js";
+import { smear } from "./shutter.js";
 import { tryInPlace } from "./trial.js";
 
 const figures = document.getElementById("figures");
@@ -178,6 +179,7 @@ const CHANGED = {
   "[data-matte]": chooseMatte,
   "[data-matte-by], [data-matte-inverted]": matteNow,
   "[data-gradient]": setGradient,
+  "[data-smears]": ({ checked }) => smear(checked),
   "[data-effect-choose]": ({ dataset, value }) =>
     commit({
       kind: "change_effect",

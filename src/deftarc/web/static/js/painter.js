@@ -2,6 +2,7 @@
 import { around, giveBack, goesAside, layAside, placed, sheetFor, wash } from "./branches.js";
 import { drawDots, onDots } from "./dots.js";
 import { cssColour } from "./effects/register.js";
+import { momentsOf, smeared } from "./smears.js";
 import { columnAt, rowAt } from "./table.js";
 import { drawnPart, outlineAt, parsed, traced } from "./tracing.js";
 
@@ -257,28 +258,40 @@ export const showsAt = (item, frame) => frame >= item.shows[0] && frame < item.s
 // Items from the bottom up, each with its prepared drawing, or with the parts that are put together for it; base is the
 // matrix from scene px to canvas px.
 // `size` is the scene's in its px: washes treat what lies in that.
-export function paint(ctx, items, frame, base, size = null) {
+// `smear` is what smears then: see smears.js.
+export function paint(ctx, items, frame, base, size = null, smear = null) {
   ctx.imageSmoothingEnabled = true;
   ctx.imageSmoothingQuality = "high";
-  for (const item of items) paintItem(ctx, item, frame, base, size);
+  for (const item of items) paintItem(ctx, item, frame, base, { size, smear });
 }
 
-function paintItem(ctx, item, frame, base, size) {
+function paintItem(ctx, item, frame, base, how) {
+  const { size, smear } = how;
+  const moments = smear ? momentsOf(item, frame, smear) : [];
+  if (moments.length) {
+    smeared(ctx, item, moments, {
+      frame,
+      base,
+      smear,
+      paint: (on, one, at) => paintItem(on, one, at, base, { size, smear: null }),
+    });
+    return;
+  }
   const at = item.still ? item.frame : frame;
   if (!(item.drawing || item.parts || item.wash) || !showsAt(item, at)) return;
   const row = rowAt(item, at);
   if (row[6] <= 0) return;
-  const show = (sheet) => item.matte?.item && paintItem(sheet, item.matte.item, frame, base, size);
+  const show = (sheet) => item.matte?.item && paintItem(sheet, item.matte.item, frame, base, how);
   if (item.wash) {
     const { width, height } = ctx.canvas;
     const frameBox = size ? [base[4], base[5], size.width * base[0], size.height * base[3]] : [0, 0, width, height];
     wash(ctx, item, at, placed(item, at, base), row[6], { frameBox, show });
   } else if (item.clip && isPlain(item, row[6]))
-    within(ctx, item, at, base, () => paint(ctx, item.parts, frame, base, size));
+    within(ctx, item, at, base, () => paint(ctx, item.parts, frame, base, size, smear));
   else if (goesAside(item)) {
     const draw = (sheet, into) => {
-      if (item.clip) within(sheet, item, at, into, () => paint(sheet, item.parts, frame, into, size));
-      else if (item.parts) paint(sheet, item.parts, frame, into, size);
+      if (item.clip) within(sheet, item, at, into, () => paint(sheet, item.parts, frame, into, size, smear));
+      else if (item.parts) paint(sheet, item.parts, frame, into, size, smear);
       else drawLeaf(sheet, item, at, into, 1);
     };
     const own = new DOMMatrix([...row.subarray(0, 6)]);

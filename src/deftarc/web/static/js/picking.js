@@ -10,6 +10,13 @@ export const shownItem = (id) => {
 };
 export const frameOf = (item) => (item.still ? 0 : state.frame);
 
+// What smears at this frame: at rest, and while playing where that is chosen; never under a hand.
+export function smearNow() {
+  const { smear, playing, tentative } = state;
+  if (tentative || playing) return playing && !tentative ? state.smearing : null;
+  return smear?.frame === state.frame ? smear : null;
+}
+
 // What shows, from the bottom up; groups painted as one with what is put together for them.
 export function itemsShown() {
   const built = (id, forMatte = false) => {

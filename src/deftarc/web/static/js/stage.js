@@ -5,7 +5,7 @@ import { attempt, attempted, commit, putBack, settled } from "./link.js";
 import { hint } from "./notice.js";
 import { drawOverlay } from "./overlay.js";
 import { paint } from "./painter.js";
-import { boxAround, caughtBy, itemsShown, pivotNow, stackAt } from "./picking.js";
+import { boxAround, caughtBy, itemsShown, pivotNow, stackAt, smearNow } from "./picking.js";
 import { paintGhosts, paintTakeGhost } from "./ghosts.js";
 import { liked, pressOnPicture, state, timeNow } from "./state.js";
 import { editWords } from "./words.js";
@@ -68,7 +68,7 @@ export function repaint(picture = true) {
     ctx.fillRect(0, 0, scene.width, scene.height);
   }
   beneath(ctx);
-  paint(ctx, itemsShown(), state.frame, base, scene);
+  paint(ctx, itemsShown(), state.frame, base, scene, smearNow());
   paintGhosts(ctx, base);
   paintTakeGhost(ctx, base);
   ctx.setTransform(1, 0, 0, 1, 0, 0);

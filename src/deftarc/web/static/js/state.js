@@ -62,6 +62,7 @@ const held = {
   items: new Map(), // layer id → rows over time, with its prepared drawing
   roots: null, // what lies outside all groups painted as one, from the bottom up; null where there are none
   still: null, // values changed but not keyed, at one frame
+  smear: null, // what smears at one frame: { frame, moments, counts, items by name }
   columns: {},
   outline: null, // the points of the path being edited
   pair: null,
@@ -84,6 +85,7 @@ const ANSWERED = [
   "paths",
   "outline",
   "handles",
+  "smear",
   "still",
   "pose",
   "columns",
@@ -127,6 +129,7 @@ export const forget = () =>
     outline: null,
     mask: null,
     handles: null,
+    smear: null,
     paths: [],
     points: [],
     marks: [],
@@ -146,6 +149,9 @@ export function choose({ layers = held.layers, keys = held.keys, pathPoints = he
   Object.assign(held, { layers, keys, pathPoints, points, mask });
 }
 export const holdMask = (mask, hand = held.maskHand) => Object.assign(held, { mask, maskHand: hand, points: [] });
+export const smearWith = (smearing) => {
+  held.smearing = smearing;
+};
 export const focusOn = (lane) => {
   held.focus = lane;
 };
@@ -275,6 +281,7 @@ const LIKED = {
   ghostsBefore: 3,
   ghostsAfter: 3,
   ghostStep: 4,
+  smearPlays: false, // what moves is blurred while it plays, too
 };
 let kept = {};
 try {

@@ -27,10 +27,11 @@ export function unpack(buffer) {
   const { head, take, read } = opened(buffer);
   const items = head.table ? read(head.table) : [];
   const still = head.still ? { frame: head.still.first, items: read(head.still) } : null;
+  const smear = head.smear ? { ...head.smear, items: read(head.smear) } : null;
   const columns = {};
   for (const column of head.columns || [])
     columns[column.name] = { ...column, numbers: take(column.rows, column.wide) };
-  return { head, items, columns, still };
+  return { head, items, columns, still, smear };
 }
 
 // Try-outs: each candidate that could be made with its own table.

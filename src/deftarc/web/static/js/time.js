@@ -175,6 +175,7 @@ export function play(on = !state.playing) {
   if (on === state.playing) return;
   setPlaying(on);
   document.body.classList.toggle("playing", on);
+  if (on) document.dispatchEvent(new CustomEvent("deftarc:plays"));
   if (!on) {
     showFrame();
     look({ light: true });
