@@ -17,7 +17,7 @@ add(
     Action("rulers", "Rulers", G, ("r",), SHOWN),
     Action("grid", "Grid", G, ("g",), SHOWN),
     Action("guides-shown", "Guides", G, (), SHOWN),
-    Action("motion-blur", "Blur what moves", G, ("Shift+b",), SHOWN, about="the scene’s shutter, as it is rendered"),
+    Action("motion-blur", "Blur what moves", G, ("~",), SHOWN, about="the scene’s shutter, as it is rendered"),
     Action("motion-blur-all", "Everything is blurred as it moves", G, (), SHOWN),
     Action("motion-blur-plays", "Blur what moves while it plays, too", G, (), SHOWN),
     Action("snap", "Snap while dragging", G, (), SNAP),

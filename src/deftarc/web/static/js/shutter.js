@@ -89,5 +89,5 @@ does("smears", () => smear(!state.info.get(state.layers[0])?.smears), {
 export async function smear(smears) {
   const { layers } = state;
   await commit(/** @type {any} */ ({ kind: "smear_layers", scene: state.scene.id, layers, smears }));
-  if (smears && !shutter().on) hint("It will be blurred once the scene’s shutter is open: <kbd>Shift B</kbd>");
+  if (smears && !shutter().on) hint("It will be blurred once the scene’s shutter is open: <kbd>~</kbd>");
 }
