@@ -1,19 +1,15 @@
-"""The scenes of the campaign: Crossing, Timetable card, Pennant, Buoy."""
+"""The scenes of the campaign: Crossing, Timetable card, Pennant, Buoy, Bell; Lantern Isle has a file of its own."""
 
 from functools import cache
-from importlib.resources import files
 from io import BytesIO
-from typing import Literal
 
 import numpy as np
 from PIL import Image
 
 from deftarc.core.base.time import FrameRate
-from deftarc.core.changes.clip import copied
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.changes.saved import offered, saved
 from deftarc.core.document import (
-    Artwork,
     Contour,
     Ellipse,
     FreePath,
@@ -26,26 +22,18 @@ from deftarc.core.document import (
 )
 from deftarc.core.document.artwork import Carrier
 from deftarc.core.document.artwork.scene import SceneShown
-from deftarc.core.document.craft import Settle
 from deftarc.core.document.effects.blur import Blur
 from deftarc.core.document.effects.shadow import Shadow
 from deftarc.core.document.marker import Marker
 from deftarc.core.document.reactions import Pulse
-from deftarc.core.edit import EditBase, apply
-from deftarc.core.edit.add import AddLayer
-from deftarc.core.edit.beyond import SetBeyond
 from deftarc.core.edit.clocks import GiveClock
 from deftarc.core.edit.copies import CopiesOf
-from deftarc.core.edit.eases import EaseKeys, MakeCraft
 from deftarc.core.edit.effects import AddEffect, BlendLayers
 from deftarc.core.edit.families import GroupLayers, SetParent
-from deftarc.core.edit.keys import Lane, SetKeys
 from deftarc.core.edit.later import StretchLayers
 from deftarc.core.edit.links import LaneAsked, LinkLanes, SourceAsked
 from deftarc.core.edit.markers import SetMarkers
 from deftarc.core.edit.motions import KeepMotion, LayMotion
-from deftarc.core.edit.outlines import DragPoints
-from deftarc.core.edit.paste import PasteHow, PasteKeys
 from deftarc.core.edit.paths import ClosePath, JoinPath
 from deftarc.core.edit.react import React
 from deftarc.core.edit.samples import SplitAxes
@@ -55,106 +43,15 @@ from deftarc.core.edit.takes import NewTake, RenameTake, ShowTake
 from deftarc.core.edit.ties import AnchorAsked, TieAsked, TieTimings
 from deftarc.core.edit.values import SetValue
 from deftarc.core.words.shipped_motions import shipped
+from deftarc.demo.builder import BRICK, CREAM, INK, OCHRE, SEA, Builder
+from deftarc.demo.lantern_isle import lantern_isle, lantern_scene
 from deftarc.demo.signal_font import signal_font
-from deftarc.formats.read import Asset, bring_in
+from deftarc.formats.read import Asset
 from deftarc.formats.read.font import check_font
 from deftarc.store.assets import AssetStore
 from deftarc.store.projects import ProjectStore
 
 DEMO_ID = "quillhaven"
-INK, CREAM, BRICK, SEA, OCHRE = "#14324a", "#fffaf0", "#b23a26", "#1f5c6b", "#e2a21b"
-
-
-class _Builder:
-    """Makes edits on a project and remembers the assets they need."""
-
-    def __init__(self, project: Project) -> None:
-        self.project = project
-        self.assets: list[Asset] = []
-        self.edits: list[EditBase] = []
-        self.scene = project.scenes[0]
-
-    def do(self, edit: EditBase) -> None:
-        self.project = apply(self.project, edit)
-        self.edits.append(edit)
-
-    def enter(self, scene: Scene) -> None:
-        self.scene = scene
-
-    def time(self, frame: float) -> int:
-        return round(frame * self.scene.rate.flicks)
-
-    def shape(self, layer: str, name: str, artwork: Artwork, at: tuple[float, float]) -> None:
-        self.do(AddLayer(scene=self.scene.id, id=layer, name=name, artwork=artwork, at=at))
-
-    def art(self, layer: str, name: str, file: str, at: tuple[float, float]) -> None:
-        data = (files("deftarc") / "demo" / "art" / file).read_bytes()
-        self.brought(layer, name, data, file, at)
-
-    def brought(self, layer: str, name: str, data: bytes, file: str, at: tuple[float, float]) -> None:
-        made = bring_in(data, file)
-        self.assets.extend(made.assets)
-        self.do(AddLayer(scene=self.scene.id, id=layer, name=name, artwork=made.artwork, at=at))
-
-    def key(self, layer: str, name: str, values: dict[float, float | tuple[float, float]]) -> None:
-        """Keys of one property, shown units, by frame."""
-        for frame, value in values.items():
-            numbers = value if isinstance(value, tuple) else (value,)
-            for component, number in enumerate(numbers):
-                if name in ("scale", "opacity"):
-                    number = number / 100
-                self.do(
-                    SetValue(
-                        scene=self.scene.id, layer=layer, property=name, component=1 if component else 0,
-                        value=number, time=self.time(frame), keying=True,
-                    )
-                )  # fmt: skip
-
-    def colours(self, layer: str, name: str, values: dict[float, str]) -> None:
-        """Keys of a colour, by frame."""
-        for frame, colour in values.items():
-            self.do(
-                SetValue(
-                    scene=self.scene.id, layer=layer, property=name, component=0, colour=colour,
-                    time=self.time(frame), keying=True,
-                )
-            )  # fmt: skip
-
-    def waves(self, layer: str, heights: dict[float, float], points: tuple[int, ...]) -> None:
-        """Keys of an outline, by frame, with some of its points up or down by some px."""
-        for frame in heights:
-            self.do(SetKeys(scene=self.scene.id, layers=(layer,), properties=("outline",), time=self.time(frame)))
-        for frame, by in heights.items():
-            if by:
-                self.do(
-                    DragPoints(
-                        scene=self.scene.id, layer=layer, points=points, dx=0, dy=by, time=self.time(frame), keying=True
-                    )
-                )
-
-    def go_on(self, layer: str, name: str, how: Literal["repeat", "alternate"]) -> None:
-        """Lets a lane go on for ever, before its keys and after them."""
-        self.do(SetBeyond(scene=self.scene.id, lanes=(Lane(layer=layer, property=name),), side="both", how=how))
-
-    def leave_as_it_came(self, layer: str, frame: float) -> None:
-        """All keys of a layer again at a frame, played backwards."""
-        here = self.project.scene(self.scene.id)
-        found = here.layer(layer)
-        keys = tuple(
-            KeyRef(layer=layer, property=name, time=time)
-            for name in found.keyed
-            for time in found.track(name).key_times
-        )
-        how = PasteHow(reversed=True)
-        self.do(PasteKeys(scene=here.id, clip=copied(here, keys), layers=(layer,), time=self.time(frame), how=how))
-
-    def ease(self, layer: str, name: str, frames: list[float], ease: str, strength: float = 50) -> None:
-        keys = tuple(KeyRef(layer=layer, property=name, time=self.time(frame)) for frame in frames)
-        self.do(EaseKeys(scene=self.scene.id, keys=keys, ease=ease, strength=strength))
-
-    def settle(self, layer: str, name: str, frames: list[float], far: float, often: int) -> None:
-        keys = tuple(KeyRef(layer=layer, property=name, time=self.time(frame)) for frame in frames)
-        self.do(MakeCraft(scene=self.scene.id, keys=keys, craft=Settle(far=far, often=often)))
 
 
 @cache
@@ -179,7 +76,7 @@ def build() -> tuple[Project, list[Asset]]:
     bell = Scene(
         id="bell", name="Bell", width=260, height=260, rate=FrameRate(numerator=30), frames=60, background=None,
     )  # fmt: skip
-    builder = _Builder(Project(name="Quillhaven summer", scenes=(crossing, card, pennant, buoy, bell)))
+    builder = Builder(Project(name="Quillhaven summer", scenes=(crossing, card, pennant, buoy, bell, lantern_scene())))
     _crossing(builder)
     builder.enter(card)
     _card(builder)
@@ -191,10 +88,12 @@ def build() -> tuple[Project, list[Asset]]:
     _bell(builder)
     builder.enter(card)
     _bells(builder)
+    builder.enter(builder.project.scene("lantern"))
+    lantern_isle(builder)
     return builder.project, builder.assets
 
 
-def _crossing(b: _Builder) -> None:
+def _crossing(b: Builder) -> None:
     b.art("sky", "Sky", "harbour.svg", (960, 540))
     b.shape("sun", "Sun", Ellipse(width=300, height=300, fill="#f28c5a"), (1540, 900))
     b.key("sun", "position", {0: (1540, 1010), 96: (1540, 700)})
@@ -264,7 +163,7 @@ FLAG = FreePath(
 )  # fmt: skip
 
 
-def _card(b: _Builder) -> None:
+def _card(b: Builder) -> None:
     """A loop: all arrives, the rows one after the other, and leaves as it came, so that the end is the beginning."""
     away = 90
     b.shape("paper", "Card", Rectangle(width=900, height=1500, radius=48, fill=CREAM), (540, 1010))
@@ -321,7 +220,7 @@ def _card(b: _Builder) -> None:
     b.do(ShowTake(scene=b.scene.id, set="signs", take="springs"))
 
 
-def _pennant(b: _Builder) -> None:
+def _pennant(b: Builder) -> None:
     # Rays round the logo: one, and copies of it, each a frame later.
     b.shape("ray", "Ray", Ellipse(width=14, height=58, fill=OCHRE), (540, 130))
     b.key("ray", "opacity", {22: 0, 30: 100})
@@ -355,7 +254,7 @@ def _pennant(b: _Builder) -> None:
         b.do(React(scene=b.scene.id, lanes=lanes, to=SourceAsked(layer="bead", what="position"), pulse=pulse))
 
 
-def _buoy(b: _Builder) -> None:
+def _buoy(b: Builder) -> None:
     """A loop: the buoy goes round on a closed path and leans, its lamp alternates, the sea heaves."""
     last = b.scene.frames
     font, label = check_font(signal_font())
@@ -443,7 +342,7 @@ def _buoy(b: _Builder) -> None:
         b.do(React(scene=b.scene.id, lanes=lanes, to=SourceAsked(layer="drop", what="position"), pulse=pulse))
 
 
-def _bell(b: _Builder) -> None:
+def _bell(b: Builder) -> None:
     """A loop: the quay's bell swings to one side and back, and its clapper swings against it, a little later."""
     b.shape("rim", "Rim", Rectangle(width=150, height=26, radius=13, fill=OCHRE), (130, 206))
     b.shape("body", "Body", Polygon(sides=3, outer=104, roundness=0.35, fill=OCHRE), (130, 150))
@@ -459,7 +358,7 @@ def _bell(b: _Builder) -> None:
     b.do(LinkLanes(scene=b.scene.id, lanes=clapper, to=swing, factor=-1.6, lag=b.time(6)))
 
 
-def _bells(b: _Builder) -> None:
+def _bells(b: Builder) -> None:
     """The bell's scene three times on the card, each at its own place in its swing."""
     for n in range(3):
         art = SceneShown(scene="bell", width=260, height=260, begins=b.time(10 * n), goes_on="repeat")

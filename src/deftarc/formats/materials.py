@@ -1,5 +1,6 @@
 """From artwork to drawing, with what it is made of: text by shaping, logos and pictures from their assets."""
 
+import math
 from collections.abc import Callable
 from functools import lru_cache
 
@@ -158,6 +159,9 @@ def reach_in(scene: Scene, materials: Materials) -> Callable[[str], float]:
 
     def reach(name: str) -> float:
         layer = layers.get(name)
-        return 1.42 * max(map(abs, materials.of_layer(layer).bounds())) if layer is not None else 0.0
+        if layer is None:
+            return 0.0
+        left, top, right, bottom = map(abs, materials.of_layer(layer).bounds())
+        return math.hypot(max(left, right), max(top, bottom))
 
     return reach

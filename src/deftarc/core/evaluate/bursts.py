@@ -136,7 +136,7 @@ class _Now:
 
     def number(self, name: str, inner: Floats) -> Floats:
         """A property at moments (n,) of the layer's time: (n, components)."""
-        if name not in self.of.driven:
+        if name not in self.of.driven or not len(inner):
             rows = resting_samples(self.layer, name)
         elif self.of.clocks and name in self.layer.tracks and self.layer.tracks[name].keys:
             rows = self.layer.tracks[name].motion(inner)
@@ -161,7 +161,7 @@ class _Now:
         if art.emits == "line" and isinstance(art, Particles):
             wide = self.number("burst_wide", born)[:, 0]
             return off + np.stack([(share - 0.5) * wide, np.zeros(len(born))], axis=1)
-        if self.of.other is None or art.emits not in ("place", "outline"):
+        if self.of.other is None or not len(born) or art.emits not in ("place", "outline"):
             return off
         at = self.scene_times(born)
         there = self.read(Node(self.of.other, PLACED), at)

@@ -16,7 +16,7 @@ from deftarc.core.evaluate.evaluator import Evaluator, Scenes
 from deftarc.core.evaluate.frames import Branch, FrameTable, Group, Leaf, drawn_as
 
 #: Px of the way between two moments of a frame; the fewest and the most of these; px that are no way.
-PX, FEWEST, MOST, STILL = 1.5, 8, 64, 0.2
+PX, FEWEST, MOST, STILL = 2.0, 8, 64, 0.2
 #: Moments of a shutter that are looked at for how far things move.
 LOOKED_AT = 5
 #: A layer's furthest corner from its origin, by the name its leaf has, in its px.
@@ -113,7 +113,8 @@ def _way(branch: Branch, places: Integers, reach: Reach) -> Floats:
         return np.max([np.zeros(len(places)), *ways], axis=0)
     far = reach(drawn_as(branch.layer))
     if "bounds" in branch.look:
-        far = float(np.abs(branch.look["bounds"]).max())
+        box = np.abs(branch.look["bounds"]).max(axis=0)
+        far = float(np.hypot(max(box[0], box[2]), max(box[1], box[3])))
     way = _moved(branch.matrix, far, places)
     if branch.outline is not None and branch.outline.rows > 1:
         size = float(np.abs(branch.matrix[:, :2, :2]).max())
@@ -141,7 +142,9 @@ def _moved(matrix: Floats, far: float, places: Integers) -> Floats:
         return np.zeros(len(places))
     steps = np.diff(matrix[places], axis=1)
     place = np.hypot(steps[:, :, 0, 2], steps[:, :, 1, 2])
-    turn = np.sqrt((steps[:, :, :2, :2] ** 2).sum(axis=(2, 3))) * far
+    # The larger singular value: how far a place a px away goes at most.
+    a, b, c, d = steps[:, :, 0, 0], steps[:, :, 0, 1], steps[:, :, 1, 0], steps[:, :, 1, 1]
+    turn = 0.5 * (np.hypot(a + d, b - c) + np.hypot(a - d, b + c)) * far
     return np.asarray((place + turn).sum(axis=1))
 
 

@@ -1,5 +1,6 @@
 """Drawings prepared for Skia once and drawn as often as frames ask; of layers whose looks change, as they are then."""
 
+import math
 from collections.abc import Callable, Mapping
 
 import numpy as np
@@ -94,7 +95,10 @@ class Drawings:
     def reach(self, name: str) -> float:
         """How far a drawing's furthest corner is from its origin."""
         drawing = self.drawings.get(name)
-        return max(map(abs, drawing.bounds())) * 1.42 if drawing is not None else 0.0
+        if drawing is None:
+            return 0.0
+        left, top, right, bottom = map(abs, drawing.bounds())
+        return math.hypot(max(left, right), max(top, bottom))
 
     def box(self, item: Leaf, row: int) -> tuple[float, float, float, float]:
         """Left, top, right and bottom of all that a leaf paints in a row, in its px, pens included."""

@@ -10,6 +10,7 @@ from deftarc.core.base.matrices import six
 from deftarc.core.document import Scene
 from deftarc.core.document.artwork import TextShaper
 from deftarc.core.document.drawing import Drawing
+from deftarc.core.document.effects import EFFECTS
 from deftarc.core.evaluate import (
     Branch,
     FrameTable,
@@ -211,6 +212,13 @@ class SkiaPainter:
                 canvas.restore()
 
         if aside or group:
+            if sized:
+                # Layers no larger than what is painted in them.
+                where = self._where(branch, row, scene_px)
+                before = canvas.getTotalMatrix()
+                canvas.resetMatrix()
+                canvas.clipRect(skia.Rect.Make(where.roundOut()))
+                canvas.setMatrix(before)
             # Put together by itself, treated, and laid on as one; being isolated even where nothing else asks for it.
             canvas.saveLayer(None, skia.Paint(Alphaf=opacity, BlendMode=BLEND_MODES[branch.blend]))
             treated(canvas, steps, draw)
@@ -228,23 +236,31 @@ class SkiaPainter:
         if made is None:
             return
         alone = replace(made, blend="normal", matte=None)
+        scene_px = canvas.getTotalMatrix()
+        where = skia.Rect.MakeEmpty()
+        for moment in moments:
+            where.join(self._where(alone, moment, scene_px))
+        if not where.intersect(skia.Rect.MakeWH(ground.width, ground.height)):
+            return
+        part = where.roundOut()
         info = skia.ImageInfo.Make(
-            ground.width, ground.height, skia.ColorType.kRGBA_F16_ColorType, skia.AlphaType.kPremul_AlphaType
+            part.width(), part.height(), skia.ColorType.kRGBA_F16_ColorType, skia.AlphaType.kPremul_AlphaType
         )
-        total, one = skia.Surface.MakeRaster(info), skia.Surface(ground.width, ground.height)
+        total, one = skia.Surface.MakeRaster(info), skia.Surface(part.width(), part.height())
         add = skia.Paint(Alphaf=1 / len(moments), BlendMode=skia.BlendMode.kPlus)
         still = replace(ground, smear=None)
-        scene_px = canvas.getTotalMatrix()
+        moved = skia.Matrix.Concat(skia.Matrix.Translate(-part.left(), -part.top()), scene_px)
         for moment in moments:
             aside = one.getCanvas()
             aside.clear(0)
-            aside.setMatrix(scene_px)
+            aside.setMatrix(moved)
             self._branch(aside, alone, moment, still)
             total.getCanvas().drawImage(one.makeImageSnapshot(), 0, 0, skia.SamplingOptions(), add)
         canvas.save()
         canvas.resetMatrix()
+        canvas.clipRect(skia.Rect.Make(part))
         canvas.saveLayer(None, skia.Paint(BlendMode=BLEND_MODES[branch.blend]))
-        canvas.drawImage(total.makeImageSnapshot(), 0, 0)
+        canvas.drawImage(total.makeImageSnapshot(), part.left(), part.top())
         if branch.matte is not None:
             self._matte(canvas, branch.matte, row, ground, scene_px)
         canvas.restore()
@@ -256,6 +272,26 @@ class SkiaPainter:
         table = evaluate(shown, times, self.shape_text, scenes=self.scenes)
         smear = Smearer(self.shape_text).smear(shown, times, self.scenes, self.drawings.reach)
         return table if smear is None else replace(table, smear=smear)
+
+    def _where(self, branch: Branch, row: int, scene_px: skia.Matrix) -> skia.Rect:
+        """Which of a canvas's pixels a branch may paint, its effects included."""
+        if _opacity(branch, row) <= 0:
+            return skia.Rect.MakeEmpty()
+        if isinstance(branch, Group) and branch.clip is None:
+            whole = skia.Rect.MakeEmpty()
+            for each in branch.children:
+                whole.join(self._where(each, row, scene_px))
+        else:
+            own = skia.Matrix.Concat(scene_px, _matrix(branch, row))
+            whole = own.mapRect(skia.Rect.MakeLTRB(*self._box(branch, row)))
+        if whole.isEmpty():
+            return whole
+        size = skia.Matrix.Concat(scene_px, _matrix(branch, row)).getMaxScale()
+        out = 2.0 + max(size, 0.0) * sum(
+            float(rows[min(row, len(rows) - 1)])
+            for each in branch.effects for rows in (EFFECTS[each.kind].reach(each.values),)
+        )  # fmt: skip
+        return whole.makeOutset(out, out)
 
     def _box(self, branch: Branch, row: int) -> tuple[float, float, float, float]:
         """What a branch paints in, in its own px."""
