@@ -2,9 +2,10 @@
 
 from deftarc.core.changes.places import released
 from deftarc.core.curves.beyond import Beyond
-from deftarc.core.document.artwork import Carrier, Contour, FreePath
+from deftarc.core.document.artwork import Carrier, Contour, FreePath, Gradient, Particles, Star, Stop
 from deftarc.core.document.effects import EFFECTS
 from deftarc.core.document.marker import Marker
+from deftarc.core.document.masks import Mask
 from deftarc.core.document.reactions import Pulse
 from deftarc.core.document.takes import Take, TakenLayer, TakeSet
 from deftarc.core.document.ties import Anchor, Tie
@@ -23,6 +24,16 @@ MOTION = {"name": "Nod", "clip": CLIP, "dials": [
 LANE = {"layer": "swing", "property": "rotation"}
 PULSE = {"amount": 0.2, "attack": at(1), "release": at(6), "rings": 2}
 DOT = {"kind": "ellipse", "width": 9, "height": 9}
+
+SQUARE = [
+    {
+        "points": [[-40, -40, 0, 0, 0, 0], [40, -40, 0, 0, 0, 0], [40, 40, 0, 0, 0, 0], [-40, 40, 0, 0, 0, 0]],
+        "closed": True,
+    }
+]
+#: Masked, and filled with a gradient of three stops.
+LIT = Star(spikes=5, outer=90, inner=40, stroke="#14324a", fill_gradient=Gradient(x1=-90, y1=0, x2=90, y2=0, stops=(
+    Stop(id="one", at=0, colour="#c2621c"), Stop(id="midway", at=0.5, colour="#ffe0a0"), Stop(id="last", at=1, colour="#14324a"))))  # fmt: skip
 
 #: Kinds that are about the project, and take no scene.
 WITHOUT_SCENE = ("rename_project", "set_rounding", "keep_motion")
@@ -189,6 +200,31 @@ EDITS = [
     ("end_reactions", {"lanes": [{"layer": "struck", "property": "rotation"}]}, "Let Rotation of Struck answer nothing"),
     ("end_reactions", {"lanes": [{"layer": "struck", "property": "rotation"}], "keys": True}, "Leave Rotation of Struck as keys"),
     ("squash_at_contacts", {"layers": ["bend"], "time": 0}, "Squash Bend at contacts"),
+    ("add_mask", {"layer": "gull", "mask": {"id": "round", "contours": SQUARE, "feather": 8}}, "Mask Gull"),
+    ("add_mask", {"layer": "fleet", "mask": {"id": "round", "contours": SQUARE}, "in_scene": True, "time": at(10)}, "Mask Fleet"),
+    ("change_mask", {"layer": "lit", "mask": "hole", "mode": "subtract"}, "Hole of Lit: hides what is in it"),
+    ("change_mask", {"layer": "lit", "mask": "hole", "inverted": True, "name": "Gap"}, "Rename Hole to Gap"),
+    ("change_mask", {"layer": "lit", "mask": "hole", "move": 1}, "Reorder the masks of Lit"),
+    ("change_mask", {"layer": "lit", "mask": "hole", "remove": True}, "Take Hole off Lit"),
+    ("drag_points", {"layer": "lit", "mask": "hole", "points": [0], "dx": 3, "dy": 0}, "Edit the points of Lit"),
+    ("add_point", {"layer": "lit", "mask": "hole", "after": 0}, "Edit the points of Lit"),
+    ("set_matte", {"layers": ["gull", "wave"], "matte": {"layer": "lit", "by": "luma"}, "hide": True}, "Show 2 layers through Lit"),
+    ("change_effect", {"layers": ["veiled"], "effect": "mist", "choose": {"ways": "along"}}, "Blur of Veiled: along the angle"),
+    ("set_gradient", {"layer": "gull", "shape": "radial", "box": [-50, -50, 50, 50]}, "A gradient as fill of Gull"),
+    ("set_gradient", {"layer": "lit"}, "One colour as fill of Lit"),
+    ("add_stop", {"layer": "lit", "at": 0.3, "id": "third"}, "Add a stop to the fill of Lit"),
+    ("remove_stop", {"layer": "lit", "stop": "midway"}, "Take a stop off Lit"),
+    ("drag_handle", {"layer": "veiled", "handle": "effect/deep", "to": [40, 40], "keying": True, "time": at(9)}, "Shadow of Veiled"),
+    ("drag_handle", {"layer": "lit", "handle": "mask/hole", "to": [90, 0]}, "Feather a mask of Lit"),
+    ("drag_handle", {"layer": "lit", "handle": "gradient/fill/2", "to": [90, 30]}, "Gradient of Lit"),
+    ("drag_handle", {"layer": "lit", "handle": "gradient/fill/stop/midway", "to": [20, 30]}, "Gradient of Lit"),
+    ("drag_handle", {"layer": "lit", "handle": "drawn/to", "to": [60, 0]}, "What is drawn of Lit"),
+    ("draw_on", {"layers": ["wave", "lit"], "length": at(20), "fills": at(10), "step": at(2)}, "Draw 2 layers on"),
+    ("change_bursts", {"layers": ["sparks"], "change": {"sides": 5, "source": "gull", "emits": "place"}}, "Change how Sparks bursts"),
+    ("burst_at", {"layers": ["sparks"], "to": "bend", "kinds": ["contact", "stop"]}, "Let Sparks burst with Bend"),
+    ("set_shutter", {"on": True, "everything": True}, "Blur what moves in Crossing"),
+    ("set_shutter", {"angle": 270, "phase": -135}, "Change the shutter of Crossing"),
+    ("smear_layers", {"layers": ["gull"], "smears": True}, "Blur Gull in motion"),
 ]  # fmt: skip
 
 
@@ -225,6 +261,10 @@ def harbour():
         wide,
         layer("Veiled").changed(effects=(EFFECTS["blur"](id="mist"), EFFECTS["shadow"](id="deep"))),
         layer("Fleet", Carrier(group=True)),
+        layer("Lit", LIT).changed(
+            masks=(Mask(id="hole", name="Hole", contours=SQUARE), Mask(id="more", contours=SQUARE, mode="intersect"))
+        ),
+        layer("Sparks", Particles(burst_rate=4, repeats=2)),
         layer("Dory").changed(parent="fleet"),
         layer("Round", rotation=numbers((0, 0), (7, 9), (20, 0)).changed(after=Beyond(how="accumulate"))),
         layer("Struck"),

@@ -29,6 +29,8 @@ Values = dict[str, tuple[float, ...]]
 Moved = dict[str, tuple[float, ...]]
 #: By what a blur's radius is drawn out, from where on, in the layer's px.
 BLUR_OUT, BLUR_FROM = 2.0, 24.0
+#: A share of a line this near to where a closed one begins may be its end.
+AT_END = 0.02
 
 
 @dataclass(frozen=True)
@@ -261,9 +263,10 @@ def _drawn_moved(held: Held, handle: str, to: Spot) -> Moved:
     assert outline is not None
     now = held.number(f"drawn_{end}")
     share = share_near(outline, to, art.drawn_in_turn) - held.number("drawn_shift")
-    # Round the start of a closed line it goes on to the end it is nearer to.
-    turns = [share - math.floor(share), share - math.floor(share) - 1, share - math.floor(share) + 1]
-    return {f"drawn_{end}": (min((max(0.0, min(1.0, each)) for each in turns), key=lambda each: abs(each - now)),)}
+    share -= math.floor(share)
+    # Where a closed line begins it ends: there it is the end that it is nearer to.
+    ends = [share, *([1.0] if share < AT_END else []), *([0.0] if share > 1 - AT_END else [])]
+    return {f"drawn_{end}": (min(ends, key=lambda each: abs(each - now)),)}
 
 
 # -- Bars -------------------------------------------------------------------------------------------------------------
