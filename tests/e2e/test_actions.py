@@ -65,8 +65,7 @@ def test_a_blur_and_a_shadow_are_added_keyed_dragged_and_taken_off(bench):
 
     bench.select("sun")
     bench.tab.locator("[data-page=look]").click()
-    bench.tab.get_by_role("button", name="Add an effect").click()
-    bench.tab.get_by_role("button", name="Blur", exact=True).click()
+    bench.tab.locator("[data-effect-add=blur]").click()
     bench.settle()
     [blur] = layer().effects
     name = blur.properties[0]
@@ -94,8 +93,7 @@ def test_a_blur_and_a_shadow_are_added_keyed_dragged_and_taken_off(bench):
     bench.tab.mouse.up()
     bench.settle()
     assert bench.tab.evaluate(shown, 40) == 30
-    bench.tab.get_by_role("button", name="Add an effect").click()
-    bench.tab.get_by_role("button", name="Shadow", exact=True).click()
+    bench.tab.locator("[data-effect-add=shadow]").click()
     bench.settle()
     assert [each.kind for each in layer().effects] == ["blur", "shadow"]
     bench.tab.get_by_role("button", name="Shadow earlier").click()
@@ -129,6 +127,7 @@ def test_a_group_is_painted_as_one_and_its_opacity_is_that_of_all_of_it(bench):
     bench.type("opacity", 30)
     assert bench.tab.evaluate("(id) => window.deftarc.state.items.get(id).numbers[6]", group) == pytest.approx(0.3)
     assert bench.tab.evaluate("window.deftarc.state.items.get('ferry').numbers[6]") == 1
+    bench.tab.locator("[data-page=look]").click()
     bench.tab.locator("[data-blend]").select_option("multiply")
     bench.settle()
     assert bench.served.document().scene("crossing").layer(group).blend == "multiply"
@@ -157,8 +156,7 @@ def test_the_toys_of_each_kind_work_on_the_page(tab, tmp_path):
         expect(bench.tab.locator("body")).to_have_attribute("data-census", str(layers + 1))
         bench.settle()
         bench.tab.locator("[data-page=look]").click()
-        bench.tab.get_by_role("button", name="Add an effect").click()
-        bench.tab.get_by_role("button", name="Haze", exact=True).click()
+        bench.tab.locator("[data-effect-add=haze]").click()
         bench.settle()
         expect(bench.well("petals")).to_have_value("6")
         bench.type("petals", 9)

@@ -339,9 +339,13 @@ def test_numbers_of_what_is_selected_never_hide(bench):
     bench.select("sun")
     bench.tab.get_by_role("button", name="Look", exact=True).click()
     bench.settle()
-    for layer in ("gull", "mist"):
-        bench.select(layer)
-        expect(bench.well("rotation")).to_be_visible()
+    # A picture has a look, and no paints; what only carries others has none at all, and shows how it moves.
+    bench.select("mist")
+    expect(bench.tab.locator("[data-effect-add=blur]")).to_be_visible()
+    bench.tab.get_by_role("button", name="Add", exact=True).click()
+    bench.tab.locator('#add-menu [data-add="carrier"]').click()
+    bench.settle()
+    expect(bench.well("rotation")).to_be_visible()
 
 
 def test_a_layer_past_the_end_is_marked_and_brought_back(bench):

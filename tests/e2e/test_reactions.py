@@ -199,7 +199,7 @@ def test_a_line_is_struck_and_the_points_that_are_selected_go(buoy):
 
 def lets_moon_answer(buoy, label):
     """One of the moon's properties, open in the figures, answers what the list has first."""
-    buoy.tab.locator("#figures .label", has_text=label).click()
+    buoy.tab.locator("#figures .label").get_by_text(label, exact=True).click()
     buoy.settle()
     buoy.press("Control+Shift+A")
     expect(buoy.tab.locator("#drawer-title")).to_have_text(f"{label} of Moon answers…")

@@ -100,6 +100,7 @@ def test_polygon_star_and_carrier_are_added_and_their_looks_changed(bench):
     assert layers(bench)[0].artwork.fill == "#102030"
     bench.tab.locator('[data-paint-none="stroke"]').click()
     bench.settle()
+    bench.tab.locator("[data-fold=outline] > summary").click()
     bench.tab.locator("[data-art=dash]").fill("12 6")
     bench.tab.locator("[data-art=dash]").press("Enter")
     bench.settle()

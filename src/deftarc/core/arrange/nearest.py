@@ -7,8 +7,6 @@ from deftarc.core.spaces.contours import Spans, part_of_span, spans_of
 from deftarc.core.spaces.outline import Outline
 
 Spot = tuple[float, float]
-#: Each span is looked at in so many places.
-LOOKED_AT = 24
 
 
 def place_at(outline: Outline, share: float, in_turn: bool, ends: bool) -> Spot | None:
@@ -62,27 +60,23 @@ def share_near(outline: Outline, to: Spot, in_turn: bool) -> float:
 
 
 def _nearest(spans: Spans, to: Spot) -> tuple[float, float]:
-    """How far the nearest place of a contour is, and where in its spans: by even steps, then finer."""
-    spot = np.array(to)
-
-    def off(u: "np.ndarray[tuple[int], np.dtype[np.float64]]") -> "np.ndarray[tuple[int], np.dtype[np.float64]]":
-        k = np.clip(u.astype(int), 0, len(spans.controls) - 1)
-        w = (u - k)[:, None]
-        v = 1 - w
-        p = spans.controls[k]
-        at = v**3 * p[:, 0] + 3 * v * v * w * p[:, 1] + 3 * v * w * w * p[:, 2] + w**3 * p[:, 3]
-        return np.asarray(np.hypot(*(at - spot).T))
-
-    count = len(spans.controls)
-    places = np.linspace(0, count, count * LOOKED_AT + 1)
-    step = places[1]
-    for _ in range(4):
-        k = int(np.argmin(off(places)))
-        centre = places[k]
-        places = np.clip(np.linspace(centre - step, centre + step, 2 * LOOKED_AT + 1), 0, count - 1e-9)
-        step /= LOOKED_AT
-    k = int(np.argmin(off(places)))
-    return float(off(places)[k]), float(places[k])
+    """How far the nearest place of a contour is, and where in its spans: where the way there stands square to it, a
+    root of (B(u) − p) · B'(u), or at a span's ends.
+    """
+    best = (np.inf, 0.0)
+    for k, row in enumerate(spans.controls - np.array(to)):
+        p0, p1, p2, p3 = row
+        powers = np.array([p0, 3 * (p1 - p0), 3 * (p0 - 2 * p1 + p2), p3 - 3 * p2 + 3 * p1 - p0])
+        slopes = powers[1:] * np.array([[1], [2], [3]])
+        square = np.convolve(powers[:, 0], slopes[:, 0]) + np.convolve(powers[:, 1], slopes[:, 1])
+        with np.errstate(all="ignore"):
+            found = np.roots(np.trim_zeros(square[::-1], "f")) if np.any(square) else np.empty(0)
+        u = np.concatenate(([0.0, 1.0], np.clip(found.real[np.abs(found.imag) < 1e-6], 0.0, 1.0)))
+        spots = powers[0] + u[:, None] * (powers[1] + u[:, None] * (powers[2] + u[:, None] * powers[3]))
+        far = np.hypot(spots[:, 0], spots[:, 1])
+        n = int(np.argmin(far))
+        best = min(best, (float(far[n]), min(k + float(u[n]), len(spans.controls) - 1e-9)))
+    return best
 
 
 __all__ = ["place_at", "share_near"]

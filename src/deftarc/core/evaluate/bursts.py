@@ -309,7 +309,7 @@ def _stream(art: Particles, now: _Now, first: float, last: float) -> tuple[Float
     begins = now.layer.start - art.ahead * FLICKS
     stop = last if now.layer.end is None else min(last, float(now.layer.end))
     nothing = np.empty(0), np.empty(0, np.uint64)
-    if stop <= begins:
+    if stop < begins:
         return nothing
     if "burst_rate" not in now.of.driven:
         rate = float(resting_samples(now.layer, "burst_rate")[0, 0])
