@@ -224,6 +224,9 @@ EDITS = [
     ("burst_at", {"layers": ["sparks"], "to": "bend", "kinds": ["contact", "stop"]}, "Let Sparks burst with Bend"),
     ("set_shutter", {"on": True, "everything": True}, "Blur what moves in Crossing"),
     ("set_shutter", {"angle": 270, "phase": -135}, "Change the shutter of Crossing"),
+    ("there_and_back", {"layers": ["lit"], "property": "stroke", "colour": "#ff0000", "often": 3}, "Stroke of Lit there and back"),
+    ("there_and_back", {"layers": ["wave"], "property": "rotation", "far": 20}, "Rotation of Wave there and back"),
+    ("close_bars", {"sides": "round", "id": "bars"}, "Bars closing in"),
     ("smear_layers", {"layers": ["gull"], "smears": True}, "Blur Gull in motion"),
 ]  # fmt: skip
 

@@ -146,6 +146,8 @@ export interface Told {
     | KeepWithin
     | SetCurve
     | StretchKeys
+    | ThereAndBack
+    | CloseBars
     | NewTake
     | ShowTake
     | RenameTake
@@ -2509,7 +2511,7 @@ export interface OrderLayers {
   time?: number;
 }
 /**
- * A mask put after the others of a layer, its outline in that layer's px. A group is painted as one from then on.
+ * A mask put after the others of a layer, its outline in that layer's px. A group is painted as one then.
  *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "AddMask".
@@ -3194,8 +3196,8 @@ export interface LoopLength {
   length?: number | null;
 }
 /**
- * A scene's shutter opened or shut, and how long it is open and from when on; ``everything`` lets all layers that can
- * be seen smear, or none.
+ * A scene's shutter opened or shut, and how long it is open and from when on; ``everything`` lets all layers that
+ * can be seen smear, or none.
  *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "SetShutter".
@@ -3361,6 +3363,41 @@ export interface StretchKeys {
   level?: number;
   taller?: number;
   on_frames?: boolean;
+}
+/**
+ * A property of layers that goes from what it is at ``time`` to another value and back, ``often``, each way in
+ * ``length``: to a ``colour``, or ``far`` from where it is, in the core unit. What keys it had are gone.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ThereAndBack".
+ */
+export interface ThereAndBack {
+  scene: string;
+  layers: string[];
+  kind: "there_and_back";
+  property: string;
+  time?: number;
+  length?: number;
+  often?: number;
+  far?: number;
+  colour?: string;
+  ease?: string;
+}
+/**
+ * Bars as wide as the frame that close in from its edges, by a share of it, from ``time`` on.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "CloseBars".
+ */
+export interface CloseBars {
+  kind: "close_bars";
+  scene: string;
+  id?: string;
+  time?: number;
+  length?: number;
+  far?: number;
+  sides?: "above" | "beside" | "round";
+  ease?: string;
 }
 /**
  * Another take of the timing of some layers: it begins as what shows, and shows. Layers that had no takes come to
@@ -3786,6 +3823,8 @@ export interface Look {
         | KeepWithin
         | SetCurve
         | StretchKeys
+        | ThereAndBack
+        | CloseBars
         | NewTake
         | ShowTake
         | RenameTake

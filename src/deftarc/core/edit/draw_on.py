@@ -36,17 +36,17 @@ class DrawOn(LayersEdit):
     ease: Annotated[str, Field(max_length=40)] = "slow-ends"
 
     def _lines(self, project: Project) -> list[Layer]:
-        """What has an outline, of the layers and of all that is in those that are groups, the topmost first."""
+        """What is to be seen, of the layers and of all that is in those that are groups, the topmost first."""
         scene = project.scene(self.scene)
         wanted = {layer.id for layer in self.found(project)}
         for layer in self.found(project):
             wanted |= {each.id for each in members(scene, layer.id)} if layer.group else set()
-        return [layer for layer in scene.layers if layer.id in wanted and isinstance(layer.artwork, Painted)]
+        return [layer for layer in scene.layers if layer.id in wanted and not layer.artwork.empty]
 
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
         lines = self._lines(project)
-        if not lines:
+        if not any(isinstance(layer.artwork, Painted) for layer in lines):
             names = self.names(project)
             raise Refusal(f"{names}: there is no outline to draw. A logo is taken apart into layers first.")
         if self.length <= 0:
@@ -57,8 +57,12 @@ class DrawOn(LayersEdit):
 
     def _drawn(self, layer: Layer, begins: int) -> Layer:
         art = layer.artwork
-        assert isinstance(art, Painted)
         drawn, filled = begins + self.length, begins + self.length + self.fills
+        if not isinstance(art, Painted):
+            # It has no outline of its own, and comes in when the others are filled.
+            return layer.changed(
+                tracks={**layer.tracks, "opacity": self._way((drawn, 0.0), (max(filled, drawn + 1), 1.0))}
+            )
         had = art.stroked or "stroke" in layer.tracks
         if not had:
             first = art.fill_gradient.stops[0].colour if art.fill_gradient is not None else art.fill

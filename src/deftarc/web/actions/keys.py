@@ -14,6 +14,7 @@ add(
     Action("all-keys", "Select all keys of what is selected", G, ("Ctrl+a",)),
     Action("remove", "Delete", G, ("Delete", "Backspace"), (("layer", "gone"),),
            about="the selected keys, else the selected points or layers"),
+    Action("there-and-back", "There and back, some times…", G, (), ((PROPERTY, "motion"),), pointed=True),
     Action("backwards", "Keep this look as the end pose…", G, ("b",), (("layer", "motion"),)),
     Action("clear-motion", "Clear all motion, keep this look", G, (), (("layer", "motion"),)),
     Action("copy-numbers", "Copy its numbers", G, ("Ctrl+Shift+c",), (("layer", "motion"),)),

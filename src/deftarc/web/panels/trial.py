@@ -12,7 +12,7 @@ from typing import Any, ClassVar, Literal
 from deftarc.core.base.time import FrameRate
 from deftarc.core.document import Scene
 from deftarc.core.document.eases import EASES
-from deftarc.core.document.properties import PROPERTIES
+from deftarc.core.document.properties import PROPERTIES, property_named
 from deftarc.core.edit import EditBase
 from deftarc.core.edit.copies import CopiesOf
 from deftarc.core.edit.draw_on import DrawOn
@@ -21,6 +21,7 @@ from deftarc.core.edit.links import LinkLanes
 from deftarc.core.edit.motions import LayMotion
 from deftarc.core.edit.paste import PasteKeys
 from deftarc.core.edit.stagger import Stagger, remembered
+from deftarc.core.edit.swings import CloseBars, ThereAndBack
 from deftarc.web.context import fragment
 from deftarc.web.panels.panel import PANELS, Panel, Part, Showing
 
@@ -32,7 +33,7 @@ class Choice:
     path: str
     words: str
     title: str
-    kind: Literal["switch", "one", "count", "frames", "plain", "number"]
+    kind: Literal["switch", "one", "count", "frames", "plain", "number", "colour"]
     value: Any
     #: Of one of several: each value with its words.
     options: tuple[tuple[str, str], ...] = ()
@@ -243,6 +244,38 @@ def _draw_on(edit: DrawOn, scene: Scene) -> Trial:
     return Trial("Drawn on", choices, asks=True)
 
 
+def _swung(edit: ThereAndBack, scene: Scene) -> Trial:
+    facts = property_named(edit.property)
+    eases = tuple((ease.id, ease.label) for ease in EASES.values())
+    choices = [Choice("often", "times", "How often there and back", "count", edit.often)]
+    if facts.kind == "colour":
+        choices.append(Choice("colour", "to", "The colour it goes to", "colour", edit.colour))
+    else:
+        title = f"How far it goes, in {facts.unit or 'its unit'}"
+        choices.append(
+            Choice("far", "by", title, "plain", edit.far, unit="(1 is 100 %)" if facts.factor != 1 else facts.unit)
+        )
+    choices += [
+        _frames("length", "each way", "Frames there, and as many back", edit.length, scene),
+        Choice("ease", "by", "How it goes each way", "one", edit.ease, eases),
+    ]
+    return Trial(f"{facts.label} there and back", tuple(choices), asks=True)
+
+
+def _closing(edit: CloseBars, scene: Scene) -> Trial:
+    sides = (("above", "above and below"), ("beside", "left and right"), ("round", "all round"))
+    choices = (
+        Choice("far", "by", "The share of the frame each closes", "plain", edit.far, unit="of the frame"),
+        _frames("length", "closing in", "Frames it takes", edit.length, scene),
+        Choice("sides", "from", "From which edges", "one", edit.sides, sides),
+        Choice("ease", "by", "How they close", "one", edit.ease,
+               tuple((ease.id, ease.label) for ease in EASES.values() if not ease.stepped)),
+    )  # fmt: skip
+    return Trial("Bars closing in", choices, asks=True)
+
+
+TRIALS[ThereAndBack] = _swung
+TRIALS[CloseBars] = _closing
 TRIALS[DrawOn] = _draw_on
 TRIALS[LinkLanes] = _later
 TRIALS[CarryLater] = _carried

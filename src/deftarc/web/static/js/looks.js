@@ -260,6 +260,10 @@ does(
   () => tryInPlace(/** @type {any} */ ({ kind: "draw_on", scene: scene(), layers: state.layers, time: timeNow() })),
   { can: aLayer, refused: "Select what is to be drawn on." },
 );
+does("close-bars", async () => {
+  const edit = { kind: "close_bars", scene: scene(), id: newId(), time: timeNow() };
+  tryInPlace(/** @type {any} */ (edit));
+});
 does("look-page", () => {
   like("page", "look");
   look({ light: true });

@@ -12,6 +12,7 @@ import { pathMenu } from "./pathmenu.js";
 import { showMenu } from "./showmenu.js";
 import { closePath, deletePoints, roundPoint } from "./pen.js";
 import { bringSamples } from "./samples.js";
+import { tryInPlace } from "./trial.js";
 import { choose, keepOpen, liked, newId, rememberNumbers, state, timeNow, toldFrame } from "./state.js";
 
 const scene = () => state.scene.id;
@@ -197,6 +198,8 @@ const readIn = (id) => [
   () => document.querySelector(`[data-axes=${id}]`).click(),
   { can: (at) => first(at) === "position" && id !== liked.axes },
 ];
+// How far a number goes there and back to begin with: all of a share, forty of what is told in px or degrees.
+const swing = (name) => (/opacity|scale|filled|drawn|stop_at|crop|bar_/.test(name) ? -0.5 : 40);
 const plainNumber = (at) => first(at) !== "outline";
 const PROPERTY = {
   "key-property": [
@@ -204,6 +207,20 @@ const PROPERTY = {
     { words: () => (state.layers.length > 1 ? "Set a key here on all selected layers" : "Set a key here") },
   ],
   "open-lane": [(at) => openLanes(at.properties)],
+  "there-and-back": [
+    (at) =>
+      tryInPlace(
+        /** @type {any} */ ({
+          kind: "there_and_back",
+          scene: scene(),
+          layers: state.layers,
+          property: first(at),
+          time: timeNow(),
+          far: swing(first(at)),
+        }),
+      ),
+    { can: (at) => first(at) && !["outline", "position", "clock"].includes(first(at).split("_outline")[0]) },
+  ],
   "backwards-property": [(at) => workBackwards(at.properties)],
   "settle-property": [(at) => craft("settle", { layer: state.layers[0], property: first(at) })],
   "bounce-property": [(at) => craft("bounce", { layer: state.layers[0], property: first(at) })],

@@ -140,6 +140,7 @@ export function wireTrial() {
     if (target.matches("select[data-trial]")) changeTrial(target.dataset.trial, target.value || null);
   });
   bar.addEventListener("input", ({ target }) => {
+    if (target.matches(".trial-colour")) changeTrial(target.dataset.trial, target.value);
     if (target.matches(".trial-number") && target.value.trim()) typed(target);
     if (target.matches(".trial-range")) {
       // In steps that read well, but its ends are the range's.
