@@ -10,6 +10,7 @@ import { rowAt } from "./table.js";
 import { toScene, view } from "./view.js";
 
 let drag = null;
+let pressed = 0;
 const QUARTER = 0.5522847498307936;
 
 // A step on the picture as a step in a layer's own px.
@@ -22,8 +23,13 @@ function ownStep(item, dx, dy) {
 function handleDown(event) {
   const id = event.target.dataset?.look;
   const told = state.handles?.list.find((each) => each.id === id);
+  if (event.target.dataset?.lookWay) {
+    // Twice on a gradient's way puts a stop there; once is taken, so that nothing beneath it is.
+    if (event.timeStamp - pressed < 450) addStop(event);
+    pressed = event.timeStamp;
+    return true;
+  }
   if (id === undefined || !told) return false;
-  if (event.detail > 1 && id.startsWith("gradient/")) return false;
   drag = { handle: told, from: toScene(event.clientX, event.clientY), edit: null };
   return true;
 }
@@ -161,6 +167,21 @@ function cancel() {
   return true;
 }
 
+// Twice on a gradient's way puts a stop there.
+function addStop(event) {
+  const of = event.target.dataset?.lookWay;
+  const ends = [1, 2].map((n) => state.handles?.list.find(({ id }) => id === `gradient/${of}/${n}`)?.at);
+  if (of === undefined || !ends[0] || !ends[1]) return;
+  const item = shownItem(state.layers[0]);
+  const [a, b, c, d, e, f] = rowAt(item, frameOf(item));
+  const [p, q] = ends.map(([x, y]) => ({ x: a * x + c * y + e, y: b * x + d * y + f }));
+  const at = toScene(event.clientX, event.clientY);
+  const size = (q.x - p.x) ** 2 + (q.y - p.y) ** 2 || 1;
+  const share = ((at.x - p.x) * (q.x - p.x) + (at.y - p.y) * (q.y - p.y)) / size;
+  const edit = { kind: "add_stop", scene: state.scene.id, layer: state.layers[0], of, id: newId() };
+  commit(/** @type {any} */ ({ ...edit, at: Math.min(1, Math.max(0, share)) }));
+}
+
 hand("picture", 8, {
   down: (event) => (maskDown(event) || handleDown(event)) && "held",
   move: (event) => {
@@ -176,6 +197,7 @@ hand("picture", 8, {
   up,
   cancel,
   words: (target) => {
+    if (target.dataset?.lookWay) return "<b>Gradient</b> · <kbd>double click</kbd> puts a stop here";
     const told = state.handles?.list.find((each) => each.id === target.dataset?.look);
     return told ? `<b>${told.words}</b>` : null;
   },

@@ -224,6 +224,11 @@ function drawLookHandles() {
     if (each.stem) {
       const from = place(...each.stem);
       make("path", { class: "look-stem", d: `M${from.x} ${from.y}L${at.x} ${at.y}` });
+      // A gradient's way can be pointed at: there a stop can be put.
+      if (each.form === "end") {
+        const way = make("path", { class: "look-way", d: `M${from.x} ${from.y}L${at.x} ${at.y}` });
+        way.dataset.lookWay = each.id.split("/")[1];
+      }
     }
     const shape = FORMS[each.form.split("-")[0]] || FORMS.ring;
     const made = make(shape.name, { class: `look-handle ${each.form}`, ...shape.at(x, y, each.form) });

@@ -8,6 +8,7 @@ import { wireDrawer } from "./drawer.js";
 import { wireEasing } from "./easing.js";
 import { wireFields } from "./fields.js";
 import { wireFigures } from "./figures.js";
+import { smearNow } from "./picking.js";
 import { wireLooks } from "./looks.js";
 import { wireShutter } from "./shutter.js";
 import { wireFindAction } from "./findaction.js";
@@ -165,6 +166,7 @@ window.deftarc = {
   toldFrame,
   like,
   timeOf,
+  smeared: () => Boolean(smearNow()),
   choose: (keys) => {
     choose({ keys });
     look();

@@ -1,0 +1,335 @@
+"""How things look, by hand on the picture and in the figures: as a person would, and what they would try next."""
+
+import json
+
+import pytest
+from playwright.sync_api import expect
+
+from deftarc.core.edit.effects import AddEffect
+from deftarc.core.edit.masks import AddMask
+from deftarc.core.evaluate import evaluate, frame_times
+from tests.e2e.test_hands import commit
+from tests.looks import effect, square_mask
+
+
+@pytest.fixture
+def look(bench):
+    """The workbench with the figures of how things look, all sections unfolded."""
+    folds = ["outline", "masks", "matte", "effects", "gradient-fill", "gradient-stroke"]
+    bench.tab.evaluate(
+        "(told) => localStorage.setItem('deftarc.liked', told)", json.dumps({"page": "look", "folds": folds})
+    )
+    bench.open("/projects/quillhaven")
+    return bench
+
+
+def layer(bench, name, scene="crossing"):
+    return bench.served.document().scene(scene).layer(name)
+
+
+def handle(bench, name):
+    return bench.tab.locator(f'[data-look="{name}"]')
+
+
+def pulls(bench, name, dx, dy, **more):
+    """Drags a handle by px of the page."""
+    x, y = bench.middle(handle(bench, name))
+    bench.drag((x, y), (x + dx, y + dy), **more)
+
+
+def test_a_mask_is_drawn_feathered_shaped_keyed_and_taken_off(look):
+    look.select("sun")
+    look.tab.locator("[data-do=mask-ellipse]").click()
+    look.settle()
+    x, y = look.client(1400, 800)
+    look.drag((x, y), look.client(1650, 1000), release=False)
+    # It shows while it is drawn.
+    assert look.tab.evaluate("window.deftarc.state.items.get('sun').masks.length") == 1
+    look.tab.mouse.up()
+    look.settle()
+    [mask] = layer(look, "sun").masks
+    assert look.tab.evaluate("window.deftarc.state.tool") == "points"
+    assert look.tab.evaluate("window.deftarc.state.mask") == mask.id
+    # Its points are edited at once, and keyed.
+    look.press("!")
+    look.go(40)
+    point = look.tab.locator('rect.point[data-point="0"]')
+    x, y = look.middle(point)
+    look.drag((x, y), (x + 30, y))
+    look.press("!")
+    name = mask.properties[0]
+    assert len(layer(look, "sun").tracks[name].keys) == 1
+    look.press("m")
+    pulls(look, f"mask/{mask.id}", 25, 0)
+    assert layer(look, "sun").masks[0].feather == pytest.approx(
+        25 / look.tab.evaluate("window.deftarc.viewOf().zoom"), rel=0.35
+    )
+    look.tab.locator(f'[data-mask-mode="{mask.id}"]').select_option("subtract")
+    look.settle()
+    assert layer(look, "sun").masks[0].mode == "subtract"
+    look.tab.locator(f'[data-mask-do=invert][data-mask="{mask.id}"]').click()
+    look.settle()
+    assert layer(look, "sun").masks[0].inverted
+    look.tab.locator(f'[data-mask-do=remove][data-mask="{mask.id}"]').click()
+    look.settle()
+    assert not layer(look, "sun").masks
+    assert name not in layer(look, "sun").tracks
+    look.press("Control+z")
+    assert layer(look, "sun").masks[0].inverted
+    look.open("/projects/quillhaven")
+    assert layer(look, "sun").masks[0].id == mask.id
+
+
+def test_a_mask_is_drawn_by_points_and_taken_from_another_layers_outline(look):
+    look.select("ferry")
+    look.tab.locator("[data-do=mask-draw]").click()
+    for x, y in ((300, 700), (520, 690), (480, 900), (300, 700)):
+        look.tab.mouse.click(*look.client(x, y))
+    look.settle()
+    [mask] = layer(look, "ferry").masks
+    assert len(mask.contours[0].points) == 3
+    # Drawn where it was seen, whatever the layer's own px are.
+    leaf = evaluate(look.served.document().scene("crossing"), [0]).leaf("ferry")
+    spot = leaf.matrix[0] @ [*mask.contours[0].points[0][:2], 1]
+    assert spot[:2] == pytest.approx([300, 700], abs=5)
+    look.select("title")
+    look.tab.locator("[data-mask-from]").focus()
+    look.tab.locator("[data-mask-from]").select_option("sun")
+    expect(look.tab.locator("[data-mask-mode]")).to_have_count(1)  # asked for first, then committed
+    look.settle()
+    assert layer(look, "title").masks[0].name == "Sun"
+    look.press("Escape")
+    assert look.tab.evaluate("window.deftarc.state.tool") == "move"
+
+
+def test_handles_show_live_go_back_with_escape_and_key_where_changes_are_keyed(look):
+    look.select("title")
+    look.tab.locator("[data-effect-add=shadow]").click()
+    look.settle()
+    [shade] = layer(look, "title").effects
+    before = (shade.distance, shade.direction)
+    pulls(look, f"effect/{shade.id}", 40, 10, release=False)
+    live = look.tab.evaluate("window.deftarc.state.items.get('title').effects[0].values.distance.numbers[0]")
+    assert live > 60
+    look.tab.keyboard.press("Escape")
+    look.tab.mouse.up()
+    look.settle()
+    shade = layer(look, "title").effects[0]
+    assert (shade.distance, shade.direction) == before
+    look.go(30)
+    look.press("!")
+    pulls(look, f"effect/{shade.id}", -60, 0)
+    look.press("!")
+    tracks = layer(look, "title").tracks
+    assert len(tracks[f"effect/{shade.id}/shadow_direction"].keys) == 1
+    assert len(tracks[f"effect/{shade.id}/shadow_distance"].keys) == 1
+    # What was keyed so is listed, and taken back at once.
+    look.press("Control+z")
+    assert not [name for name in layer(look, "title").tracks if name.startswith("effect/")]
+
+
+def test_crop_and_drawn_part_are_pulled_on_a_turned_and_carried_layer(look):
+    look.select("flag")
+    look.tab.locator("[data-effect-add=crop]").click()
+    look.settle()
+    [crop] = layer(look, "flag").effects
+    pulls(look, f"effect/{crop.id}/bottom", 0, -12)
+    assert 0.2 < layer(look, "flag").effects[0].bottom < 0.9
+    look.select("rope")
+    assert handle(look, "drawn/to").count() == 1
+    pulls(look, "drawn/to", -12, 0)
+    assert 0.2 < layer(look, "rope").artwork.drawn_to < 0.95
+    drawn = look.tab.evaluate("[...window.deftarc.state.items.get('rope').look.drawn.numbers]")
+    assert 0 < drawn[1] < 2
+    commit(look, AddEffect(scene="crossing", layers=("sun",), effect=effect("blur", ways="along", angle=0.0)))
+    look.select("sun")
+    pulls(look, "effect/one", 0, 40)
+    assert 10 < layer(look, "sun").effects[0].angle < 90
+
+
+def test_a_locked_layer_has_no_handles_and_says_so(look):
+    look.select("sun")
+    look.tab.locator("[data-effect-add=shadow]").click()
+    look.settle()
+    expect(look.tab.locator(".look-handle")).not_to_have_count(0)
+    look.tab.locator("[data-menu=layer]").click()
+    look.tab.get_by_role("menuitem", name="Lock", exact=True).click()
+    look.settle()
+    expect(look.tab.locator(".look-handle")).to_have_count(0)
+    look.tab.locator("[data-effect-add=blur]").click()
+    look.settle()
+    assert len(layer(look, "sun").effects) == 1
+    expect(look.tab.locator("#notices")).to_contain_text("locked")
+    look.tab.troubles.clear()
+
+
+def test_a_gradient_is_made_its_ends_and_stops_dragged_and_a_stop_put_on_its_way(look):
+    look.select("sun")
+    look.tab.locator("[data-gradient=fill]").select_option("linear")
+    look.settle()
+    made = layer(look, "sun").artwork.fill_gradient
+    assert [each.colour for each in made.stops] == ["#f28c5a", "#f8c6ac"]
+    assert (made.x1, made.x2) == (-150, 150)
+    pulls(look, "gradient/fill/2", -20, 30)
+    assert layer(look, "sun").artwork.fill_gradient.y2 > 50
+    way = look.tab.locator("[data-look-way=fill]")
+    x, y = look.middle(way)
+    look.tab.mouse.dblclick(x, y)
+    look.settle()
+    gradient = layer(look, "sun").artwork.fill_gradient
+    assert len(gradient.stops) == 3
+    assert gradient.stops[1].at == pytest.approx(0.5, abs=0.1)
+    pulls(look, f"gradient/fill/stop/{gradient.stops[1].id}", -14, 14)
+    assert layer(look, "sun").artwork.fill_gradient.stops[1].at != gradient.stops[1].at
+    look.tab.locator(f'[data-colour="stop/{gradient.stops[1].id}/stop_colour"]').fill("#00ff00")
+    look.settle()
+    assert layer(look, "sun").artwork.fill_gradient.stops[1].colour == "#00ff00"
+    look.tab.locator(f'[data-stop-remove="{gradient.stops[1].id}"]').click()
+    look.settle()
+    assert len(layer(look, "sun").artwork.fill_gradient.stops) == 2
+    look.tab.locator("[data-gradient=fill]").select_option("")
+    look.settle()
+    assert layer(look, "sun").artwork.fill_gradient is None
+
+
+def test_effects_are_dragged_into_another_order_and_choices_made(look):
+    for kind in ("blur", "shadow", "colour"):
+        commit(look, AddEffect(scene="crossing", layers=("gull",), effect=effect(kind, kind)))
+    look.select("gull")
+    grip = look.tab.locator('[data-effect-lift="colour"]')
+    grip.scroll_into_view_if_needed()
+    start = look.middle(grip)
+    top = look.tab.locator('[data-effect-row="blur"]').bounding_box()
+    look.drag(start, (top["x"] + 9, top["y"] + 2))
+    look.settle()
+    assert [each.id for each in layer(look, "gull").effects] == ["colour", "blur", "shadow"]
+    look.tab.locator('[data-effect-choose="shadow"]').select_option("yes")
+    look.settle()
+    assert layer(look, "gull").effects[2].only == "yes"
+    look.tab.locator('[data-effect-choose="blur"]').select_option("along")
+    look.settle()
+    expect(look.well("effect/blur/blur_angle")).to_be_visible()
+    look.press("Control+z", "Control+z", "Control+z")
+    assert [each.id for each in layer(look, "gull").effects] == ["blur", "shadow", "colour"]
+
+
+def test_a_layer_shows_through_another_by_the_list_and_lets_go_in_a_second_window_too(look, browser):
+    look.select("ferry")
+    look.tab.locator("[data-matte]").focus()
+    look.tab.locator("[data-matte]").select_option("sun")
+    look.settle()
+    assert layer(look, "ferry").matte.layer == "sun"
+    assert layer(look, "sun").hidden
+    look.tab.locator("[data-matte-by]").select_option("luma")
+    look.settle()
+    look.tab.locator("[data-matte-inverted]").check()
+    look.settle()
+    assert (layer(look, "ferry").matte.by, layer(look, "ferry").matte.inverted) == ("luma", True)
+    assert look.tab.evaluate("window.deftarc.state.items.has('sun~')")
+    # A circle is refused by name, and what it shows through goes with a word.
+    look.select("sun")
+    look.tab.locator("[data-matte]").focus()
+    look.tab.locator("[data-matte]").select_option("ferry")
+    look.settle()
+    expect(look.tab.locator("#notices")).to_contain_text("circle")
+    look.tab.troubles.clear()
+    assert layer(look, "sun").matte is None
+    other = browser.new_context().new_page()
+    other.goto(look.served.at("/projects/quillhaven"))
+    other.wait_for_function("() => window.deftarc?.state.items.has('sun~')")
+    look.press("Delete")
+    look.settle()
+    assert layer(look, "ferry").matte is None
+    other.wait_for_function("() => !window.deftarc.state.items.get('ferry').matte")
+    other.context.close()
+
+
+def test_what_moves_is_blurred_at_rest_sharp_under_a_hand_and_as_the_render_has_it(look):
+    look.go(30)
+    look.press("~")
+    look.settle()
+    assert look.served.document().scene("crossing").shutter.on
+    assert look.tab.evaluate("window.deftarc.state.smear.frame") == 30
+    look.select("gull")
+    x, y = look.client(500, 500)
+    look.drag((x, y), (x + 30, y), release=False)
+    assert look.tab.evaluate("window.deftarc.smeared()") is False
+    look.tab.keyboard.press("Escape")
+    look.tab.mouse.up()
+    look.settle()
+    assert look.tab.evaluate("window.deftarc.smeared()") is True
+    look.tab.locator("#view-open").click()
+    look.tab.locator("[data-shutter=angle]").fill("900")
+    look.tab.locator("[data-shutter=angle]").press("Enter")
+    look.settle()
+    assert look.served.document().scene("crossing").shutter.angle == 180
+    look.tab.troubles.clear()
+    look.tab.locator("[data-shutter=angle]").fill("360")
+    look.tab.locator("[data-shutter=angle]").press("Enter")
+    look.settle()
+    assert look.served.document().scene("crossing").shutter.angle == 360
+    look.tab.locator("[data-smear=plays]").click()
+    look.tab.keyboard.press("Escape")
+    look.tab.locator("#play").click()
+    look.tab.wait_for_function("() => window.deftarc.state.smearing && window.deftarc.smeared()")
+    look.tab.locator("#play").click()
+
+
+def test_bursts_are_born_where_and_as_is_chosen_and_taken_by_a_click(look):
+    look.tab.get_by_role("button", name="Add", exact=True).click()
+    look.tab.locator('#add-menu [data-add="particles"]').click()
+    look.settle()
+    [name] = look.state["layers"]
+    look.type("burst_rate", 60)
+    look.tab.locator("[data-burst-field=emits]").select_option("place")
+    look.settle()
+    look.tab.locator("[data-burst-layer=source]").focus()
+    look.tab.locator("[data-burst-layer=source]").select_option("ferry")
+    look.settle()
+    look.tab.locator("[data-burst-field=sides]").select_option("5")
+    look.settle()
+    art = layer(look, name).artwork
+    assert (art.emits, art.source, art.sides) == ("place", "ferry", 5)
+    look.tab.locator("[data-burst-field=seed]").fill("many")
+    look.tab.locator("[data-burst-field=seed]").press("Enter")
+    look.settle()
+    expect(look.tab.locator("#notices")).to_contain_text("no number")
+    look.go(40)
+    here = look.served.document().scene("crossing")
+    rows = evaluate(here, frame_times(here)).by_name[name].dots.at(40)
+    look.press("Escape")
+    leaf = evaluate(here, frame_times(here)).by_name[name]
+    spot = leaf.matrix[0] @ [*rows[-1, :2], 1]
+    look.tab.mouse.click(*look.client(*spot[:2]))
+    look.settle()
+    assert look.state["layers"] == [name]
+    # A key here is a burst here.
+    look.tab.locator('[data-key="burst"]').click()
+    look.settle()
+    assert [key.value for key in layer(look, name).tracks["burst"].keys] == [1]
+
+
+def test_masks_points_and_handles_go_with_what_is_selected_through_undo_and_between_scenes(look):
+    commit(look, AddMask(scene="crossing", layer="sun", mask=square_mask()))
+    look.select("sun")
+    look.tab.locator('[data-mask-points="square"]').click()
+    look.settle()
+    expect(look.tab.locator("rect.point")).to_have_count(4)
+    look.select("gull")
+    assert look.tab.evaluate("window.deftarc.state.mask") is None
+    look.press("m")
+    look.select("sun")
+    look.tab.locator('[data-mask-points="square"]').click()
+    look.settle()
+    look.press("Control+z")
+    look.settle()
+    assert not layer(look, "sun").masks
+    expect(look.tab.locator("rect.point")).to_have_count(0)
+    look.tab.locator("#scene").select_option(label="Lantern Isle")
+    look.settle()
+    assert look.tab.evaluate("window.deftarc.state.mask") is None
+    look.select("moon")
+    expect(look.tab.locator("path.mask-line")).to_have_count(1)
+    look.tab.locator("[data-page=motion]").click()
+    look.settle()
+    expect(look.tab.locator("path.mask-line")).to_have_count(0)
