@@ -42,8 +42,8 @@ def ready(page: Page) -> None:
     page.evaluate("window.deftarc.settled()")
 
 
-def drag_row(page: Page, url: str) -> None:
-    page.goto(f"{url}/projects/hundred")
+def drag_row(page: Page, url: str, project: str = "hundred", told_as: str = "100 layers", bar: float = 20) -> None:
+    page.goto(f"{url}/projects/{project}")
     ready(page)
     page.evaluate("document.querySelector('[data-select=l0]').click()")
     page.evaluate("window.deftarc.settled()")
@@ -51,7 +51,7 @@ def drag_row(page: Page, url: str) -> None:
     page.keyboard.press("Enter")
     page.evaluate("window.deftarc.settled()")
     # From the picture's own middle: a corner handle of the selected layer is taken and dragged about.
-    dragged(page, "pointer move to painted result, 100 layers", "stage", "#overlay .handle", 20)
+    dragged(page, f"pointer move to painted result, {told_as}", "stage", "#overlay .handle", bar)
 
 
 def handle_row(page: Page, url: str) -> None:
@@ -159,9 +159,9 @@ def dragged(page: Page, title: str, on: str, what: str, bar: float = 33) -> None
         told(name, f"p95 {p95:.1f} ms, median {np.median(times):.1f} ms", f"p95 ≤ {bar:g} ms", p95 <= bar)
 
 
-def play_row(page: Page, url: str) -> None:
+def play_row(page: Page, url: str, project: str = "sixty", told_as: str = "100 layers", bar: float = 58) -> None:
     page.set_viewport_size({"width": 2300, "height": 1000})
-    page.goto(f"{url}/projects/sixty")
+    page.goto(f"{url}/projects/{project}")
     ready(page)
     page.locator("#play").click()
     page.wait_for_timeout(5400)
@@ -169,7 +169,8 @@ def play_row(page: Page, url: str) -> None:
     page.locator("#play").click()
     rate = stats["painted"] / 5.4
     figure = f"{rate:.1f} frames a second, {stats['missed']} missed, at {stats['zoom'] * 100:.0f} %"
-    told("playback, 100 layers at 960 × 540, 5 s", figure, "60, none missed", stats["missed"] == 0 and rate > 58)
+    wanted = "60, none missed" if bar > 30 else f"≥ {bar:g}"
+    told(f"playback, {told_as} at 960 × 540, 5 s", figure, wanted, rate >= bar and not (bar > 30 and stats["missed"]))
     page.set_viewport_size({"width": 1280, "height": 800})
 
 

@@ -133,7 +133,6 @@ def again(page: Page, url: str, shot: Callable[[str], None]) -> None:
     page.locator('[data-beyond-count="after"]').press("Enter")
     settle(page)
     go(page, "0:03:00")
-    shot("beyond")
     page.evaluate("document.dispatchEvent(new CustomEvent('deftarc:scene', { detail: 'card' }))")
     settle(page)
     row(page, "row1").click()
@@ -147,7 +146,6 @@ def again(page: Page, url: str, shot: Callable[[str], None]) -> None:
     settle(page)
     page.locator('[data-trial="order"]').select_option("reversed")
     settle(page)
-    shot("stagger")
     page.keyboard.press("Escape")
     page.request.delete(f"{url}/api/projects/{made}")
 
@@ -322,6 +320,61 @@ def answers(page: Page, url: str, shot: Callable[[str], None]) -> None:
     shot("within")
 
 
+def folds(page: Page, *wanted: str) -> None:
+    """Only some sections of the page Look open."""
+    page.locator('[data-page="look"]').click()
+    settle(page)
+    for fold in page.locator("#figures details.look-fold").all():
+        if (fold.get_attribute("open") is not None) != (fold.get_attribute("data-fold") in wanted):
+            fold.locator("summary").click()
+            settle(page)
+
+
+def looks(page: Page, url: str, shot: Callable[[str], None]) -> None:
+    """Masks, effects, gradients, bursts and motion blur, by night."""
+    page.goto(f"{url}/projects/quillhaven?scene=lantern")
+    settle(page)
+    go(page, "0:02:12")
+    row(page, "moon").click()
+    settle(page)
+    page.mouse.move(*at(page, 1560, 260))
+    for _ in range(3):
+        page.mouse.wheel(0, -240)
+        settle(page)
+    folds(page, "masks")
+    page.locator("#figures [data-mask-points]").first.click()
+    settle(page)
+    page.locator("#figures [data-mask-row]").first.scroll_into_view_if_needed()
+    shot("masks")
+    page.keyboard.press("Escape")
+    page.keyboard.press("0")
+    row(page, "ripple").click()
+    settle(page)
+    folds(page, "effects")
+    page.locator("#figures [data-effect-row]").first.scroll_into_view_if_needed()
+    shot("effects")
+    row(page, "sky").click()
+    settle(page)
+    folds(page, "gradient-fill")
+    shot("gradient")
+    row(page, "splash").click()
+    page.locator('[data-select="ring"]').click(modifiers=["Control"])
+    row(page, "splash").click()
+    settle(page)
+    go(page, "0:03:06")
+    page.locator('[data-page="look"]').click()
+    settle(page)
+    shot("bursts")
+    page.locator('[data-page="motion"]').click()
+    row(page, "beam").click()
+    settle(page)
+    go(page, "0:01:20")
+    page.locator("#view-open").click()
+    settle(page)
+    page.screenshot(path=OUT / "motion-blur.png")
+    page.keyboard.press("Escape")
+
+
 def views(page: Page, url: str) -> None:
     def shot(name: str) -> None:
         page.mouse.move(640, 790)
@@ -338,25 +391,14 @@ def views(page: Page, url: str) -> None:
     shot("workbench")
     page.goto(f"{url}/projects/quillhaven?scene=card")
     settle(page)
-    key(page, "sign", "scale", 1)
-    page.keyboard.press("!")
     go(page, "0:00:14")
-    shot("keying-portrait")
-    page.goto(f"{url}/projects/quillhaven?scene=buoy")
-    settle(page)
-    row(page, "float").click()
-    settle(page)
-    shot("effects")
+    looks(page, url, shot)
     daily(page, url, shot)
     pair(page, url, shot)
     paths(page, url, shot)
     again(page, url, shot)
     otherwise(page, url, shot)
     answers(page, url, shot)
-    made = page.request.post(f"{url}/api/projects", data={"name": "Buoy", "preset": "square"}).json()["id"]
-    page.goto(f"{url}/projects/{made}")
-    settle(page)
-    shot("empty")
 
 
 def main() -> None:

@@ -16,7 +16,7 @@ from deftarc.core.document.effects import EFFECTS
 from deftarc.core.evaluate import evaluate, frame_times
 from deftarc.core.spaces.bends import path_of
 from deftarc.core.spaces.points import PathPoint
-from deftarc.formats.wire import pack, table_parts
+from deftarc.formats.wire import pack, smear_parts, table_parts
 from deftarc.paint.skia.painter import blank
 from deftarc.paint.skia.scene import painter_for
 from deftarc.web.panels.drawings import drawing_told
@@ -121,8 +121,10 @@ PAINT = """async ({ scene, message, drawings, frame, scripts }) => {
   const { prepare, paint, picturesReady, shapesBy } = await import("/static/js/painter.js");
   const { drawnAs, grown, unpack } = await import("/static/js/table.js");
   for (const script of scripts) await import(script);
-  const { head, items } = unpack(Uint8Array.from(atob(message), (c) => c.charCodeAt(0)).buffer);
-  for (const item of items) if (!item.children) item.drawing = prepare(drawings[drawnAs(item.layer)]);
+  const { head, items, smear } = unpack(Uint8Array.from(atob(message), (c) => c.charCodeAt(0)).buffer);
+  for (const item of [...items, ...(smear?.items || [])])
+    if (!item.children) item.drawing = prepare(drawings[drawnAs(item.layer)]);
+  if (smear) smear.items = new Map(smear.items.map((item) => [item.layer, item]));
   shapesBy((name) => drawings[name] && prepare(drawings[name]));
   const made = grown(items, head.table.roots);
   await picturesReady();
@@ -130,27 +132,36 @@ PAINT = """async ({ scene, message, drawings, frame, scripts }) => {
   canvas.width = scene.width; canvas.height = scene.height;
   const ctx = canvas.getContext("2d");
   if (scene.background) { ctx.fillStyle = scene.background; ctx.fillRect(0, 0, scene.width, scene.height); }
-  paint(ctx, made, frame, [1, 0, 0, 1, 0, 0], scene);
+  paint(ctx, made, frame, [1, 0, 0, 1, 0, 0], scene, smear);
   return canvas.toDataURL("image/png").split(",")[1];
 }"""
+
+
+def evaluated(scene, materials):
+    return evaluate(scene, frame_times(scene), materials.shaper.form)
 
 
 def how_far_apart(tab, served, scene, frame):
     """The picture of a frame on the canvas against Skia's: the largest difference of a channel, by pixel."""
     materials = served.shop.materials
     told = {layer.id: materials.of_layer(layer) for layer in scene.layers}
-    table = evaluate(scene, frame_times(scene), materials.shaper.form)
+    painter = painter_for(scene, materials)
+    table = painter.frames(scene, 0, scene.frames) if scene.shutter.on else evaluated(scene, materials)
     head, blobs = table_parts(table, 0)
+    parts = {"table": head}
+    if table.smear is not None:
+        parts["smear"], more = smear_parts(table.smear)
+        blobs = [*blobs, *more]
     given = {
         "scene": {"width": scene.width, "height": scene.height, "background": scene.background},
-        "message": base64.b64encode(pack({"table": head}, blobs)).decode(),
+        "message": base64.b64encode(pack(parts, blobs)).decode(),
         "drawings": {name: drawing_told(each) for name, each in told.items()},
         "frame": frame,
         "scripts": effect_scripts(),
     }
     canvas = Image.open(BytesIO(base64.b64decode(tab.evaluate(PAINT, given)))).convert("RGB")
     pixels, surface = blank(scene.width, scene.height)
-    painter_for(scene, materials).paint(surface.getCanvas(), table, frame, scene.background, (1, 1))
+    painter.paint(surface.getCanvas(), table, frame, scene.background, (1, 1))
     surface.flushAndSubmit()
     return np.abs(np.asarray(canvas, int) - pixels[..., :3].astype(int)).max(axis=-1)
 

@@ -79,14 +79,17 @@ def test_a_subject_cut_out_softly_half_seen_over_the_same_picture_behind_another
     job.click("[data-do=mask-ellipse]")
     job.drag((700, 350), (1100, 750))
     copy = job.scene.layers[0]
-    types_in(job, copy.masks[0].properties[1], 30)
+    x, y = job.bench.middle(job.tab.locator(f'[data-look="mask/{copy.masks[0].id}"]'))
+    job.bench.drag((x, y), (x + 20, y))
+    job.did()
     types_in(job, copy.masks[0].properties[3], 50)
     job.click('[data-select="view"]')
     job.click("[data-do=mask-rectangle]")
     job.drag((400, 300), (1000, 800))
-    assert job.count <= 14 + 1
+    assert job.count <= 14
     copy, under = job.scene.layers
-    assert (copy.masks[0].feather, copy.masks[0].opacity) == (30, 0.5)
+    assert copy.masks[0].feather > 10
+    assert copy.masks[0].opacity == 0.5
     assert len(under.masks) == 1
     assert np.ptp(np.array(under.masks[0].numbers()).reshape(-1, 6)[:, 0]) == pytest.approx(600, abs=8)
 

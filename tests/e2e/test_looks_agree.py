@@ -5,6 +5,7 @@ import pytest
 
 from deftarc.core.document.artwork import Bars, Rectangle, Star
 from deftarc.core.document.effects import EFFECTS
+from deftarc.core.document.scene import Shutter
 from tests.core.spaces.test_colour import colours
 from tests.e2e.test_agreement import how_far_apart
 from tests.looks import effect, gradient, ground, laid, masked, matted, round_mask, square_mask, washed
@@ -145,3 +146,44 @@ def test_both_painters_paint_it_alike(tab, served, name):
         apart = how_far_apart(tab, served, SCENES[name], frame)
         assert (apart > 16).mean() <= 0.002, f"frame {frame}"
         assert np.mean(apart) <= 1, f"frame {frame}"
+
+
+def smearing():
+    """What turns, grows, jumps, is masked, treated, blended, shows through something, and spreads, all blurred."""
+    rows = [
+        *laid(
+            lambda n: Star(spikes=6, outer=70, inner=38, fill="#e2a21b", stroke="#14324a"),
+            tracks={"scale": numbers((0, 0.4), (20, 1.2))},
+            masks=(round_mask(feather=6),),
+            effects=(effect("shadow", spread=3),),
+        ),
+        layer("Bars", Bars(width=640, height=360), position=positions(value=(320, 180)), bar_top=numbers((0, 0), (9, 0.6))),
+        *ground(),
+    ]  # fmt: skip
+    made = scene(*rows, frames=21, background="#f8efd8")
+    yield "smeared", made.changed(shutter=Shutter(on=True, angle=360))
+    yield "smeared matte", matted("luma", False).changed(shutter=Shutter(on=True, angle=270, phase=0))
+    for name, each in bursting():
+        yield f"smeared {name}", each.changed(shutter=Shutter(on=True))
+
+
+SMEARED = dict(smearing())
+
+
+@pytest.mark.parametrize("name", list(SMEARED))
+def test_both_painters_blur_what_moves_alike(tab, served, name):
+    tab.goto(served.at("/"))
+    apart = how_far_apart(tab, served, SMEARED[name], 9)
+    assert (apart > 16).mean() <= 0.002
+    assert np.mean(apart) <= 1
+
+
+def test_both_painters_paint_lantern_isle_alike_blurred_and_sharp(tab, served):
+    tab.goto(served.at("/"))
+    whole = served.document().scene("lantern")
+    # Some of its frames are enough: what is born before them is born all the same.
+    for made, frames in ((whole.changed(shutter=Shutter()), (70, 100)), (whole.changed(frames=45), (44,))):
+        for frame in frames:
+            apart = how_far_apart(tab, served, made, frame)
+            assert (apart > 16).mean() <= 0.002, f"frame {frame}"
+            assert np.mean(apart) <= 1, f"frame {frame}"

@@ -186,7 +186,7 @@ def _stone(b: Builder) -> None:
     """A stone is thrown in: where it goes under, a ring spreads and drops fly up, as hard as it hits."""
     here = b.scene.id
     b.shape("stone", "Stone", Ellipse(width=26, height=22, fill=OCHRE), (330, 640))
-    b.key("stone", "position", {34: (210, 600), 48: (330, 560), 66: (430, 912), 67: (430, 915)})
+    b.key("stone", "position", {34: (210, 600), 48: (330, 560), 66: (430, 915)})
     b.ease("stone", "position", [34, 48], "slow-stop")
     b.ease("stone", "position", [48, 66], "slow-start", 80)
     b.key("stone", "opacity", {33: 0, 34: 100, 65: 100, 66: 0})

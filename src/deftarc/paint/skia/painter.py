@@ -277,6 +277,9 @@ class SkiaPainter:
         """Which of a canvas's pixels a branch may paint, its effects included."""
         if _opacity(branch, row) <= 0:
             return skia.Rect.MakeEmpty()
+        if isinstance(branch, Leaf) and branch.wash:
+            # What it makes of what is beneath may lie anywhere.
+            return skia.Rect.MakeLTRB(-1e6, -1e6, 1e6, 1e6)
         if isinstance(branch, Group) and branch.clip is None:
             whole = skia.Rect.MakeEmpty()
             for each in branch.children:

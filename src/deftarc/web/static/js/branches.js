@@ -13,19 +13,13 @@ export function sheetFor({ canvas: { width, height } }) {
   if (sheet.canvas.width !== width || sheet.canvas.height !== height) {
     sheet.canvas.width = width;
     sheet.canvas.height = height;
-  } else {
-    sheet.setTransform(1, 0, 0, 1, 0, 0);
-    sheet.globalCompositeOperation = "source-over";
-    sheet.globalAlpha = 1;
-    sheet.filter = "none";
-    sheet.clearRect(0, 0, width, height);
-  }
+  } else sheet.reset();
   sheet.imageSmoothingEnabled = true;
   sheet.imageSmoothingQuality = "high";
   return sheet;
 }
 // So many are kept for the next time.
-const MOST_SHEETS = 12;
+const MOST_SHEETS = 24;
 export const giveBack = (sheet) => {
   sheets.push(sheet);
   if (sheets.length > MOST_SHEETS) sheets.shift();
@@ -61,36 +55,60 @@ function stepsOf(item, frame, space, box) {
 
 const area = (matrix) => Math.abs(matrix.a * matrix.d - matrix.b * matrix.c);
 
-// Lays one sheet on another as it is.
-function lay(ctx, sheet, operation = "source-over", alpha = 1, filter = "none") {
+// Lays one sheet on another as it is, its corner at a place.
+function lay(ctx, sheet, operation = "source-over", alpha = 1, filter = "none", [x, y] = [0, 0]) {
   ctx.save();
   ctx.setTransform(1, 0, 0, 1, 0, 0);
   ctx.globalCompositeOperation = operation;
   ctx.globalAlpha = alpha;
   ctx.filter = filter;
-  ctx.drawImage(sheet.canvas, 0, 0);
+  ctx.drawImage(sheet.canvas, x, y);
   ctx.restore();
 }
 
+// Sheets come in sizes of so many px, so that one fits the next item, too.
+const SIZES = 64;
+
+// Where on a canvas an item is painted: left, top, width and height in its px, a little of what lies beyond included where that
+// is drawn in; null where it is not on it at all. `painted` is a box in the item's px, null for all there is.
+function spotOf({ canvas: { width, height } }, item, frame, matrix, painted) {
+  if (!painted || area(matrix) < 1e-12) return [0, 0, width, height];
+  const size = Math.max(Math.hypot(matrix.a, matrix.b), Math.hypot(matrix.c, matrix.d));
+  const reach = item.effects ? reachOf(item, frame) * size + 4 : 2;
+  const beyond = item.effects ? Math.min(Math.ceil(reach), 512) : 0;
+  const [left, top, right, bottom] = around(painted, matrix);
+  const x = Math.max(-beyond, Math.floor(left - reach));
+  const y = Math.max(-beyond, Math.floor(top - reach));
+  const across = Math.min(width + beyond, Math.ceil(right + reach)) - x;
+  const down = Math.min(height + beyond, Math.ceil(bottom + reach)) - y;
+  if (!(across > 0 && down > 0)) return null;
+  return [x, y, Math.ceil(across / SIZES) * SIZES, Math.ceil(down / SIZES) * SIZES];
+}
+
 // An item painted aside by `draw(ctx, base)`, masked, treated, and laid on a canvas with one opacity and its way of blending.
-// `base` is from scene px to canvas px, `own` from the item's to scene px; `box()` tells what it paints in, in its px, and
-// `show(ctx)` paints what it shows through.
-export function layAside(ctx, item, frame, base, own, opacity, { draw, box, show }) {
+// `base` is from scene px to canvas px, `own` from the item's to scene px; `box()` tells what it is in its px, `painted()` what
+// it paints in, null for anywhere, and `show(ctx, base)` paints what it shows through.
+export function layAside(ctx, item, frame, base, own, opacity, { draw, box, painted, show }) {
+  const spot = spotOf(ctx, item, frame, new DOMMatrix(base).multiply(own), painted());
+  if (!spot) return;
+  const [x, y, width, height] = spot;
+  base = [base[0], base[1], base[2], base[3], base[4] - x, base[5] - y];
   const matrix = new DOMMatrix(base).multiply(own);
   const sized = area(matrix) >= 1e-12;
   const masks = sized ? item.masks : null;
   const space = spaceOf(matrix);
   let sheet;
-  if (sized && !space && lengthy(item)) sheet = inItsOwn(ctx, item, frame, { base, own, matrix, draw, box });
+  if (sized && !space && lengthy(item))
+    sheet = inItsOwn(spare(width, height), item, frame, { base, own, matrix, draw, box, painted });
   else {
-    sheet = sheetFor(ctx);
+    sheet = spare(width, height);
     draw(sheet, base);
     if (masks) keepMasked(sheet, masks, frame, matrix);
     if (sized && item.effects)
       sheet = through(sheet, stepsOf(item, frame, space || PLAIN, box), (left, cut) => drawCut(left, cut, matrix));
   }
-  if (item.matte?.item) keepMatted(sheet, item.matte, show);
-  lay(ctx, sheet, item.blend || "source-over", ctx.globalAlpha * opacity);
+  if (item.matte?.item) keepMatted(sheet, item.matte, (on) => show(on, base));
+  lay(ctx, sheet, item.blend || "source-over", ctx.globalAlpha * opacity, "none", [x, y]);
   giveBack(sheet);
 }
 
@@ -99,12 +117,12 @@ const PLAIN = { size: 1, turned: (x, y) => [x, y] };
 const lengthy = (item) => (item.effects || []).some(({ kind }) => !CUTS.has(kind) && !FLAT.has(kind));
 
 // Where its matrix squeezes or skews, an item is painted in a space that keeps its shape, as fine as it is on the canvas, and
-// the outcome goes through the rest of the matrix.
-function inItsOwn(ctx, item, frame, { base, own, matrix, draw, box }) {
+// the outcome goes through the rest of the matrix, onto `out`.
+function inItsOwn(out, item, frame, { base, own, matrix, draw, box, painted }) {
   const sizes = [Math.hypot(matrix.a, matrix.b), Math.hypot(matrix.c, matrix.d)];
   const most = Math.max(...sizes);
   const reach = reachOf(item, frame) + 2 / most;
-  const [left, top, right, bottom] = box().map((x, k) => x + (k < 2 ? -reach : reach));
+  const [left, top, right, bottom] = (painted() || box()).map((x, k) => x + (k < 2 ? -reach : reach));
   // As fine on either way as it is on the canvas, and no larger than that can be.
   const held = Math.min(1, 4096 / Math.max((right - left) * sizes[0], (bottom - top) * sizes[1], 1e-9));
   const turns = (item.effects || []).some(({ values }) => values.along && columnAt(values.along, frame)[0]);
@@ -118,7 +136,6 @@ function inItsOwn(ctx, item, frame, { base, own, matrix, draw, box }) {
   if (item.masks) keepMasked(sheet, item.masks, frame, into);
   const space = { size: across, sizes: [across, down], turned: (x, y) => [x * across, y * down] };
   sheet = through(sheet, stepsOf(item, frame, space, box), (cutting, cut) => drawCut(cutting, cut, into));
-  const out = sheetFor(ctx);
   out.setTransform(new DOMMatrix(base).multiply(own).multiply(into.inverse()));
   out.drawImage(sheet.canvas, 0, 0);
   out.setTransform(1, 0, 0, 1, 0, 0);
@@ -299,7 +316,7 @@ export function wash(ctx, item, frame, matrix, opacity, { frameBox, show }) {
 }
 
 // How far an item's effects look, at most, in its px.
-function reachOf(item, frame) {
+export function reachOf(item, frame) {
   const lengths = ["radius", "softness", "spread", "distance"];
   return (item.effects || []).reduce((sum, effect) => {
     const values = numbersOf(effect, frame);

@@ -1,5 +1,5 @@
 // Paints drawings through a FrameTable's matrices on a 2D canvas. Knows no rule of motion.
-import { around, giveBack, goesAside, layAside, placed, sheetFor, wash } from "./branches.js";
+import { around, giveBack, goesAside, layAside, placed, reachOf, sheetFor, wash } from "./branches.js";
 import { drawDots, onDots } from "./dots.js";
 import { cssColour } from "./effects/register.js";
 import { momentsOf, smeared } from "./smears.js";
@@ -281,7 +281,7 @@ function paintItem(ctx, item, frame, base, how) {
   if (!(item.drawing || item.parts || item.wash) || !showsAt(item, at)) return;
   const row = rowAt(item, at);
   if (row[6] <= 0) return;
-  const show = (sheet) => item.matte?.item && paintItem(sheet, item.matte.item, frame, base, how);
+  const show = (sheet, into = base) => item.matte?.item && paintItem(sheet, item.matte.item, frame, into, how);
   if (item.wash) {
     const { width, height } = ctx.canvas;
     const frameBox = size ? [base[4], base[5], size.width * base[0], size.height * base[3]] : [0, 0, width, height];
@@ -295,7 +295,8 @@ function paintItem(ctx, item, frame, base, how) {
       else drawLeaf(sheet, item, at, into, 1);
     };
     const own = new DOMMatrix([...row.subarray(0, 6)]);
-    layAside(ctx, item, at, base, own, row[6], { draw, box: () => boxOf(item, frame), show });
+    const painted = () => (item.parts && (smear || washes(item)) ? null : boxOf(item, frame, reachOf));
+    layAside(ctx, item, at, base, own, row[6], { draw, box: () => boxOf(item, frame), painted, show });
   } else drawLeaf(ctx, item, at, base, row[6]);
 }
 
@@ -305,9 +306,13 @@ const isPlain = (item, opacity) =>
   !(item.blend || item.effects || item.masks || item.matte) &&
   item.parts.every((part) => !part.blend && !part.wash);
 
-// What an item paints in, in its own px: left, top, right, bottom, pens included.
+// Whether anything in a group treats what is beneath it there, wherever that is.
+const washes = (item) => Boolean(item.wash || item.parts?.some(washes));
+
+// What an item paints in, in its own px: left, top, right, bottom, pens included; of a group's members so much more as
+// `more(part, frame)` says.
 /** @returns {number[]} */
-function boxOf(item, frame) {
+function boxOf(item, frame, more = (_part, _frame) => 0) {
   const at = item.still ? item.frame : frame;
   if (item.clip) return [...item.clip];
   if (item.parts) {
@@ -316,7 +321,9 @@ function boxOf(item, frame) {
       const when = part.still ? part.frame : frame;
       if (!(part.drawing || part.parts) || !showsAt(part, when) || rowAt(part, when)[6] <= 0) return [];
       const through = back.multiply(new DOMMatrix([...rowAt(part, when).subarray(0, 6)]));
-      return [around(boxOf(part, frame), through)];
+      const out = more(part, when);
+      const [left, top, right, bottom] = boxOf(part, frame, more);
+      return [around([left - out, top - out, right + out, bottom + out], through)];
     });
     if (!spots.length) return [0, 0, 0, 0];
     return [0, 1, 2, 3].map((k) => (k < 2 ? Math.min : Math.max)(...spots.map((each) => each[k])));

@@ -38,6 +38,7 @@ export function smeared(ctx, item, moments, { frame, base, smear, paint }) {
       on.drawImage(total.canvas, 0, 0);
     },
     box: () => [0, 0, 0, 0],
+    painted: () => null,
     show: (on) => item.matte?.item && paint(on, item.matte.item, frame),
   });
 }
