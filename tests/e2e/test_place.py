@@ -29,7 +29,7 @@ def test_undoing_a_new_scene_leaves_no_page_without_one(bench):
     bench.press("Control+z")
     expect(bench.tab.get_by_text("Undone: Add the scene Regatta")).to_be_visible()
     assert place(bench)["scene"] != made
-    expect(bench.tab.locator("#scene option")).to_have_count(5)
+    expect(bench.tab.locator("#scene option")).to_have_count(6)
     assert len(bench.tab.evaluate("window.deftarc.state.order")) > 0
     bench.press("Control+Shift+z")
     assert place(bench)["scene"] == made

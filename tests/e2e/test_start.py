@@ -82,7 +82,7 @@ def test_a_file_that_is_no_project_is_refused_with_a_sentence(start, served, tmp
 def test_a_way_back_from_the_workbench(tab, served):
     bench = Workbench(tab, served)
     tab.get_by_title("All projects").click()
-    tab.get_by_text("5 scenes").wait_for()
+    tab.get_by_text("6 scenes").wait_for()
     assert bench.served is served
 
 

@@ -1,15 +1,27 @@
 // Leaves and groups laid on a canvas: those that are treated, masked or blended, and groups put together first, by way of a
 // sheet of their own.
-import { CUTS, FILTERS, FLAT, svgFilter, TREATS } from "./effects/register.js";
+import { CUTS, FILTERS, FLAT, SOFTENS, svgFilter, TREATS } from "./effects/register.js";
 import { columnAt, rowAt } from "./table.js";
 import { outlineAt, traced } from "./tracing.js";
 
 const sheets = [];
 
+// Without a graphics card sheets that are painted at once, and not told to it first, come at half the time.
+let told = null;
+function sheetOptions() {
+  told ||= {
+    willReadFrequently: !document.createElement("canvas").getContext("webgl", { failIfMajorPerformanceCaveat: true }),
+  };
+  return told;
+}
+
 // A clean canvas to paint on aside, of a size or as large as another; whoever takes one gives it back.
 export function sheetFor({ canvas: { width, height } }) {
   const at = sheets.findLastIndex(({ canvas }) => canvas.width === width && canvas.height === height);
-  const sheet = at < 0 ? sheets.pop() || document.createElement("canvas").getContext("2d") : sheets.splice(at, 1)[0];
+  const sheet =
+    at < 0
+      ? sheets.pop() || document.createElement("canvas").getContext("2d", sheetOptions())
+      : sheets.splice(at, 1)[0];
   if (sheet.canvas.width !== width || sheet.canvas.height !== height) {
     sheet.canvas.width = width;
     sheet.canvas.height = height;
@@ -55,19 +67,20 @@ function stepsOf(item, frame, space, box) {
 
 const area = (matrix) => Math.abs(matrix.a * matrix.d - matrix.b * matrix.c);
 
-// Lays one sheet on another as it is, its corner at a place.
-function lay(ctx, sheet, operation = "source-over", alpha = 1, filter = "none", [x, y] = [0, 0]) {
+// Lays one sheet on another as it is, or through a matrix, its corner at a place.
+function lay(ctx, sheet, operation = "source-over", alpha = 1, filter = "none", [x, y] = [0, 0], matrix = null) {
   ctx.save();
-  ctx.setTransform(1, 0, 0, 1, 0, 0);
+  ctx.setTransform(1, 0, 0, 1, x, y);
+  if (matrix) ctx.transform(matrix.a, matrix.b, matrix.c, matrix.d, matrix.e, matrix.f);
   ctx.globalCompositeOperation = operation;
   ctx.globalAlpha = alpha;
   ctx.filter = filter;
-  ctx.drawImage(sheet.canvas, x, y);
+  ctx.drawImage(sheet.canvas, 0, 0);
   ctx.restore();
 }
 
 // Sheets come in sizes of so many px, so that one fits the next item, too.
-const SIZES = 64;
+const SIZES = 32;
 
 // Where on a canvas an item is painted: left, top, width and height in its px, a little of what lies beyond included where that
 // is drawn in; null where it is not on it at all. `painted` is a box in the item's px, null for all there is.
@@ -92,24 +105,34 @@ export function layAside(ctx, item, frame, base, own, opacity, { draw, box, pain
   const spot = spotOf(ctx, item, frame, new DOMMatrix(base).multiply(own), painted());
   if (!spot) return;
   const [x, y, width, height] = spot;
-  base = [base[0], base[1], base[2], base[3], base[4] - x, base[5] - y];
+  const moved = [base[0], base[1], base[2], base[3], base[4] - x, base[5] - y];
+  const { sheet, through } = treated([width, height], item, frame, { base: moved, own, draw, box, painted });
+  let made = sheet;
+  if (item.matte?.item) {
+    if (through) {
+      made = spare(width, height);
+      lay(made, sheet, "source-over", 1, "none", [0, 0], through);
+      giveBack(sheet);
+    }
+    keepMatted(made, item.matte, (on) => show(on, moved));
+  }
+  const left = made === sheet ? through : null;
+  lay(ctx, made, item.blend || "source-over", ctx.globalAlpha * opacity, "none", [x, y], left);
+  giveBack(made);
+}
+
+// An item on a sheet of a size, masked and treated; where it is not yet as `base` has it, what it is still to go `through`.
+function treated([width, height], item, frame, { base, own, draw, box, painted }) {
   const matrix = new DOMMatrix(base).multiply(own);
   const sized = area(matrix) >= 1e-12;
-  const masks = sized ? item.masks : null;
   const space = spaceOf(matrix);
-  let sheet;
-  if (sized && !space && lengthy(item))
-    sheet = inItsOwn(spare(width, height), item, frame, { base, own, matrix, draw, box, painted });
-  else {
-    sheet = spare(width, height);
-    draw(sheet, base);
-    if (masks) keepMasked(sheet, masks, frame, matrix);
-    if (sized && item.effects)
-      sheet = through(sheet, stepsOf(item, frame, space || PLAIN, box), (left, cut) => drawCut(left, cut, matrix));
-  }
-  if (item.matte?.item) keepMatted(sheet, item.matte, (on) => show(on, base));
-  lay(ctx, sheet, item.blend || "source-over", ctx.globalAlpha * opacity, "none", [x, y]);
-  giveBack(sheet);
+  if (sized && !space && lengthy(item)) return inItsOwn(item, frame, { base, own, draw, box, painted });
+  let sheet = spare(width, height);
+  draw(sheet, base);
+  if (sized && item.masks) keepMasked(sheet, item.masks, frame, matrix);
+  if (sized && item.effects)
+    sheet = through(sheet, stepsOf(item, frame, space || PLAIN, box), (left, cut) => drawCut(left, cut, matrix));
+  return { sheet, through: null };
 }
 
 const PLAIN = { size: 1, turned: (x, y) => [x, y] };
@@ -117,8 +140,9 @@ const PLAIN = { size: 1, turned: (x, y) => [x, y] };
 const lengthy = (item) => (item.effects || []).some(({ kind }) => !CUTS.has(kind) && !FLAT.has(kind));
 
 // Where its matrix squeezes or skews, an item is painted in a space that keeps its shape, as fine as it is on the canvas, and
-// the outcome goes through the rest of the matrix, onto `out`.
-function inItsOwn(out, item, frame, { base, own, matrix, draw, box, painted }) {
+// the outcome is to go `through` the rest of the matrix.
+function inItsOwn(item, frame, { base, own, draw, box, painted }) {
+  const matrix = new DOMMatrix(base).multiply(own);
   const sizes = [Math.hypot(matrix.a, matrix.b), Math.hypot(matrix.c, matrix.d)];
   const most = Math.max(...sizes);
   const reach = reachOf(item, frame) + 2 / most;
@@ -126,7 +150,11 @@ function inItsOwn(out, item, frame, { base, own, matrix, draw, box, painted }) {
   // As fine on either way as it is on the canvas, and no larger than that can be.
   const held = Math.min(1, 4096 / Math.max((right - left) * sizes[0], (bottom - top) * sizes[1], 1e-9));
   const turns = (item.effects || []).some(({ values }) => values.along && columnAt(values.along, frame)[0]);
-  const [across, down] = turns ? [most * held, most * held] : sizes.map((each) => each * held);
+  // What leaves nothing sharp needs it on neither way, and is quicker done where both are alike.
+  const soft = (item.effects || []).every(
+    ({ kind, values }) => SOFTENS.get(kind)?.(numbersOf({ values }, frame)) * most > 1,
+  );
+  const [across, down] = turns || soft ? [most * held, most * held] : sizes.map((each) => each * held);
   // On whole px, as Skia has it.
   const [x, y] = [Math.floor(left * across), Math.floor(top * down)];
   const into = new DOMMatrix([across, 0, 0, down, -x, -y]);
@@ -134,13 +162,13 @@ function inItsOwn(out, item, frame, { base, own, matrix, draw, box, painted }) {
   const { a, b, c, d, e, f } = into.multiply(own.inverse());
   draw(sheet, [a, b, c, d, e, f]);
   if (item.masks) keepMasked(sheet, item.masks, frame, into);
-  const space = { size: across, sizes: [across, down], turned: (x, y) => [x * across, y * down] };
+  const space = {
+    size: across,
+    sizes: across === down ? null : [across, down],
+    turned: (x, y) => [x * across, y * down],
+  };
   sheet = through(sheet, stepsOf(item, frame, space, box), (cutting, cut) => drawCut(cutting, cut, into));
-  out.setTransform(new DOMMatrix(base).multiply(own).multiply(into.inverse()));
-  out.drawImage(sheet.canvas, 0, 0);
-  out.setTransform(1, 0, 0, 1, 0, 0);
-  giveBack(sheet);
-  return out;
+  return { sheet, through: matrix.multiply(into.inverse()) };
 }
 
 function through(sheet, steps, cutting) {
@@ -183,6 +211,12 @@ function drawCut(ctx, { draw, soft }, matrix) {
 
 // Leaves of a sheet only what its masks show. All of them are one picture of white, of which the alpha counts.
 function keepMasked(sheet, masks, frame, matrix) {
+  const [first] = masks;
+  if (masks.length === 1 && first.mode === "add" && !first.inverted) {
+    // It is that picture itself.
+    drawMask(sheet, first, frame, matrix, "destination-in");
+    return;
+  }
   const whole = sheetFor(sheet);
   const fill = (ctx) => {
     ctx.setTransform(1, 0, 0, 1, 0, 0);
@@ -190,27 +224,76 @@ function keepMasked(sheet, masks, frame, matrix) {
     ctx.fillRect(0, 0, ctx.canvas.width, ctx.canvas.height);
   };
   // What is first taken away is taken from all of it.
-  if (masks[0].mode !== "add") fill(whole);
+  if (first.mode !== "add") fill(whole);
   for (const mask of masks) {
-    const { feather, opacity } = numbersOf(mask, frame);
-    let shape = sheetFor(sheet);
-    shape.setTransform(matrix);
-    shape.fillStyle = "#fff";
-    shape.fill(traced(outlineAt(mask.outline, frame)), mask.rule);
-    if (feather[0] > 0) shape = softened(shape, feather[0], matrix);
-    if (mask.inverted) {
-      const inside = shape;
-      shape = sheetFor(sheet);
-      fill(shape);
-      lay(shape, inside, "destination-out");
-      giveBack(inside);
+    const how = /** @type {any} */ (
+      { add: "source-over", subtract: "destination-out", intersect: "destination-in" }[mask.mode]
+    );
+    if (!mask.inverted) {
+      drawMask(whole, mask, frame, matrix, how);
+      continue;
     }
-    const how = { add: "source-over", subtract: "destination-out", intersect: "destination-in" }[mask.mode];
-    lay(whole, shape, how, opacity[0]);
+    const shape = sheetFor(sheet);
+    fill(shape);
+    drawMask(shape, { ...mask, values: { ...mask.values, opacity: FULL } }, frame, matrix, "destination-out");
+    lay(whole, shape, how, numbersOf(mask, frame).opacity[0]);
     giveBack(shape);
   }
   lay(sheet, whole, "destination-in");
   giveBack(whole);
+}
+
+const FULL = { rows: 1, wide: 1, numbers: new Float32Array([1]) };
+
+// A mask in white, softened in its own px, drawn on a canvas.
+function drawMask(ctx, mask, frame, matrix, operation) {
+  const { feather, opacity } = numbersOf(mask, frame);
+  const traces = outlineAt(mask.outline, frame);
+  if (feather[0] <= 0) {
+    ctx.save();
+    ctx.setTransform(matrix);
+    ctx.globalCompositeOperation = operation;
+    ctx.globalAlpha = opacity[0];
+    ctx.fillStyle = "#fff";
+    ctx.fill(traced(traces), mask.rule);
+    ctx.restore();
+    return;
+  }
+  // In a space that keeps the mask's shape, and no larger than it: as fine as it is on the canvas.
+  const size = Math.max(Math.hypot(matrix.a, matrix.b), Math.hypot(matrix.c, matrix.d));
+  const even = spaceOf(matrix);
+  const turned = even ? matrix : new DOMMatrix([size, 0, 0, size, 0, 0]);
+  const reach = 3 * feather[0] * size + 2;
+  const [left, top, right, bottom] = around(boxOfPoints(traces.numbers), turned);
+  const fit = even ? 1 : Math.min(1, 4096 / Math.max(right - left + 2 * reach, bottom - top + 2 * reach));
+  const { width, height } = ctx.canvas;
+  // What is on the canvas as it is need not go far beyond it.
+  const [x, y] = even
+    ? [Math.max(Math.floor(left - reach), -Math.ceil(reach)), Math.max(Math.floor(top - reach), -Math.ceil(reach))]
+    : [Math.floor((left - reach) * fit), Math.floor((top - reach) * fit)];
+  const [far, deep] = even
+    ? [Math.min(right + reach, width + reach), Math.min(bottom + reach, height + reach)]
+    : [(right + reach) * fit, (bottom + reach) * fit];
+  const shape = spare(Math.max(1, Math.ceil(far - x)), Math.max(1, Math.ceil(deep - y)));
+  const into = new DOMMatrix([fit, 0, 0, fit, -x, -y]).multiply(turned);
+  shape.setTransform(into);
+  shape.filter = `blur(${feather[0] * size * fit}px)`;
+  shape.fillStyle = "#fff";
+  shape.fill(traced(traces), mask.rule);
+  lay(ctx, shape, operation, opacity[0], "none", [0, 0], matrix.multiply(into.inverse()));
+  giveBack(shape);
+}
+
+// The box around points told as x, y in turn.
+function boxOfPoints(numbers) {
+  const box = [Infinity, Infinity, -Infinity, -Infinity];
+  for (let n = 0; n + 1 < numbers.length; n += 2) {
+    box[0] = Math.min(box[0], numbers[n]);
+    box[1] = Math.min(box[1], numbers[n + 1]);
+    box[2] = Math.max(box[2], numbers[n]);
+    box[3] = Math.max(box[3], numbers[n + 1]);
+  }
+  return numbers.length ? box : [0, 0, 0, 0];
 }
 
 // A sheet blurred by px of a matrix's own space: where that is squeezed or skewed it is taken back into one that is not.

@@ -14,24 +14,35 @@ export function dotsAt(dots, frame) {
 export function drawDots(ctx, dots, frame, shaped) {
   const at = dotsAt(dots, frame);
   const unit = dots.sides > 2 ? polygon(dots.sides) : null;
+  const before = ctx.globalAlpha;
+  // A colour is read from words, which takes longer than a disc does: most have the one of the disc before.
+  let [red, green, blue] = [-1, -1, -1];
   for (let n = 0; n < at.length; n += 9) {
     const row = at.subarray(n, n + 9);
     if (row[8] <= 0 || row[dots.kind === "rings" ? 3 : 2] <= 0) continue;
     if (dots.kind === "rings") ring(ctx, row);
     else if (shaped) drawn(ctx, row, shaped);
-    else disc(ctx, row, unit);
+    else {
+      if (row[5] !== red || row[6] !== green || row[7] !== blue) {
+        [red, green, blue] = [row[5], row[6], row[7]];
+        ctx.fillStyle = cssColour([red, green, blue, 1]);
+      }
+      disc(ctx, row, unit);
+    }
   }
+  ctx.globalAlpha = before;
 }
 
-function disc(ctx, [x, y, size, turn, , r, g, b, a], unit) {
-  ctx.fillStyle = cssColour([r, g, b, a]);
+function disc(ctx, [x, y, size, turn, , , , , a], unit) {
   if (!unit) {
+    ctx.globalAlpha = a;
     ctx.beginPath();
     ctx.arc(x, y, size / 2, 0, 2 * Math.PI);
     ctx.fill();
     return;
   }
   ctx.save();
+  ctx.globalAlpha = a;
   ctx.translate(x, y);
   ctx.rotate((turn * Math.PI) / 180);
   ctx.scale(size / 2, size / 2);

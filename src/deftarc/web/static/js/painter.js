@@ -286,6 +286,14 @@ function paintItem(ctx, item, frame, base, how) {
     const { width, height } = ctx.canvas;
     const frameBox = size ? [base[4], base[5], size.width * base[0], size.height * base[3]] : [0, 0, width, height];
     wash(ctx, item, at, placed(item, at, base), row[6], { frameBox, show });
+  } else if (isCut(item, at)) {
+    // What is inside one hard outline needs no sheet.
+    const [mask] = item.masks;
+    ctx.save();
+    ctx.setTransform(placed(item, at, base));
+    ctx.clip(traced(outlineAt(mask.outline, at)), mask.rule);
+    drawLeaf(ctx, item, at, base, row[6]);
+    ctx.restore();
   } else if (item.clip && isPlain(item, row[6]))
     within(ctx, item, at, base, () => paint(ctx, item.parts, frame, base, size, smear));
   else if (goesAside(item)) {
@@ -298,6 +306,14 @@ function paintItem(ctx, item, frame, base, how) {
     const painted = () => (item.parts && (smear || washes(item)) ? null : boxOf(item, frame, reachOf));
     layAside(ctx, item, at, base, own, row[6], { draw, box: () => boxOf(item, frame), painted, show });
   } else drawLeaf(ctx, item, at, base, row[6]);
+}
+
+// Whether a leaf is only cut off at one hard outline.
+function isCut(item, frame) {
+  if (item.masks?.length !== 1 || item.parts || item.effects || item.blend || item.matte) return false;
+  const [{ mode, inverted, values }] = item.masks;
+  const { feather, opacity } = values;
+  return mode === "add" && !inverted && columnAt(feather, frame)[0] <= 0 && columnAt(opacity, frame)[0] >= 1;
 }
 
 // Whether a scene that is shown can be painted where it lies: nothing of it has to be put together first.

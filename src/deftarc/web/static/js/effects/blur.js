@@ -1,5 +1,7 @@
 // Blur on the canvas.
-import { svgFilter, treats } from "./register.js";
+import { SOFTENS, svgFilter, treats } from "./register.js";
+
+SOFTENS.set("blur", ({ radius: [radius], along: [along] }) => (along ? 0 : radius));
 
 treats("blur", ({ radius: [radius], angle: [angle], along: [along] }, { size, sizes, turned }) => {
   const sigma = radius * size;

@@ -22,6 +22,9 @@ export function colours(kind, filter) {
   FLAT.add(kind);
 }
 
+// The standard deviation, in the px of what is treated, by which a kind softens all edges there are.
+export const SOFTENS = new Map();
+
 // `treat(values, space)` answers with a filter's words, or with what is done to a sheet: `(sheet, filtered) => sheet`.
 export const treats = (kind, treat) => add(TREATS, kind, treat);
 
