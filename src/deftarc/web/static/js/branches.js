@@ -81,6 +81,7 @@ function lay(ctx, sheet, operation = "source-over", alpha = 1, filter = "none", 
 
 // Sheets come in sizes of so many px, so that one fits the next item, too.
 const SIZES = 32;
+const roomy = (px) => Math.max(1, Math.ceil(px / SIZES)) * SIZES;
 
 // Where on a canvas an item is painted: left, top, width and height in its px, a little of what lies beyond included where that
 // is drawn in; null where it is not on it at all. `painted` is a box in the item's px, null for all there is.
@@ -95,7 +96,7 @@ function spotOf({ canvas: { width, height } }, item, frame, matrix, painted) {
   const across = Math.min(width + beyond, Math.ceil(right + reach)) - x;
   const down = Math.min(height + beyond, Math.ceil(bottom + reach)) - y;
   if (!(across > 0 && down > 0)) return null;
-  return [x, y, Math.ceil(across / SIZES) * SIZES, Math.ceil(down / SIZES) * SIZES];
+  return [x, y, roomy(across), roomy(down)];
 }
 
 // An item painted aside by `draw(ctx, base)`, masked, treated, and laid on a canvas with one opacity and its way of blending.
@@ -158,7 +159,7 @@ function inItsOwn(item, frame, { base, own, draw, box, painted }) {
   // On whole px, as Skia has it.
   const [x, y] = [Math.floor(left * across), Math.floor(top * down)];
   const into = new DOMMatrix([across, 0, 0, down, -x, -y]);
-  let sheet = spare(Math.max(1, Math.ceil(right * across) - x), Math.max(1, Math.ceil(bottom * down) - y));
+  let sheet = spare(roomy(right * across - x), roomy(bottom * down - y));
   const { a, b, c, d, e, f } = into.multiply(own.inverse());
   draw(sheet, [a, b, c, d, e, f]);
   if (item.masks) keepMasked(sheet, item.masks, frame, into);
@@ -274,7 +275,7 @@ function drawMask(ctx, mask, frame, matrix, operation) {
   const [far, deep] = even
     ? [Math.min(right + reach, width + reach), Math.min(bottom + reach, height + reach)]
     : [(right + reach) * fit, (bottom + reach) * fit];
-  const shape = spare(Math.max(1, Math.ceil(far - x)), Math.max(1, Math.ceil(deep - y)));
+  const shape = spare(roomy(far - x), roomy(deep - y));
   const into = new DOMMatrix([fit, 0, 0, fit, -x, -y]).multiply(turned);
   shape.setTransform(into);
   shape.filter = `blur(${feather[0] * size * fit}px)`;
