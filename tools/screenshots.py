@@ -366,13 +366,19 @@ def looks(page: Page, url: str, shot: Callable[[str], None]) -> None:
     settle(page)
     shot("bursts")
     page.locator('[data-page="motion"]').click()
-    row(page, "beam").click()
+    row(page, "stone").click()
     settle(page)
-    go(page, "0:01:20")
+    go(page, "0:02:16")
+    page.mouse.move(*at(page, 330, 800))
+    for _ in range(3):
+        page.mouse.wheel(0, -240)
+        settle(page)
+    page.wait_for_timeout(600)
     page.locator("#view-open").click()
     settle(page)
     page.screenshot(path=OUT / "motion-blur.png")
     page.keyboard.press("Escape")
+    page.keyboard.press("0")
 
 
 def views(page: Page, url: str) -> None:

@@ -71,7 +71,11 @@ const area = (matrix) => Math.abs(matrix.a * matrix.d - matrix.b * matrix.c);
 function lay(ctx, sheet, operation = "source-over", alpha = 1, filter = "none", [x, y] = [0, 0], matrix = null) {
   ctx.save();
   ctx.setTransform(1, 0, 0, 1, x, y);
-  if (matrix) ctx.transform(matrix.a, matrix.b, matrix.c, matrix.d, matrix.e, matrix.f);
+  if (matrix) {
+    ctx.transform(matrix.a, matrix.b, matrix.c, matrix.d, matrix.e, matrix.f);
+    // A sheet is as fine as the canvas, and what is softened asks for no more.
+    ctx.imageSmoothingQuality = "low";
+  }
   ctx.globalCompositeOperation = operation;
   ctx.globalAlpha = alpha;
   ctx.filter = filter;
