@@ -25,7 +25,7 @@ class SimulatedPage:
         self.looking = Looking(shop, project)
         self.asked = {"scene": scene, "axis": {"start": 0, "end": 100 * 28224000, "width": 500}, **asked}
         self.info, self.items, self.drawings, self.columns, self.tops = {}, {}, {}, {}, {}
-        self.rows, self.fragments, self.head, self.still = {}, {}, {}, None
+        self.rows, self.fragments, self.head, self.still, self.smear = {}, {}, {}, None, None
         self.order, self.roots, self.within = [], None, {}
         self.refused, self.gone = "", False
 
@@ -92,11 +92,12 @@ class SimulatedPage:
             self.items.update(items(head["table"]))
             self.roots = head["table"]["roots"]
         still = (head["still"]["first"], dict(items(head["still"]))) if "still" in head else None
+        smear = dict(items(head["smear"])) if "smear" in head else None
         fresh = {column["name"]: (column, take(column["rows"], column["wide"])) for column in head.get("columns", ())}
         assert at == len(rest)
         self.columns = {**self.columns, **fresh}
         if not head.get("rest") and ("scene" in head or not head.get("brief")):
-            self.still, self.pose = still, head.get("pose")
+            self.still, self.pose, self.smear = still, head.get("pose"), smear
         if "scene" in head:
             kept = [
                 name
@@ -172,6 +173,7 @@ class SimulatedPage:
             "items": {name: item for name, item in self.items.items() if self.shows(name)},
             "still": self.still,
             "pose": self.pose,
+            "smear": self.smear,
             "columns": {name: told for name, told in self.columns.items() if not name.startswith(("pair", "own "))},
             **{name: self.head.get(name) for name in ("scene", "paths", "points", "snapped", "selects")},
         }

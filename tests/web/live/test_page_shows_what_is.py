@@ -8,12 +8,16 @@ from hypothesis import strategies as st
 
 from deftarc.app.workshop import Workshop
 from deftarc.core.base.errors import Refusal
+from deftarc.core.document.artwork import Particles, Wash
 from deftarc.core.document.artwork.scene import SceneShown
+from deftarc.core.document.matte import Matte
+from deftarc.core.document.scene import Shutter
 from deftarc.core.edit import EDIT
 from deftarc.core.evaluate import FrameTable
 from deftarc.web.live import brief as brief_room
 from deftarc.web.live.page import Looking
 from tests.every_edit import EDITS, WITHOUT_SCENE, harbour
+from tests.looks import effect, round_mask, square_mask
 from tests.scenes import at, layer, numbers, scene
 from tests.web.simulated_page import SimulatedPage, beside_a_fresh_one, differences
 
@@ -31,7 +35,20 @@ def quay():
     here = here.with_layer(here.layer("wave").changed(parent="mast"))
     here = here.with_layer(here.layer("gull").changed(parent="wave"))
     inlet = layer("Inlet", SceneShown(scene="buoyscene", width=640, height=360, goes_on="alternate"))
-    here = here.changed(layers=(inlet, *here.layers))
+    # How things look: sparks where the gull is, a wash over all, a gull seen through the wave, masked and treated.
+    sparks = Particles(emits="place", source="gull", burst_rate=20, burst_life=1)
+    looks = (
+        layer("Sea mist", Wash()).changed(effects=(effect("blur", radius=3),)),
+        layer("Glints", sparks, burst=numbers((0, 1), (20, 0.5))),
+    )
+    gull = here.layer("gull").changed(
+        masks=(round_mask(feather=4), square_mask(mode="subtract")),
+        effects=(effect("shadow", spread=2), effect("crop", "two", left=0.1)),
+        matte=Matte(layer="wave", by="luma"),
+    )
+    here = here.with_layer(gull).changed(
+        layers=(*looks, inlet, *here.with_layer(gull).layers), shutter=Shutter(on=True)
+    )
     second = scene(layer("Buoy", rotation=numbers((0, 0), (50, 30))), layer("Lamp").changed(parent="buoy"))
     return made.with_scene(here).changed(scenes=(here, second.changed(id="buoyscene", name="Buoy")))
 
