@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.time import FLICKS
 from deftarc.core.curves.beyond import Beyond
@@ -225,9 +226,12 @@ def test_a_source_that_goes_leaves_bursts_where_the_layer_is_and_choices_are_che
             apply(made, ChangeBursts(scene="crossing", layers=("sparks",), change=change))
 
 
-def test_thousands_are_cut_at_a_limit_and_nothing_is_born_is_nothing():
-    many = dots(layer("Sparks", SPARKS.changed(burst_rate=5000.0, burst_life=600.0, burst_gravity=0.0)), frames=500)
-    assert len(many.rows) <= 2_000_000
+def test_thousands_are_cut_at_a_limit_and_nothing_is_born_is_nothing(monkeypatch):
+    monkeypatch.setattr(limits, "MAX_DOTS", 250_000)
+    endless = SPARKS.changed(burst_rate=5000.0, burst_life=600.0, burst_gravity=0.0, ahead=600.0)
+    many = dots(layer("Sparks", endless), frames=500)
+    assert 150_000 < len(many.rows) <= 250_000
+    assert len(many.at(0)) > 100_000 > len(many.at(499)) == 0
     assert len(dots(layer("Sparks", SPARKS)).rows) == 0
     empty = dots(layer("Rings", Rings(source="ball", emits="place")), layer("Ball"))
     assert not empty.bounds().any()

@@ -182,6 +182,11 @@ class _Now:
         if (np.diff(self.inner) >= 0).all():
             first = np.searchsorted(self.inner, born, side="left")
             last = np.searchsorted(self.inner, dies, side="left")
+            # No more than can be held: the moments after that show nothing.
+            count = len(self.inner) + 1
+            alive = np.cumsum(np.bincount(first, minlength=count) - np.bincount(last, minlength=count))[:-1]
+            held = int(np.searchsorted(np.cumsum(alive), limits.MAX_DOTS, side="right"))
+            first, last = np.minimum(first, held), np.minimum(last, held)
             counts = last - first
             which = np.repeat(np.arange(len(born)), counts)
             within = np.arange(counts.sum()) - np.repeat(np.cumsum(counts) - counts, counts)
@@ -256,9 +261,6 @@ def _particles(art: Particles, now: _Now) -> Dots:
     life = now.number("burst_life", born.time)[:, 0]
     # Only those that are seen at all are worked out.
     row, which = now.seen(born.time, life)
-    if len(row) > limits.MAX_DOTS:
-        keep = row < row[limits.MAX_DOTS]
-        row, which = row[keep], which[keep]
     used = np.zeros(count, bool)
     used[which] = True
     place = np.cumsum(used) - 1

@@ -131,13 +131,28 @@ function treated([width, height], item, frame, { base, own, draw, box, painted }
   const matrix = new DOMMatrix(base).multiply(own);
   const sized = area(matrix) >= 1e-12;
   const space = spaceOf(matrix);
-  if (sized && !space && lengthy(item)) return inItsOwn(item, frame, { base, own, draw, box, painted });
+  const apart = sized && lengthy(item) && (!space || (softOf(item, frame) * space.size > FINE && painted()));
+  if (apart) return inItsOwn(item, frame, { base, own, draw, box, painted });
   let sheet = spare(width, height);
   draw(sheet, base);
   if (sized && item.masks) keepMasked(sheet, item.masks, frame, matrix);
   if (sized && item.effects)
     sheet = through(sheet, stepsOf(item, frame, space || PLAIN, box), (left, cut) => drawCut(left, cut, matrix));
   return { sheet, through: null };
+}
+
+// A Gaussian of so many px is as good as one drawn finer and enlarged. Browsers make it of three boxes of whole px: this is where
+// they are just seven wide, once it is made as much narrower as it will be widened.
+const FINE = Math.hypot((7 * 4) / (3 * Math.sqrt(2 * Math.PI)), 0.5);
+
+// By what a Gaussian of px is made narrower that will be enlarged: drawing it in larger steps, and going evenly from one to the
+// next, widen it as Gaussians whose variances are 1/12 and 1/6 of a step's square would.
+const enlarged = (px) => Math.sqrt(Math.max(0.25, 1 - 1 / 4 / (px * px)));
+
+// The largest standard deviation, in an item's px, by which its effects soften all edges of it; 0 where one does not.
+function softOf(item, frame) {
+  const each = (item.effects || []).map(({ kind, values }) => SOFTENS.get(kind)?.(numbersOf({ values }, frame)) || 0);
+  return each.every((px) => px > 0) ? Math.max(...each) : 0;
 }
 
 const PLAIN = { size: 1, turned: (x, y) => [x, y] };
@@ -156,10 +171,9 @@ function inItsOwn(item, frame, { base, own, draw, box, painted }) {
   const held = Math.min(1, 4096 / Math.max((right - left) * sizes[0], (bottom - top) * sizes[1], 1e-9));
   const turns = (item.effects || []).some(({ values }) => values.along && columnAt(values.along, frame)[0]);
   // What leaves nothing sharp needs it on neither way, and is quicker done where both are alike.
-  const soft = (item.effects || []).every(
-    ({ kind, values }) => SOFTENS.get(kind)?.(numbersOf({ values }, frame)) * most > 1,
-  );
-  const [across, down] = turns || soft ? [most * held, most * held] : sizes.map((each) => each * held);
+  const soft = softOf(item, frame) * most;
+  const fine = most * held * Math.min(1, FINE / Math.max(soft, FINE));
+  const [across, down] = turns || soft > 1 ? [fine, fine] : sizes.map((each) => each * held);
   // On whole px, as Skia has it.
   const [x, y] = [Math.floor(left * across), Math.floor(top * down)];
   const into = new DOMMatrix([across, 0, 0, down, -x, -y]);
@@ -168,7 +182,7 @@ function inItsOwn(item, frame, { base, own, draw, box, painted }) {
   draw(sheet, [a, b, c, d, e, f]);
   if (item.masks) keepMasked(sheet, item.masks, frame, into);
   const space = {
-    size: across,
+    size: across * (fine < most * held ? enlarged(softOf(item, frame) * fine) : 1),
     sizes: across === down ? null : [across, down],
     turned: (x, y) => [x * across, y * down],
   };
@@ -270,19 +284,19 @@ function drawMask(ctx, mask, frame, matrix, operation) {
   const turned = even ? matrix : new DOMMatrix([size, 0, 0, size, 0, 0]);
   const reach = 3 * feather[0] * size + 2;
   const [left, top, right, bottom] = around(boxOfPoints(traces.numbers), turned);
-  const fit = even ? 1 : Math.min(1, 4096 / Math.max(right - left + 2 * reach, bottom - top + 2 * reach));
   const { width, height } = ctx.canvas;
   // What is on the canvas as it is need not go far beyond it.
-  const [x, y] = even
-    ? [Math.max(Math.floor(left - reach), -Math.ceil(reach)), Math.max(Math.floor(top - reach), -Math.ceil(reach))]
-    : [Math.floor((left - reach) * fit), Math.floor((top - reach) * fit)];
-  const [far, deep] = even
-    ? [Math.min(right + reach, width + reach), Math.min(bottom + reach, height + reach)]
-    : [(right + reach) * fit, (bottom + reach) * fit];
+  const near = even ? [-reach, -reach, width + reach, height + reach] : [-Infinity, -Infinity, Infinity, Infinity];
+  const [x1, y1] = [Math.max(left - reach, near[0]), Math.max(top - reach, near[1])];
+  const [x2, y2] = [Math.min(right + reach, near[2]), Math.min(bottom + reach, near[3])];
+  const fit = Math.min(1, FINE / (feather[0] * size), 4096 / Math.max(x2 - x1, y2 - y1, 1e-9));
+  const [x, y] = [Math.floor(x1 * fit), Math.floor(y1 * fit)];
+  const [far, deep] = [x2 * fit, y2 * fit];
   const shape = spare(roomy(far - x), roomy(deep - y));
   const into = new DOMMatrix([fit, 0, 0, fit, -x, -y]).multiply(turned);
   shape.setTransform(into);
-  shape.filter = `blur(${feather[0] * size * fit}px)`;
+  const px = feather[0] * size * fit;
+  shape.filter = `blur(${px * (fit < 1 ? enlarged(px) : 1)}px)`;
   shape.fillStyle = "#fff";
   shape.fill(traced(traces), mask.rule);
   lay(ctx, shape, operation, opacity[0], "none", [0, 0], matrix.multiply(into.inverse()));
