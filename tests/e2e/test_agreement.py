@@ -21,6 +21,7 @@ from deftarc.paint.skia.painter import blank
 from deftarc.paint.skia.scene import painter_for
 from deftarc.web.panels.drawings import drawing_told
 from deftarc.web.served import effect_scripts
+from tests.running import NOTHING
 from tests.scenes import at, numbers, side
 
 AXE = Path(__file__).parents[1] / "vendor" / "axe.min.js"
@@ -171,7 +172,7 @@ def how_far_apart(tab, served, scene, frame):
     [("crossing", (0, 30, 100)), ("card", (10, 24, 90)), ("pennant", (5, 60)), ("buoy", (0, 30, 61))],
 )
 def test_canvas_and_skia_paint_the_same_picture(tab, served, scene_id, frames):
-    tab.goto(served.at("/"))
+    tab.goto(served.at(NOTHING))
     for frame in frames:
         apart = how_far_apart(tab, served, served.document().scene(scene_id), frame)
         # Antialiased edges may differ, a line of pixels wide; areas may not.
@@ -214,7 +215,7 @@ def moving_looks():
 
 
 def test_canvas_and_skia_agree_on_looks_and_outlines_that_move(tab, served):
-    tab.goto(served.at("/"))
+    tab.goto(served.at(NOTHING))
     for frame in (0, 9, 20):
         apart = how_far_apart(tab, served, moving_looks(), frame)
         assert (apart > 24).mean() < 0.004, f"frame {frame}"
@@ -325,7 +326,7 @@ def treated(kind, **fields):
 
 @pytest.mark.parametrize("kind", sorted(EFFECTS))
 def test_every_effect_is_painted_alike_by_both_painters(tab, served, kind):
-    tab.goto(served.at("/"))
+    tab.goto(served.at(NOTHING))
     for frame in (0, 9, 20):
         apart = how_far_apart(tab, served, treated(kind), frame)
         assert (apart > 16).mean() < 0.004, f"frame {frame}"
@@ -350,7 +351,7 @@ def test_every_way_of_blending_is_painted_alike_also_within_a_group(tab, served,
         over, group.changed(blend=blend), inside, within, disc("Under", "#1d7f62", 120, 180),
         disc("Beside", "#7a4fa3", 470, 220), frames=2, background="#9fb8c8",
     )  # fmt: skip
-    tab.goto(served.at("/"))
+    tab.goto(served.at(NOTHING))
     apart = how_far_apart(tab, served, made, 0)
     assert (apart > 16).mean() < 0.004
     assert np.mean(apart) < 1
