@@ -333,3 +333,29 @@ def test_masks_points_and_handles_go_with_what_is_selected_through_undo_and_betw
     look.tab.locator("[data-page=motion]").click()
     look.settle()
     expect(look.tab.locator("path.mask-line")).to_have_count(0)
+
+
+def test_what_shows_through_something_is_dragged_snapped_and_undone_there_and_from_elsewhere(look):
+    look.select("ferry")
+    look.tab.locator("[data-matte]").focus()
+    look.tab.locator("[data-matte]").select_option("sun")
+    look.settle()
+    before = layer(look, "ferry").track("position").points
+    x, y = look.client(420, 860)
+    look.drag((x, y), (x + 60, y - 20))
+    assert layer(look, "ferry").track("position").points != before
+    look.press("Control+z")
+    look.settle()
+    assert layer(look, "ferry").track("position").points == before
+    # What it shows through is hidden; a change of that is gone back to all the same.
+    look.select("sun")
+    look.tab.locator("[data-effect-add=blur]").click()
+    look.settle()
+    assert layer(look, "sun").effects
+    look.press("Control+z")
+    look.settle()
+    assert not layer(look, "sun").effects
+    # Try-outs and saved motions of what shows through something are pictures of it.
+    look.select("ferry")
+    look.press("Control+Shift+l")
+    expect(look.tab.locator(".motion-tile.known").first).to_be_visible()

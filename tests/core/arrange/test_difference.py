@@ -3,9 +3,12 @@
 import pytest
 
 from deftarc.core.arrange.difference import difference, nearest_frame
+from deftarc.core.arrange.family import needed_for, seen_with
 from deftarc.core.changes.keys import KeyRef
-from deftarc.core.document.artwork import Carrier
+from deftarc.core.document.artwork import Carrier, Particles, Rectangle
+from deftarc.core.document.matte import Matte
 from deftarc.core.edit import EDIT, apply
+from tests.looks import effect
 from tests.scenes import at, gull, layer, numbers, project, scene
 
 
@@ -64,3 +67,47 @@ def test_the_scene_one_is_in_is_preferred_where_several_changed(harbour):
     after = both.changed(scenes=tuple(each.changed(grid=60.0) for each in both.scenes))
     assert difference(both, after, "buoy").after.id == "buoy"
     assert difference(both, after).after.id == "crossing"
+
+
+@pytest.fixture
+def isle():
+    """A sea that shows through a hidden moon, one that shows through a group, sparks where the moon is."""
+    return project(
+        layer("Sea", opacity=numbers((0, 1), (20, 0.5))).changed(matte=Matte(layer="moon")),
+        layer("Bay").changed(matte=Matte(layer="pools")),
+        layer("Moon", Rectangle(width=40, height=40)).changed(hidden=True),
+        layer("Glints", Particles(burst_rate=30, emits="place", source="moon", shaped="star")),
+        layer("Star"),
+        layer("Pools", Carrier(group=True, as_one=True)),
+        layer("Pool").changed(parent="pools"),
+    )
+
+
+CHANGED = {
+    "what shows through": ("sea", {"matte": Matte(layer="moon", inverted=True)}),
+    "what it shows through, hidden": ("moon", {"effects": (effect("blur"),)}),
+    "a member of a group that is shown through": ("pool", {"effects": (effect("blur"),)}),
+    "how particles look": (
+        "glints",
+        {"artwork": Particles(emits="place", source="moon", shaped="star", burst_rate=20)},
+    ),
+    "what shapes them": ("star", {"blend": "multiply"}),
+}
+
+
+@pytest.mark.parametrize("what", CHANGED)
+def test_what_mattes_and_bursts_hang_on_is_gone_to_as_well(isle, what):
+    name, fields = CHANGED[what]
+    here = isle.scenes[0]
+    told = difference(isle, isle.with_scene(here.with_layer(here.layer(name).changed(**fields))))
+    assert told.layers == (name,)
+    assert nearest_frame(told, 7) == 7
+
+
+def test_a_part_of_a_scene_has_all_that_it_is_drawn_with(isle):
+    here = isle.scenes[0]
+    assert needed_for(here, ["sea"]) == {"sea", "moon"}
+    assert needed_for(here, ["bay"]) == {"bay", "pools", "pool"}
+    assert needed_for(here, ["glints"]) == {"glints", "moon", "star"}
+    assert seen_with(here, ["moon"]) == {"moon", "sea", "glints"}
+    assert seen_with(here, ["pool"]) == {"pool", "bay"}

@@ -4,12 +4,12 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from deftarc.core.arrange.family import led_by, needed_for
+from deftarc.core.arrange.family import needed_for, seen_with
 from deftarc.core.base.arrays import Floats
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.artwork import TextShaper
-from deftarc.core.evaluate import Leaf, Scenes, evaluate, frame_times, outermost, wire_rows
+from deftarc.core.evaluate import Dots, Leaf, Scenes, evaluate, frame_times, outermost, wire_rows
 from deftarc.core.spaces.outlines import Outlines
 
 
@@ -85,11 +85,11 @@ def nearest_frame(
 
 def _pictured(scene: Scene, layers: set[str], shape_text: TextShaper | None, scenes: Scenes | None) -> dict[str, Leaf]:
     """The items of some layers and of all that goes with them, over the whole scene."""
-    wanted = led_by(scene, {layer.id for layer in scene.layers if layer.id in layers})
+    wanted = seen_with(scene, {layer.id for layer in scene.layers if layer.id in layers})
     needed = needed_for(scene, wanted)
     part = scene.changed(layers=tuple(layer for layer in scene.layers if layer.id in needed))
     table = evaluate(part, frame_times(scene), shape_text, scenes=scenes)
-    return {item.layer: item for item in table.leaves if outermost(item.layer) in wanted}
+    return {item.layer: item for item in table.every if isinstance(item, Leaf) and outermost(item.layer) in wanted}
 
 
 def _same_kind(one: Leaf, other: Leaf) -> bool:
@@ -104,6 +104,16 @@ def _same_kind(one: Leaf, other: Leaf) -> bool:
 
 def _matte(leaf: Leaf) -> tuple[str, bool] | None:
     return None if leaf.matte is None else (leaf.matte.by, leaf.matte.inverted)
+
+
+def _dots_apart(one: Dots, other: Dots, frames: int) -> "np.ndarray[tuple[int], np.dtype[np.bool_]]":
+    """By frame, whether rings or particles are others."""
+    if (one.kind, one.sides, one.shaped) != (other.kind, other.sides, other.shaped):
+        return np.ones(frames, bool)
+    return np.array([
+        len(one.at(k)) != len(other.at(k)) or bool((np.abs(one.at(k) - other.at(k)) > 1e-6).any())
+        for k in range(frames)
+    ])  # fmt: skip
 
 
 def _even_rows(outline: Outlines) -> Floats:
@@ -121,6 +131,8 @@ def _apart(one: Leaf | None, other: Leaf | None, frames: int) -> "np.ndarray[tup
     blocks: list[tuple[Floats, Floats]] = [(wire_rows(one).astype(float), wire_rows(other).astype(float))]
     if one.look.keys() != other.look.keys() or (one.outline is None) != (other.outline is None):
         return off | shown[0] | shown[1]
+    if (one.dots is None) != (other.dots is None):
+        return off | shown[0] | shown[1]
     blocks += [(one.look[name], other.look[name]) for name in one.look]
     if one.outline is not None and other.outline is not None:
         if not (one.outline.even and other.outline.even) or one.outline.verbs != other.outline.verbs:
@@ -137,6 +149,8 @@ def _apart(one: Leaf | None, other: Leaf | None, frames: int) -> "np.ndarray[tup
             (mask.feather[:, None], was.feather[:, None]), (mask.opacity[:, None], was.opacity[:, None]),
             (_even_rows(mask.outline), _even_rows(was.outline)),
         ]  # fmt: skip
+    if one.dots is not None and other.dots is not None:
+        off |= _dots_apart(one.dots, other.dots, frames) & (shown[0] | shown[1])
     for a, b in blocks:
         if a.shape[1] != b.shape[1]:
             return off | shown[0] | shown[1]

@@ -9,6 +9,7 @@ from deftarc.core.base.arrays import Floats
 from deftarc.core.base.errors import Refusal
 from deftarc.core.changes.keys import multiplied, shifted
 from deftarc.core.document import Layer, Scene, check_parents
+from deftarc.core.document.artwork import Bursts, Particles
 from deftarc.core.document.track import NumberTrack
 from deftarc.core.evaluate import carried_by, heading_at, matrix_at, pose, related
 
@@ -89,9 +90,11 @@ def carried_along(scene: Scene, layers: set[str]) -> set[str]:
 
 
 def led_by(scene: Scene, layers: Iterable[str]) -> set[str]:
-    """Some layers, by id, with all that goes where they go: what they carry, and what follows them, however far on."""
+    """Some layers, by id, with all that goes where they go: what they carry, what follows them, and what bursts where
+    they are, however far on.
+    """
     found = set(layers)
-    if not related(scene):
+    if not related(scene) and not any(isinstance(layer.artwork, Bursts) for layer in scene.layers):
         return found | {each.id for each in scene.layers if any(up.id in found for up in scene.ancestors(each))}
     leads: dict[str, list[str]] = {}
     for layer in scene.layers:
@@ -101,15 +104,42 @@ def led_by(scene: Scene, layers: Iterable[str]) -> set[str]:
 
 
 def needed_for(scene: Scene, layers: Iterable[str]) -> set[str]:
-    """Some layers, by id, with all that they are told by: what carries them, and what they follow, however far back."""
-    by_id = {layer.id: list(_leaders(layer)) for layer in scene.layers}
+    """Some layers, by id, with all that they are told by and drawn with: what carries them, what they follow, burst at
+    and show through, however far back.
+    """
+    by_id = {layer.id: [*_leaders(layer), *_drawn_with(scene, layer)] for layer in scene.layers}
     return _reached({name for name in layers if name in by_id}, by_id)
+
+
+def seen_with(scene: Scene, layers: Iterable[str]) -> set[str]:
+    """Some layers, by id, with all that looks otherwise where they do: what goes where they go, and what shows through
+    them or is shaped as they are.
+    """
+    drawn: dict[str, list[str]] = {}
+    for layer in scene.layers:
+        for other in _drawn_with(scene, layer):
+            drawn.setdefault(other, []).append(layer.id)
+    return _reached(led_by(scene, layers), drawn)
 
 
 def _leaders(layer: Layer) -> Iterator[str]:
     if layer.parent is not None:
         yield layer.parent
     yield from (link.source.layer for link in layer.links.values())
+    if isinstance(layer.artwork, Bursts) and layer.artwork.source is not None:
+        yield layer.artwork.source
+
+
+def _drawn_with(scene: Scene, layer: Layer) -> Iterator[str]:
+    """What there has to be for a layer to be drawn: what it shows through, if that is a group with all in it, and what
+    its particles are shaped as.
+    """
+    if layer.matte is not None:
+        yield layer.matte.layer
+        if scene.layer(layer.matte.layer).group:
+            yield from (each.id for each in members(scene, layer.matte.layer))
+    if isinstance(layer.artwork, Particles) and layer.artwork.shaped is not None:
+        yield layer.artwork.shaped
 
 
 def _reached(found: set[str], on: Mapping[str, list[str]]) -> set[str]:
