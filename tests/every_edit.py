@@ -208,7 +208,7 @@ EDITS = [
     ("change_mask", {"layer": "lit", "mask": "hole", "remove": True}, "Take Hole off Lit"),
     ("drag_points", {"layer": "lit", "mask": "hole", "points": [0], "dx": 3, "dy": 0}, "Edit the points of Lit"),
     ("add_point", {"layer": "lit", "mask": "hole", "after": 0}, "Edit the points of Lit"),
-    ("set_matte", {"layers": ["gull", "wave"], "matte": {"layer": "lit", "by": "luma"}, "hide": True}, "Show 2 layers through Lit"),
+    ("show_through", {"layers": ["gull", "wave"], "matte": {"layer": "lit", "by": "luma"}, "hide": True}, "Show 2 layers through Lit"),
     ("change_effect", {"layers": ["veiled"], "effect": "mist", "choose": {"ways": "along"}}, "Blur of Veiled: along the angle"),
     ("set_gradient", {"layer": "gull", "shape": "radial", "box": [-50, -50, 50, 50]}, "A gradient as fill of Gull"),
     ("set_gradient", {"layer": "lit"}, "One colour as fill of Lit"),

@@ -79,6 +79,15 @@ export interface Told {
     | ChangeBursts
     | BurstAt
     | CopiesOf
+    | AddEffect
+    | ChangeEffect
+    | PaintAsOne
+    | BlendLayers
+    | AddMask
+    | ChangeMask
+    | SetGradient
+    | AddStop
+    | RemoveStop
     | DrawOn
     | MoveKeys
     | KeysOnFrames
@@ -88,19 +97,10 @@ export interface Told {
     | ForgetEase
     | MakeCraft
     | TypeCraft
-    | AddEffect
-    | ChangeEffect
-    | PaintAsOne
-    | BlendLayers
     | SetParent
     | GroupLayers
     | Ungroup
     | OrderLayers
-    | AddMask
-    | ChangeMask
-    | SetGradient
-    | AddStop
-    | RemoveStop
     | DragHandle
     | CarryLater
     | ChainLayers
@@ -111,7 +111,7 @@ export interface Told {
     | ChangeMarkers
     | DeleteMarkers
     | KeysToMarkers
-    | SetMatte
+    | ShowThrough
     | Stagger
     | KeepMotion
     | ForgetMotion
@@ -2235,6 +2235,155 @@ export interface CopiesOf {
   time?: number;
 }
 /**
+ * An effect put at the end of the list of each layer. A group is painted as one from then on.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "AddEffect".
+ */
+export interface AddEffect {
+  scene: string;
+  layers: string[];
+  kind: "add_effect";
+  effect: Shadow | Blur | Colouring | Crop;
+}
+/**
+ * An effect of a layer switched on or off, moved in the order in which effects treat it, or taken away.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ChangeEffect".
+ */
+export interface ChangeEffect {
+  scene: string;
+  layers: string[];
+  kind: "change_effect";
+  effect: string;
+  on?: boolean | null;
+  move?: number;
+  remove?: boolean;
+  choose?: {
+    [k: string]: string;
+  };
+}
+/**
+ * Groups put together by themselves before they are laid on what is beneath, or their members one by one.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "PaintAsOne".
+ */
+export interface PaintAsOne {
+  scene: string;
+  layers: string[];
+  kind: "paint_as_one";
+  as_one: boolean;
+}
+/**
+ * How layers mix with what is beneath them. A group is painted as one from then on.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "BlendLayers".
+ */
+export interface BlendLayers {
+  scene: string;
+  layers: string[];
+  kind: "blend_layers";
+  blend:
+    | "normal"
+    | "multiply"
+    | "screen"
+    | "overlay"
+    | "darken"
+    | "lighten"
+    | "color-dodge"
+    | "color-burn"
+    | "hard-light"
+    | "soft-light"
+    | "difference"
+    | "exclusion"
+    | "hue"
+    | "saturation"
+    | "color"
+    | "luminosity";
+}
+/**
+ * A mask put after the others of a layer, its outline in that layer's px. A group is painted as one then.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "AddMask".
+ */
+export interface AddMask {
+  kind: "add_mask";
+  scene: string;
+  layer: string;
+  mask: Mask;
+  in_scene?: boolean;
+  time?: number;
+}
+/**
+ * A mask renamed, switched on or off, inverted, put together with those before it in another way, moved in their
+ * order, or taken off.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ChangeMask".
+ */
+export interface ChangeMask {
+  kind: "change_mask";
+  scene: string;
+  layer: string;
+  mask: string;
+  name?: string | null;
+  on?: boolean | null;
+  mode?: ("add" | "subtract" | "intersect") | null;
+  inverted?: boolean | null;
+  move?: number;
+  remove?: boolean;
+}
+/**
+ * A fill or a stroke that is a gradient from then on, across the ``box`` of its artwork (left, top, right, bottom):
+ * from its colour to the same, lighter. None makes it a colour again; another shape keeps ends and stops.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SetGradient".
+ */
+export interface SetGradient {
+  scene: string;
+  layer: string;
+  of?: "fill" | "stroke";
+  kind: "set_gradient";
+  shape?: ("linear" | "radial") | null;
+  box?: unknown[];
+}
+/**
+ * A stop ``at`` a share of the way, or where that comes nearest to a place in the layer's px, ``near``; without
+ * either half-way between the two that are furthest apart. It is of the colour that is there.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "AddStop".
+ */
+export interface AddStop {
+  scene: string;
+  layer: string;
+  of?: "fill" | "stroke";
+  kind: "add_stop";
+  at?: number | null;
+  near?: unknown[] | null;
+  time?: number;
+  id?: string;
+  colour?: string | null;
+}
+/**
+ * A stop taken away; two at least stay.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "RemoveStop".
+ */
+export interface RemoveStop {
+  scene: string;
+  layer: string;
+  of?: "fill" | "stroke";
+  kind: "remove_stop";
+  stop: string;
+}
+/**
  * From ``time`` on each line is drawn in ``length``, each layer's ``step`` later than the one below it in the
  * list's order, and filled in ``fills`` after that. What had no line has one meanwhile, in the colour of its fill.
  * Contours are drawn all at once, or ``in_turn``. What keys these had before go.
@@ -2385,76 +2534,6 @@ export interface TypeCraft {
   told: string;
 }
 /**
- * An effect put at the end of the list of each layer. A group is painted as one from then on.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "AddEffect".
- */
-export interface AddEffect {
-  scene: string;
-  layers: string[];
-  kind: "add_effect";
-  effect: Shadow | Blur | Colouring | Crop;
-}
-/**
- * An effect of a layer switched on or off, moved in the order in which effects treat it, or taken away.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "ChangeEffect".
- */
-export interface ChangeEffect {
-  scene: string;
-  layers: string[];
-  kind: "change_effect";
-  effect: string;
-  on?: boolean | null;
-  move?: number;
-  remove?: boolean;
-  choose?: {
-    [k: string]: string;
-  };
-}
-/**
- * Groups put together by themselves before they are laid on what is beneath, or their members one by one.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "PaintAsOne".
- */
-export interface PaintAsOne {
-  scene: string;
-  layers: string[];
-  kind: "paint_as_one";
-  as_one: boolean;
-}
-/**
- * How layers mix with what is beneath them. A group is painted as one from then on.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "BlendLayers".
- */
-export interface BlendLayers {
-  scene: string;
-  layers: string[];
-  kind: "blend_layers";
-  blend:
-    | "normal"
-    | "multiply"
-    | "screen"
-    | "overlay"
-    | "darken"
-    | "lighten"
-    | "color-dodge"
-    | "color-burn"
-    | "hard-light"
-    | "soft-light"
-    | "difference"
-    | "exclusion"
-    | "hue"
-    | "saturation"
-    | "color"
-    | "luminosity";
-}
-/**
  * Layers carried by another, or by none; the picture at ``time`` stays as it is. A ring is refused by name.
  *
  * This interface was referenced by `Told`'s JSON-Schema
@@ -2509,82 +2588,6 @@ export interface OrderLayers {
   regroup?: boolean;
   group?: string | null;
   time?: number;
-}
-/**
- * A mask put after the others of a layer, its outline in that layer's px. A group is painted as one then.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "AddMask".
- */
-export interface AddMask {
-  kind: "add_mask";
-  scene: string;
-  layer: string;
-  mask: Mask;
-  in_scene?: boolean;
-  time?: number;
-}
-/**
- * A mask renamed, switched on or off, inverted, put together with those before it in another way, moved in their
- * order, or taken off.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "ChangeMask".
- */
-export interface ChangeMask {
-  kind: "change_mask";
-  scene: string;
-  layer: string;
-  mask: string;
-  name?: string | null;
-  on?: boolean | null;
-  mode?: ("add" | "subtract" | "intersect") | null;
-  inverted?: boolean | null;
-  move?: number;
-  remove?: boolean;
-}
-/**
- * A fill or a stroke that is a gradient from then on, across the ``box`` of its artwork (left, top, right, bottom):
- * from its colour to the same, lighter. None makes it a colour again; another shape keeps ends and stops.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "SetGradient".
- */
-export interface SetGradient {
-  scene: string;
-  layer: string;
-  of?: "fill" | "stroke";
-  kind: "set_gradient";
-  shape?: ("linear" | "radial") | null;
-  box?: unknown[];
-}
-/**
- * A stop at a share of the way, of the colour that is there.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "AddStop".
- */
-export interface AddStop {
-  scene: string;
-  layer: string;
-  of?: "fill" | "stroke";
-  kind: "add_stop";
-  at: number;
-  id?: string;
-  colour?: string | null;
-}
-/**
- * A stop taken away; two at least stay.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "RemoveStop".
- */
-export interface RemoveStop {
-  scene: string;
-  layer: string;
-  of?: "fill" | "stroke";
-  kind: "remove_stop";
-  stop: string;
 }
 /**
  * A handle dragged to a place in the layer's px, in the ``box`` of its artwork (left, top, right, bottom): what it
@@ -2743,12 +2746,12 @@ export interface KeysToMarkers {
  * shows itself with ``hide``, and a group is painted as one.
  *
  * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "SetMatte".
+ * via the `definition` "ShowThrough".
  */
-export interface SetMatte {
+export interface ShowThrough {
   scene: string;
   layers: string[];
-  kind: "set_matte";
+  kind: "show_through";
   matte?: Matte | null;
   hide?: boolean;
 }
@@ -3366,7 +3369,8 @@ export interface StretchKeys {
 }
 /**
  * A property of layers that goes from what it is at ``time`` to another value and back, ``often``, each way in
- * ``length``: to a ``colour``, or ``far`` from where it is, in the core unit. What keys it had are gone.
+ * ``length``: to a ``colour``, or ``far`` from where it is, in the core unit; None is as far as is easily seen. What
+ * keys it had are gone.
  *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "ThereAndBack".
@@ -3379,7 +3383,7 @@ export interface ThereAndBack {
   time?: number;
   length?: number;
   often?: number;
-  far?: number;
+  far?: number | null;
   colour?: string;
   ease?: string;
 }
@@ -3756,6 +3760,15 @@ export interface Look {
         | ChangeBursts
         | BurstAt
         | CopiesOf
+        | AddEffect
+        | ChangeEffect
+        | PaintAsOne
+        | BlendLayers
+        | AddMask
+        | ChangeMask
+        | SetGradient
+        | AddStop
+        | RemoveStop
         | DrawOn
         | MoveKeys
         | KeysOnFrames
@@ -3765,19 +3778,10 @@ export interface Look {
         | ForgetEase
         | MakeCraft
         | TypeCraft
-        | AddEffect
-        | ChangeEffect
-        | PaintAsOne
-        | BlendLayers
         | SetParent
         | GroupLayers
         | Ungroup
         | OrderLayers
-        | AddMask
-        | ChangeMask
-        | SetGradient
-        | AddStop
-        | RemoveStop
         | DragHandle
         | CarryLater
         | ChainLayers
@@ -3788,7 +3792,7 @@ export interface Look {
         | ChangeMarkers
         | DeleteMarkers
         | KeysToMarkers
-        | SetMatte
+        | ShowThrough
         | Stagger
         | KeepMotion
         | ForgetMotion

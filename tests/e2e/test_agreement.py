@@ -223,7 +223,7 @@ def test_canvas_and_skia_agree_on_looks_and_outlines_that_move(tab, served):
 
 
 @pytest.mark.parametrize("theme", ["light", "night"])
-@pytest.mark.parametrize("path", ["/", "/projects/quillhaven"])
+@pytest.mark.parametrize("path", ["/", "/projects/quillhaven", "/projects/quillhaven?scene=lantern"])
 def test_contrast_names_and_roles_pass_axe(browser, served, path, theme):
     # The page's policy forbids foreign scripts, so the checker comes in beside it.
     context = browser.new_context(viewport={"width": 1280, "height": 800}, bypass_csp=True, reduced_motion="reduce")
@@ -232,12 +232,12 @@ def test_contrast_names_and_roles_pass_axe(browser, served, path, theme):
     tab.goto(served.at(path))
     if path != "/":
         tab.wait_for_function("() => window.deftarc?.state.revision > 0")
-        tab.locator('[data-select="gull"]').click()
+        tab.locator('[data-select="splash"]' if "lantern" in path else '[data-select="gull"]').click()
         tab.locator("#figures .numbers").wait_for()
     tab.add_script_tag(path=str(AXE))
     assert not serious(tab)
     if path != "/":
-        for step, where in WAYS:
+        for step, where in LOOKS if "lantern" in path else WAYS:
             tab.evaluate(step)
             tab.locator(where).wait_for()
             tab.wait_for_timeout(300)
@@ -255,6 +255,22 @@ WAYS = (
     ("(document.querySelector('#keys-dialog').close(), document.querySelector('[data-do=scene-settings]').click())",
      "dialog[open]"),
 )  # fmt: skip
+
+
+UNFOLD = (
+    "(document.querySelector('[data-page=look]')?.click(),"
+    " document.querySelectorAll('#figures details:not([open]) > summary').forEach((each) => each.click()))"
+)
+#: How things look: bursts, a wash with its mask and effects, a title with all that an outline has, a group.
+LOOKS = (
+    ("document.querySelector('[data-page=look]').click()", "#figures [data-burst-at]"),
+    *(
+        step
+        for layer in ("ripple", "title", "lantern1")
+        for step in ((f"document.querySelector('[data-select={layer}]').click()", "#figures"), (UNFOLD, "#figures"))
+    ),
+    ("document.querySelector('#view-open').click()", ".dropdown-menu.show"),
+)
 
 
 def serious(tab, where="html"):

@@ -167,7 +167,7 @@ def test_an_ease_on_one_side_and_a_run_as_one(bench, pair):
     bench.tab.mouse.click(*third)
     bench.tab.keyboard.up("Control")
     bench.settle()
-    bench.tab.locator("[data-as-one]").click()
+    bench.tab.locator("[data-ease-as-one]").click()
     bench.tab.locator('[data-ease="slow-ends"]').click()
     bench.settle()
     track = bench.track("gull", "position")
@@ -175,7 +175,7 @@ def test_an_ease_on_one_side_and_a_run_as_one(bench, pair):
     half = (time_of(8) + time_of(62)) / 2
     assert curve.at([half])[0] == pytest.approx((curve.measures[0] + curve.measures[2]) / 2, abs=0.1)
     assert len(bench.state["keys"]) == 3
-    bench.tab.locator("[data-as-one]").click()
+    bench.tab.locator("[data-ease-as-one]").click()
 
 
 def test_an_ease_of_ones_own_is_kept_laid_elsewhere_and_forgotten(bench, pair):

@@ -18,7 +18,7 @@ from deftarc.core.edit.effects import AddEffect, BlendLayers
 from deftarc.core.edit.families import GroupLayers, SetParent
 from deftarc.core.edit.links import LaneAsked, LinkLanes, SourceAsked
 from deftarc.core.edit.masks import AddMask
-from deftarc.core.edit.mattes import SetMatte
+from deftarc.core.edit.mattes import ShowThrough
 from deftarc.core.edit.shutter import SetShutter
 from deftarc.core.edit.values import SetValue
 from deftarc.demo.builder import CREAM, OCHRE, Builder
@@ -178,7 +178,7 @@ def _lanterns(b: Builder) -> None:
         b.do(LinkLanes(scene=here, lanes=follow, to=swings, factor=-0.4, time=0))
         names.append(f"pool{n}")
     b.do(GroupLayers(scene=here, layers=tuple(names), id="pools", name="Pools of light", time=0))
-    b.do(SetMatte(scene=here, layers=("ground",), matte=Matte(layer="pools"), hide=True))
+    b.do(ShowThrough(scene=here, layers=("ground",), matte=Matte(layer="pools"), hide=True))
     b.do(BlendLayers(scene=here, layers=("ground",), blend="screen"))
 
 

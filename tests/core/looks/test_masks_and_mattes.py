@@ -12,7 +12,7 @@ from deftarc.core.document.track import OutlineTrack
 from deftarc.core.edit import apply, told
 from deftarc.core.edit.layers import DeleteLayers, DuplicateLayers
 from deftarc.core.edit.masks import AddMask, ChangeMask
-from deftarc.core.edit.mattes import SetMatte
+from deftarc.core.edit.mattes import ShowThrough
 from deftarc.core.edit.outlines import AddPoint, DragPoints
 from deftarc.core.evaluate import evaluate, frame_times
 from tests.looks import round_mask, square_mask
@@ -111,17 +111,17 @@ def test_circles_are_refused_by_name_also_through_groups():
     made = project(
         layer("A"), layer("B"), layer("Box", Carrier(group=True, as_one=True)), layer("C").changed(parent="box")
     )
-    made = apply(made, SetMatte(scene="crossing", layers=("a",), matte=Matte(layer="b")))
+    made = apply(made, ShowThrough(scene="crossing", layers=("a",), matte=Matte(layer="b")))
     with pytest.raises(Refusal, match=r"B → A → B|A → B → A"):
-        apply(made, SetMatte(scene="crossing", layers=("b",), matte=Matte(layer="a")))
+        apply(made, ShowThrough(scene="crossing", layers=("b",), matte=Matte(layer="a")))
     with pytest.raises(Refusal, match="circle"):
-        apply(made, SetMatte(scene="crossing", layers=("c",), matte=Matte(layer="box")))
+        apply(made, ShowThrough(scene="crossing", layers=("c",), matte=Matte(layer="box")))
     with pytest.raises(Refusal, match="itself"):
-        apply(made, SetMatte(scene="crossing", layers=("a",), matte=Matte(layer="a")))
+        apply(made, ShowThrough(scene="crossing", layers=("a",), matte=Matte(layer="a")))
     with pytest.raises(Refusal, match="nothing to see"):
         apply(
             project(layer("A"), layer("Mast", Carrier())),
-            SetMatte(scene="crossing", layers=("a",), matte=Matte(layer="mast")),
+            ShowThrough(scene="crossing", layers=("a",), matte=Matte(layer="mast")),
         )
 
 

@@ -202,9 +202,17 @@ def _feathered(held: Held, handle: str, to: Spot) -> Moved:
 # -- Gradients --------------------------------------------------------------------------------------------------------
 
 
-def _ends(held: Held, of: str) -> tuple[Spot, Spot]:
-    x1, y1, x2, y2 = (held.number(f"gradient/{of}/gradient_{end}") for end in ("x1", "y1", "x2", "y2"))
+def gradient_ends(values: Values, of: str) -> tuple[Spot, Spot]:
+    """Where the gradient of a fill or a stroke begins and ends."""
+    x1, y1, x2, y2 = (values[f"gradient/{of}/gradient_{end}"][0] for end in ("x1", "y1", "x2", "y2"))
     return (x1, y1), (x2, y2)
+
+
+def share_of(way: tuple[Spot, Spot], to: Spot) -> float:
+    """The share of a straight way, or beyond its ends, that comes nearest to a place."""
+    (x1, y1), (x2, y2) = way
+    size = (x2 - x1) ** 2 + (y2 - y1) ** 2
+    return ((to[0] - x1) * (x2 - x1) + (to[1] - y1) * (y2 - y1)) / size if size > 0 else 0.0
 
 
 def _gradients(held: Held) -> Iterator[Handle]:
@@ -215,7 +223,7 @@ def _gradients(held: Held) -> Iterator[Handle]:
         found = art.gradient(of)
         if found is None:
             continue
-        first, second = _ends(held, of)
+        first, second = gradient_ends(held.values, of)
         begins, ends = ("its middle", "its rim") if found.kind == "radial" else ("where it begins", "where it ends")
         yield Handle(f"gradient/{of}/1", first, f"Gradient of the {of}: drag {begins}", form="end")
         yield Handle(f"gradient/{of}/2", second, f"Gradient of the {of}: drag {ends}", first, form="end")
@@ -232,10 +240,7 @@ def _gradient_moved(held: Held, handle: str, to: Spot) -> Moved:
     _, of, which, *stop = handle.split("/")
     if not stop:
         return {f"gradient/{of}/gradient_x{which}": (to[0],), f"gradient/{of}/gradient_y{which}": (to[1],)}
-    (x1, y1), (x2, y2) = _ends(held, of)
-    size = (x2 - x1) ** 2 + (y2 - y1) ** 2
-    share = ((to[0] - x1) * (x2 - x1) + (to[1] - y1) * (y2 - y1)) / size if size > 0 else 0.0
-    return {f"stop/{stop[0]}/stop_at": (share,)}
+    return {f"stop/{stop[0]}/stop_at": (share_of(gradient_ends(held.values, of), to),)}
 
 
 # -- What is drawn of a line ------------------------------------------------------------------------------------------
@@ -299,4 +304,4 @@ _KINDS.update(
     drawn=(_drawn, _drawn_moved), bars=(_bars, _bars_moved),
 )  # fmt: skip
 
-__all__ = ["Handle", "Held", "dragged", "handles_of"]
+__all__ = ["Handle", "Held", "dragged", "gradient_ends", "handles_of", "share_of"]

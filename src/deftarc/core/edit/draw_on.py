@@ -13,10 +13,11 @@ from deftarc.core.document import Layer, Project
 from deftarc.core.document.artwork import Painted
 from deftarc.core.document.keys import NumberKey
 from deftarc.core.document.track import NumberTrack
+from deftarc.core.edit.gradients import INK
 from deftarc.core.edit.layers import LayersEdit
 
-#: The pen of what had none, in px, and of what colour where it has no fill either.
-PEN, INK = 6.0, "#22577a"
+#: The pen of what had none, in px.
+PEN = 6.0
 Length = Annotated[Moment, Field(ge=0)]
 
 

@@ -1,21 +1,24 @@
 """Edits of gradients: a fill or a stroke made one, and its stops."""
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
+import numpy as np
 from pydantic import Field
 
+from deftarc.core.arrange.handles import gradient_ends, share_of
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
-from deftarc.core.base.model import Colour, Identity, Number
-from deftarc.core.document import Layer, Project
+from deftarc.core.base.model import Colour, Identity, Moment, Number
+from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.artwork import Gradient, Painted, Stop
 from deftarc.core.document.layer import new_id
 from deftarc.core.edit.base import EditBase
 from deftarc.core.edit.masks import without
+from deftarc.core.evaluate import posed
 from deftarc.core.spaces.colour import hex_colour, parse_colour
 
 Of = Literal["fill", "stroke"]
-#: What a gradient begins with where there was no colour.
+#: What a gradient or a line is of where there was no colour.
 INK = "#22577a"
 
 
@@ -84,10 +87,15 @@ def lighter(colour: str) -> str:
 
 
 class AddStop(GradientEdit):
-    """A stop at a share of the way, of the colour that is there."""
+    """A stop ``at`` a share of the way, or where that comes nearest to a place in the layer's px, ``near``; without
+    either half-way between the two that are furthest apart. It is of the colour that is there.
+    """
 
+    at_playhead: ClassVar[bool] = True
     kind: Literal["add_stop"] = "add_stop"
-    at: Annotated[float, Field(ge=0, le=1)]
+    at: Annotated[float, Field(ge=0, le=1)] | None = None
+    near: tuple[Number, Number] | None = None
+    time: Moment = 0
     id: Identity = Field(default_factory=new_id)
     colour: Colour | None = None
 
@@ -97,9 +105,21 @@ class AddStop(GradientEdit):
             raise Refusal(f"A gradient has at most {limits.MAX_STOPS} stops.")
         if any(each.id == self.id for of in ("fill", "stroke") if (one := art.gradient(of)) for each in one.stops):
             raise Refusal("A stop with this id is there already.")
-        after = next((n for n, each in enumerate(found.stops) if each.at > self.at), len(found.stops))
-        fresh = Stop(id=self.id, at=self.at, colour=self.colour or colour_at(found, self.at))
+        at = self._share(project.scene(self.scene), layer, found)
+        after = next((n for n, each in enumerate(found.stops) if each.at > at), len(found.stops))
+        fresh = Stop(id=self.id, at=at, colour=self.colour or colour_at(found, at))
         return self.kept(project, layer, found.changed(stops=(*found.stops[:after], fresh, *found.stops[after:])))
+
+    def _share(self, scene: Scene, layer: Layer, found: Gradient) -> float:
+        """Where on its way, as that shows at ``time``."""
+        if self.at is not None:
+            return self.at
+        shown = posed(scene, layer, self.time)
+        if self.near is not None:
+            return min(1.0, max(0.0, share_of(gradient_ends(shown, self.of), self.near)))
+        shares = np.sort([shown[f"stop/{each.id}/stop_at"][0] for each in found.stops])
+        widest = int(np.argmax(np.diff(shares)))
+        return float((shares[widest] + shares[widest + 1]) / 2)
 
     def label(self, project: Project) -> str:
         return f"Add a stop to the {self.of} of {project.scene(self.scene).layer(self.layer).name}"

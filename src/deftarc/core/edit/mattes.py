@@ -9,12 +9,12 @@ from deftarc.core.edit.effects import maskable, painted_as_one
 from deftarc.core.edit.layers import LayersEdit
 
 
-class SetMatte(LayersEdit):
+class ShowThrough(LayersEdit):
     """Layers that show through another from then on; None lets them show as they are. What they show through no longer
     shows itself with ``hide``, and a group is painted as one.
     """
 
-    kind: Literal["set_matte"] = "set_matte"
+    kind: Literal["show_through"] = "show_through"
     matte: Matte | None = None
     hide: bool = False
 
@@ -43,4 +43,4 @@ class SetMatte(LayersEdit):
         return f"Show {self.names(project)} through {project.scene(self.scene).layer(self.matte.layer).name}"
 
 
-__all__ = ["SetMatte"]
+__all__ = ["ShowThrough"]

@@ -28,7 +28,8 @@ def _eased(track: NumberTrack | ColourTrack, ease: str) -> AnyTrack:
 
 class ThereAndBack(LayersEdit):
     """A property of layers that goes from what it is at ``time`` to another value and back, ``often``, each way in
-    ``length``: to a ``colour``, or ``far`` from where it is, in the core unit. What keys it had are gone.
+    ``length``: to a ``colour``, or ``far`` from where it is, in the core unit; None is as far as is easily seen. What
+    keys it had are gone.
     """
 
     looked_at: ClassVar[bool] = True
@@ -38,7 +39,7 @@ class ThereAndBack(LayersEdit):
     time: Moment = 0
     length: Long = FLICKS // 4
     often: Annotated[int, Field(ge=1, le=500)] = 4
-    far: Number = 0.0
+    far: Number | None = None
     colour: Colour = "#fff3c9"
     ease: Annotated[str, Field(max_length=40)] = "slow-ends"
 
@@ -54,6 +55,11 @@ class ThereAndBack(LayersEdit):
             scene = scene.with_layer(layer.with_track(facts.id, self._swung(layer.track(facts.id))))
         return project.with_scene(scene)
 
+    def how_far(self) -> float:
+        """How far a number goes, in the core unit: half of a share less, forty of any other, if it is not told."""
+        facts = property_named(self.property)
+        return self.far if self.far is not None else (-50.0 if facts.unit == "%" else 40.0) / facts.factor
+
     def _swung(self, track: AnyTrack) -> AnyTrack:
         times = [self.time + n * self.length for n in range(2 * self.often + 1)]
         here = track.at(self.time)
@@ -62,7 +68,7 @@ class ThereAndBack(LayersEdit):
             keys = tuple(BlendKey(time=time, value=ends[n % 2]) for n, time in enumerate(times))
             return _eased(ColourTrack(value=here, keys=keys), self.ease)
         facts = property_named(self.property)
-        numbers = (here[0], facts.held(here[0] + self.far))
+        numbers = (here[0], facts.held(here[0] + self.how_far()))
         made = tuple(NumberKey(time=time, value=numbers[n % 2]) for n, time in enumerate(times))
         return _eased(NumberTrack(value=here[0], keys=made), self.ease)
 

@@ -253,7 +253,9 @@ def _swung(edit: ThereAndBack, scene: Scene) -> Trial:
     else:
         title = f"How far it goes, in {facts.unit or 'its unit'}"
         choices.append(
-            Choice("far", "by", title, "plain", edit.far, unit="(1 is 100 %)" if facts.factor != 1 else facts.unit)
+            Choice(
+                "far", "by", title, "plain", edit.how_far(), unit="(1 is 100 %)" if facts.factor != 1 else facts.unit
+            )
         )
     choices += [
         _frames("length", "each way", "Frames there, and as many back", edit.length, scene),

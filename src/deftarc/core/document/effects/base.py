@@ -44,6 +44,10 @@ class EffectBase(Kinded):
         """The names under which the layer has its properties."""
         return tuple(f"effect/{self.id}/{name}" for name in self.keyable)
 
+    def counts(self, name: str) -> bool:
+        """Whether a property of these means anything as the effect is chosen to be."""
+        return name in self.keyable
+
     def told(self) -> dict[str, float]:
         """What painters are told of what is chosen, as numbers that do not change."""
         return {}

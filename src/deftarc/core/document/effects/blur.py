@@ -24,6 +24,9 @@ class Blur(EffectBase):
     ways: Literal["both", "along"] = "both"
     angle: Annotated[float, Field(ge=-1e7, le=1e7)] = 0.0
 
+    def counts(self, name: str) -> bool:
+        return name in self.keyable and (name != "blur_angle" or self.ways == "along")
+
     def told(self) -> dict[str, float]:
         return {"along": float(self.ways == "along")}
 

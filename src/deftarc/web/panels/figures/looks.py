@@ -95,7 +95,7 @@ def look_figures(scene: Scene, layer: Layer, time: int, values: Values) -> LookF
     effects = [
         Listed(
             each.id, each.label, each.on,
-            [row((name,)) for own, name in zip(each.keyable, each.properties, strict=True) if shown(each, own)],
+            [row((name,)) for own, name in zip(each.keyable, each.properties, strict=True) if each.counts(own)],
             each.icon,
             {name: (str(getattr(each, name)), list(words.items())) for name, words in each.choices.items()},
         )
@@ -117,11 +117,6 @@ def _named(scene: Scene, art: ArtworkBase) -> tuple[tuple[str, str] | None, tupl
     asked = (getattr(art, "source", None), getattr(art, "shaped", None)) if isinstance(art, Bursts) else (None, None)
     source, shaped = ((each, names[each]) if each in names else None for each in asked)
     return source, shaped
-
-
-def shown(effect: Any, own: str) -> bool:
-    """Whether a number of an effect means anything as it is chosen."""
-    return own != "blur_angle" or effect.ways == "along"
 
 
 __all__ = ["Listed", "LookFigures", "look_figures"]

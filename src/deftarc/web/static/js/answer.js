@@ -105,7 +105,7 @@ function takePicture({ head, items, columns, still, smear }, asked) {
     if (!head.tentative) settlePoints();
   }
   takeStill(still, head);
-  takeSmear(smear);
+  learn({ smear: drawnSmear(smear) });
   learn({ handles: head.handles || null });
   if (!state.playing && head.frame !== state.frame && state.frame >= state.scene.frames) standAt(head.frame);
   return alike;
@@ -175,10 +175,12 @@ function takeStill(still, head) {
   learn({ pose: state.still && head.frame === state.frame ? head.pose : null });
 }
 
-function takeSmear(smear) {
-  const drawn = (item) => ({ ...item, drawing: drawingOf(item.layer) });
-  learn({ smear: smear && { ...smear, items: new Map(smear.items.map((item) => [item.layer, drawn(item)])) } });
-}
+// What smears, its items by name and with their drawings.
+export const drawnSmear = (smear) =>
+  smear && {
+    ...smear,
+    items: new Map(smear.items.map((item) => [item.layer, { ...item, drawing: drawingOf(item.layer) }])),
+  };
 
 function takeRest({ head, columns }, asked, alike) {
   if (head.folded && !state.folded) foldRows(new Set(head.folded));

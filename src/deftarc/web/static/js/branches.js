@@ -93,7 +93,7 @@ function spotOf({ canvas: { width, height } }, item, frame, matrix, painted) {
   if (!painted || area(matrix) < 1e-12) return [0, 0, width, height];
   const size = Math.max(Math.hypot(matrix.a, matrix.b), Math.hypot(matrix.c, matrix.d));
   const reach = item.effects ? reachOf(item, frame) * size + 4 : 2;
-  const beyond = item.effects ? Math.min(Math.ceil(reach), 512) : 0;
+  const beyond = item.effects ? Math.min(Math.ceil(reach), 2048) : 0;
   const [left, top, right, bottom] = around(painted, matrix);
   const x = Math.max(-beyond, Math.floor(left - reach));
   const y = Math.max(-beyond, Math.floor(top - reach));

@@ -23,7 +23,7 @@ const chosenEase = () => figures.querySelector(".ease.on[data-ease]")?.dataset.e
 export function showHow() {
   for (const chip of figures.querySelectorAll("[data-ease-on]"))
     mark(chip, "aria-pressed", chip.dataset.easeOn === how.on);
-  figures.querySelector("[data-as-one]")?.setAttribute("aria-pressed", String(how.asOne));
+  figures.querySelector("[data-ease-as-one]")?.setAttribute("aria-pressed", String(how.asOne));
 }
 
 export function cancelStrength() {
@@ -231,7 +231,7 @@ function clicked(event) {
   if (on("ease-on")) {
     how.on = on("ease-on").dataset.easeOn;
     showHow();
-  } else if (on("as-one")) {
+  } else if (on("ease-as-one")) {
     how.asOne = !how.asOne;
     showHow();
   } else if (on("own-ease"))

@@ -169,17 +169,12 @@ function cancel() {
 
 // Twice on a gradient's way puts a stop there.
 function addStop(event) {
-  const of = event.target.dataset?.lookWay;
-  const ends = [1, 2].map((n) => state.handles?.list.find(({ id }) => id === `gradient/${of}/${n}`)?.at);
-  if (of === undefined || !ends[0] || !ends[1]) return;
-  const item = shownItem(state.layers[0]);
-  const [a, b, c, d, e, f] = rowAt(item, frameOf(item));
-  const [p, q] = ends.map(([x, y]) => ({ x: a * x + c * y + e, y: b * x + d * y + f }));
-  const at = toScene(event.clientX, event.clientY);
-  const size = (q.x - p.x) ** 2 + (q.y - p.y) ** 2 || 1;
-  const share = ((at.x - p.x) * (q.x - p.x) + (at.y - p.y) * (q.y - p.y)) / size;
+  const of = event.target.dataset.lookWay;
+  const [a, b, c, d, e, f] = rowAt(shownItem(state.layers[0]), frameOf(shownItem(state.layers[0])));
+  const to = toScene(event.clientX, event.clientY);
+  const { x, y } = new DOMMatrix([a, b, c, d, e, f]).inverse().transformPoint(to);
   const edit = { kind: "add_stop", scene: state.scene.id, layer: state.layers[0], of, id: newId() };
-  commit(/** @type {any} */ ({ ...edit, at: Math.min(1, Math.max(0, share)) }));
+  commit(/** @type {any} */ ({ ...edit, near: [x, y], time: timeNow() }));
 }
 
 hand("picture", 8, {

@@ -3,7 +3,7 @@ import { does } from "./actions.js";
 import { hand } from "./hands.js";
 import { http } from "./http.js";
 import { commit, look } from "./link.js";
-import { drawMask } from "./lookhand.js";
+import { drawMask, unfolded } from "./lookhand.js";
 import { hint, say } from "./notice.js";
 import { boundsAt } from "./painter.js";
 import { frameOf, shownItem } from "./picking.js";
@@ -66,7 +66,7 @@ async function maskFrom(source) {
 // -- What it shows through --------------------------------------------------------------------------------------------
 
 /** @returns {any} */
-const matteEdit = (matte, hide) => ({ kind: "set_matte", scene: scene(), layers: state.layers, matte, hide });
+const matteEdit = (matte, hide) => ({ kind: "show_through", scene: scene(), layers: state.layers, matte, hide });
 
 export function showThrough(layers, through) {
   commit({ ...matteEdit({ layer: through }, true), layers });
@@ -93,28 +93,13 @@ function boxOf(id) {
 }
 
 function setGradient({ dataset: { gradient: of }, value }) {
-  if (value && !liked.folds.includes(`gradient-${of}`)) like("folds", [...liked.folds, `gradient-${of}`]);
+  if (value) unfolded(`gradient-${of}`);
   commit({ kind: "set_gradient", scene: scene(), layer: first(), of, shape: value || null, box: boxOf(first()) });
 }
 
-// Between the two stops that are furthest apart.
-function addStop(of) {
-  const shares = (state.handles?.list || [])
-    .filter(({ id }) => id.startsWith(`gradient/${of}/stop/`))
-    .map(
-      ({ id }) =>
-        Number(
-          figures.querySelector(`[data-property="stop/${id.split("/").at(-1)}/stop_at"] input`)?.value.replace("%", ""),
-        ) / 100,
-    )
-    .sort((a, b) => a - b);
-  let [at, widest] = [0.5, 0];
-  shares.forEach((share, k) => {
-    const gap = k ? share - shares[k - 1] : 0;
-    if (gap > widest) [at, widest] = [share - gap / 2, gap];
-  });
-  commit({ kind: "add_stop", scene: scene(), layer: first(), of, at, id: newId() });
-}
+// Half-way between the two stops that are furthest apart.
+const addStop = (of) =>
+  commit(/** @type {any} */ ({ kind: "add_stop", scene: scene(), layer: first(), of, time: timeNow(), id: newId() }));
 
 // -- Effects, dragged in their order ----------------------------------------------------------------------------------
 

@@ -198,8 +198,6 @@ const readIn = (id) => [
   () => document.querySelector(`[data-axes=${id}]`).click(),
   { can: (at) => first(at) === "position" && id !== liked.axes },
 ];
-// How far a number goes there and back to begin with: all of a share, forty of what is told in px or degrees.
-const swing = (name) => (/opacity|scale|filled|drawn|stop_at|crop|bar_/.test(name) ? -0.5 : 40);
 const plainNumber = (at) => first(at) !== "outline";
 const PROPERTY = {
   "key-property": [
@@ -216,10 +214,9 @@ const PROPERTY = {
           layers: state.layers,
           property: first(at),
           time: timeNow(),
-          far: swing(first(at)),
         }),
       ),
-    { can: (at) => first(at) && !["outline", "position", "clock"].includes(first(at).split("_outline")[0]) },
+    { can: (at) => Boolean(first(at)) && !/outline$|^position$|^clock$/.test(first(at)) },
   ],
   "backwards-property": [(at) => workBackwards(at.properties)],
   "settle-property": [(at) => craft("settle", { layer: state.layers[0], property: first(at) })],

@@ -1,6 +1,6 @@
 // Motion blur: the scene's shutter, which layers are blurred as they move, and what that comes to while it plays.
 import { does } from "./actions.js";
-import { drawingOf } from "./answer.js";
+import { drawnSmear } from "./answer.js";
 import { http } from "./http.js";
 import { commit } from "./link.js";
 import { hint, say } from "./notice.js";
@@ -55,8 +55,7 @@ async function fetchSmear() {
   if (!ok) return;
   const { smear } = unpack(answer);
   kept = name;
-  const drawn = (item) => ({ ...item, drawing: drawingOf(item.layer) });
-  smearWith(smear && { ...smear, items: new Map(smear.items.map((item) => [item.layer, drawn(item)])) });
+  smearWith(drawnSmear(smear));
 }
 
 export function wireShutter() {
