@@ -368,11 +368,13 @@ def looks(page: Page, url: str, shot: Callable[[str], None]) -> None:
     page.locator('[data-page="motion"]').click()
     row(page, "stone").click()
     settle(page)
-    go(page, "0:02:16")
+    go(page, "0:02:17")
     page.mouse.move(*at(page, 330, 800))
     for _ in range(3):
         page.mouse.wheel(0, -240)
         settle(page)
+    # Nothing lies over what is blurred.
+    page.keyboard.press("Escape")
     page.wait_for_timeout(600)
     page.locator("#view-open").click()
     settle(page)
