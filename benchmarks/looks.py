@@ -20,10 +20,13 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
         served = Served(Path(folder), demo=False)
         served.shop.projects.create(Project(name="Heavy", scenes=(scene,)), "heavy")
+        # At twice the rate, so that it tells what there is beyond the thirty frames that are asked for.
+        faster = scene.changed(frames=600, rate=scene.rate.changed(numerator=60))
+        served.shop.projects.create(Project(name="Faster", scenes=(faster,)), "faster")
         browser = chromium(play)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         drag_row(page, served.at(""), "heavy", what, 50)
-        play_row(page, served.at(""), "heavy", what, 29)
+        play_row(page, served.at(""), "faster", what, 30)
         browser.close()
         served.stop()
     heavy = heavy_scene(30).changed(width=1920, height=1080)

@@ -132,9 +132,20 @@ PAINT = """async ({ scene, message, drawings, frame, scripts }) => {
   const canvas = document.createElement("canvas");
   canvas.width = scene.width; canvas.height = scene.height;
   const ctx = canvas.getContext("2d");
-  if (scene.background) { ctx.fillStyle = scene.background; ctx.fillRect(0, 0, scene.width, scene.height); }
-  paint(ctx, made, frame, [1, 0, 0, 1, 0, 0], scene, smear);
-  return canvas.toDataURL("image/png").split(",")[1];
+  const painted = (x = 0, at = frame) => {
+    ctx.reset();
+    if (scene.background) { ctx.fillStyle = scene.background; ctx.fillRect(0, 0, scene.width, scene.height); }
+    paint(ctx, made, at, [1, 0, 0, 1, x, 0], scene, smear);
+    return canvas.toDataURL("image/png").split(",")[1];
+  };
+  const first = painted();
+  // At another frame until that is kept, and back: what was kept there is not shown here.
+  painted(0, frame + 1);
+  painted(0, frame + 1);
+  const back = painted();
+  // Moved and put back: what is soft is kept, and laid on again. Once more: what is as it was is, too.
+  painted(3.5);
+  return [first, back, painted(), painted()];
 }"""
 
 
@@ -143,7 +154,9 @@ def evaluated(scene, materials):
 
 
 def how_far_apart(tab, served, scene, frame):
-    """The picture of a frame on the canvas against Skia's: the largest difference of a channel, by pixel."""
+    """The picture of a frame on the canvas against Skia's: the largest difference of a channel, by pixel. Of the picture
+    painted for the first time, and out of what was kept of it.
+    """
     materials = served.shop.materials
     told = {layer.id: materials.of_layer(layer) for layer in scene.layers}
     painter = painter_for(scene, materials)
@@ -160,11 +173,11 @@ def how_far_apart(tab, served, scene, frame):
         "frame": frame,
         "scripts": effect_scripts(),
     }
-    canvas = Image.open(BytesIO(base64.b64decode(tab.evaluate(PAINT, given)))).convert("RGB")
+    pictures = [Image.open(BytesIO(base64.b64decode(each))).convert("RGB") for each in tab.evaluate(PAINT, given)]
     pixels, surface = blank(scene.width, scene.height)
     painter.paint(surface.getCanvas(), table, frame, scene.background, (1, 1))
     surface.flushAndSubmit()
-    return np.abs(np.asarray(canvas, int) - pixels[..., :3].astype(int)).max(axis=-1)
+    return np.max([np.abs(np.asarray(each, int) - pixels[..., :3].astype(int)) for each in pictures], axis=(0, -1))
 
 
 @pytest.mark.parametrize(

@@ -1,52 +1,11 @@
 // Leaves and groups laid on a canvas: those that are treated, masked or blended, and groups put together first, by way of a
 // sheet of their own.
-import { CUTS, FILTERS, FLAT, SOFTENS, svgFilter, TREATS } from "./effects/register.js";
+import { CUTS, FILTERS, FLAT, SOFTENS, TREATS } from "./effects/register.js";
+import { kept, LARGEST, told } from "./kept.js";
+import { drawCut, keepMasked, keepMatted, numbersOf } from "./masks.js";
+import { filtered, giveBack, lay, roomy, sheetFor, spare } from "./sheets.js";
+import { area, around, enlarged, FINE, keepsSoft, PLAIN, spaceOf } from "./spaces.js";
 import { columnAt, rowAt } from "./table.js";
-import { outlineAt, traced } from "./tracing.js";
-
-const sheets = [];
-
-// Without a graphics card sheets that are painted at once, and not told to it first, come at half the time.
-let told = null;
-function sheetOptions() {
-  told ||= {
-    willReadFrequently: !document.createElement("canvas").getContext("webgl", { failIfMajorPerformanceCaveat: true }),
-  };
-  return told;
-}
-
-// A clean canvas to paint on aside, of a size or as large as another; whoever takes one gives it back.
-export function sheetFor({ canvas: { width, height } }) {
-  const at = sheets.findLastIndex(({ canvas }) => canvas.width === width && canvas.height === height);
-  const sheet =
-    at < 0
-      ? sheets.pop() || document.createElement("canvas").getContext("2d", sheetOptions())
-      : sheets.splice(at, 1)[0];
-  if (sheet.canvas.width !== width || sheet.canvas.height !== height) {
-    sheet.canvas.width = width;
-    sheet.canvas.height = height;
-  } else sheet.reset();
-  sheet.imageSmoothingEnabled = true;
-  sheet.imageSmoothingQuality = "high";
-  return sheet;
-}
-// So many are kept for the next time.
-const MOST_SHEETS = 24;
-export const giveBack = (sheet) => {
-  sheets.push(sheet);
-  if (sheets.length > MOST_SHEETS) sheets.shift();
-};
-
-const numbersOf = (effect, frame) =>
-  Object.fromEntries(Object.entries(effect.values).map(([name, block]) => [name, [...columnAt(block, frame)]]));
-
-// What a matrix does to lengths and steps, where it keeps shapes; null where it squeezes or skews them.
-function spaceOf({ a, b, c, d }) {
-  const size = Math.sqrt(Math.abs(a * d - b * c));
-  const even =
-    Math.abs(a * c + b * d) <= 1e-6 * size * size && Math.abs(Math.hypot(a, b) - Math.hypot(c, d)) <= 1e-6 * size;
-  return even ? { size, turned: (x, y) => [a * x + c * y, b * x + d * y] } : null;
-}
 
 // An item's effects at a frame in their order: words of a filter for those that can be one, what is done to a sheet, cuts.
 function stepsOf(item, frame, space, box) {
@@ -64,28 +23,6 @@ function stepsOf(item, frame, space, box) {
   }
   return steps;
 }
-
-const area = (matrix) => Math.abs(matrix.a * matrix.d - matrix.b * matrix.c);
-
-// Lays one sheet on another as it is, or through a matrix, its corner at a place.
-function lay(ctx, sheet, operation = "source-over", alpha = 1, filter = "none", [x, y] = [0, 0], matrix = null) {
-  ctx.save();
-  ctx.setTransform(1, 0, 0, 1, x, y);
-  if (matrix) {
-    ctx.transform(matrix.a, matrix.b, matrix.c, matrix.d, matrix.e, matrix.f);
-    // A sheet is as fine as the canvas, and what is softened asks for no more.
-    ctx.imageSmoothingQuality = "low";
-  }
-  ctx.globalCompositeOperation = operation;
-  ctx.globalAlpha = alpha;
-  ctx.filter = filter;
-  ctx.drawImage(sheet.canvas, 0, 0);
-  ctx.restore();
-}
-
-// Sheets come in sizes of so many px, so that one fits the next item, too.
-const SIZES = 32;
-const roomy = (px) => Math.max(1, Math.ceil(px / SIZES)) * SIZES;
 
 // Where on a canvas an item is painted: left, top, width and height in its px, a little of what lies beyond included where that
 // is drawn in; null where it is not on it at all. `painted` is a box in the item's px, null for all there is.
@@ -105,49 +42,56 @@ function spotOf({ canvas: { width, height } }, item, frame, matrix, painted) {
 
 // An item painted aside by `draw(ctx, base)`, masked, treated, and laid on a canvas with one opacity and its way of blending.
 // `base` is from scene px to canvas px, `own` from the item's to scene px; `box()` tells what it is in its px, `painted()` what
-// it paints in, null for anywhere, and `show(ctx, base)` paints what it shows through.
-export function layAside(ctx, item, frame, base, own, opacity, { draw, box, painted, show }) {
+// it paints in, null for anywhere, and `show(ctx, base)` paints what it shows through. `tell(facts)` tells all it looks
+// like by, where that can be told.
+export function layAside(ctx, item, frame, base, own, opacity, { draw, box, painted, show, tell }) {
   const spot = spotOf(ctx, item, frame, new DOMMatrix(base).multiply(own), painted());
   if (!spot) return;
   const [x, y, width, height] = spot;
   const moved = [base[0], base[1], base[2], base[3], base[4] - x, base[5] - y];
-  const { sheet, through } = treated([width, height], item, frame, { base: moved, own, draw, box, painted });
-  let made = sheet;
-  if (item.matte?.item) {
-    if (through) {
-      made = spare(width, height);
-      lay(made, sheet, "source-over", 1, "none", [0, 0], through);
-      giveBack(sheet);
-    }
-    keepMatted(made, item.matte, (on) => show(on, moved));
-  }
-  const left = made === sheet ? through : null;
-  lay(ctx, made, item.blend || "source-over", ctx.globalAlpha * opacity, "none", [x, y], left);
-  giveBack(made);
+  const make = () => shown([width, height], item, frame, { base: moved, own, draw, box, painted, show });
+  const facts = [...spot, ...base];
+  const whole = tell(facts) && kept(`whole ${item.layer}`, facts, () => onSheet(make(), width, height));
+  const made = whole ? { sheet: whole, kept: true } : make();
+  lay(ctx, made.sheet, item.blend || "source-over", ctx.globalAlpha * opacity, "none", [x, y], made.through);
+  if (!made.kept) giveBack(made.sheet);
+}
+
+// An item masked, treated, and shown through another.
+function shown(size, item, frame, how) {
+  const made = treated(size, item, frame, how);
+  if (!item.matte?.item) return made;
+  const sheet = onSheet(made, size[0], size[1]);
+  keepMatted(sheet, item.matte, (on) => how.show(on, how.base));
+  return { sheet };
+}
+
+// What was made, on a sheet that is no one else's, and where it is to be.
+function onSheet(made, width, height) {
+  if (!made.through && !made.kept) return made.sheet;
+  const sheet = spare(width, height);
+  lay(sheet, made.sheet, "source-over", 1, "none", [0, 0], made.through);
+  if (!made.kept) giveBack(made.sheet);
+  return sheet;
 }
 
 // An item on a sheet of a size, masked and treated; where it is not yet as `base` has it, what it is still to go `through`.
+/** @returns {{ sheet: any, through?: DOMMatrix | null, kept?: boolean }} */
 function treated([width, height], item, frame, { base, own, draw, box, painted }) {
   const matrix = new DOMMatrix(base).multiply(own);
   const sized = area(matrix) >= 1e-12;
+  const soft = sized && keptSoft(item, frame, matrix, { own, draw, box, painted });
+  if (soft) return soft;
   const space = spaceOf(matrix);
   const apart = sized && lengthy(item) && (!space || (softOf(item, frame) * space.size > FINE && painted()));
   if (apart) return inItsOwn(item, frame, { base, own, draw, box, painted });
   let sheet = spare(width, height);
   draw(sheet, base);
-  if (sized && item.masks) keepMasked(sheet, item.masks, frame, matrix);
+  if (sized && item.masks) keepMasked(sheet, item.masks, frame, matrix, item.layer);
   if (sized && item.effects)
     sheet = through(sheet, stepsOf(item, frame, space || PLAIN, box), (left, cut) => drawCut(left, cut, matrix));
   return { sheet, through: null };
 }
-
-// A Gaussian of so many px is as good as one drawn finer and enlarged. Browsers make it of three boxes of whole px: this is where
-// they are just seven wide, once it is made as much narrower as it will be widened.
-const FINE = Math.hypot((7 * 4) / (3 * Math.sqrt(2 * Math.PI)), 0.5);
-
-// By what a Gaussian of px is made narrower that will be enlarged: drawing it in larger steps, and going evenly from one to the
-// next, widen it as Gaussians whose variances are 1/12 and 1/6 of a step's square would.
-const enlarged = (px) => Math.sqrt(Math.max(0.25, 1 - 1 / 4 / (px * px)));
 
 // The largest standard deviation, in an item's px, by which its effects soften all edges of it; 0 where one does not.
 function softOf(item, frame) {
@@ -155,7 +99,6 @@ function softOf(item, frame) {
   return each.every((px) => px > 0) ? Math.max(...each) : 0;
 }
 
-const PLAIN = { size: 1, turned: (x, y) => [x, y] };
 // Whether any of an item's effects is told in lengths, and so hangs on the space it is done in.
 const lengthy = (item) => (item.effects || []).some(({ kind }) => !CUTS.has(kind) && !FLAT.has(kind));
 
@@ -165,8 +108,7 @@ function inItsOwn(item, frame, { base, own, draw, box, painted }) {
   const matrix = new DOMMatrix(base).multiply(own);
   const sizes = [Math.hypot(matrix.a, matrix.b), Math.hypot(matrix.c, matrix.d)];
   const most = Math.max(...sizes);
-  const reach = reachOf(item, frame) + 2 / most;
-  const [left, top, right, bottom] = (painted() || box()).map((x, k) => x + (k < 2 ? -reach : reach));
+  const [left, top, right, bottom] = reached(item, frame, painted() || box(), 2 / most);
   // As fine on either way as it is on the canvas, and no larger than that can be.
   const held = Math.min(1, 4096 / Math.max((right - left) * sizes[0], (bottom - top) * sizes[1], 1e-9));
   const turns = (item.effects || []).some(({ values }) => values.along && columnAt(values.along, frame)[0]);
@@ -174,20 +116,50 @@ function inItsOwn(item, frame, { base, own, draw, box, painted }) {
   const soft = softOf(item, frame) * most;
   const fine = most * held * Math.min(1, FINE / Math.max(soft, FINE));
   const [across, down] = turns || soft > 1 ? [fine, fine] : sizes.map((each) => each * held);
+  const narrower = fine < most * held ? enlarged(softOf(item, frame) * fine) : 1;
+  const { sheet, into } = madeIn([across, down], [left, top, right, bottom], item, frame, { own, draw, box, narrower });
+  return { sheet, through: matrix.multiply(into.inverse()) };
+}
+
+// A box with all that effects look at around it, and a little more.
+function reached(item, frame, box, more) {
+  const reach = reachOf(item, frame) + more;
+  return box.map((x, k) => x + (k < 2 ? -reach : reach));
+}
+
+// An item in its own px, so and so fine across and down; what softens it is made so much narrower.
+function madeIn([across, down], [left, top, right, bottom], item, frame, { own, draw, box, narrower }) {
   // On whole px, as Skia has it.
   const [x, y] = [Math.floor(left * across), Math.floor(top * down)];
   const into = new DOMMatrix([across, 0, 0, down, -x, -y]);
   let sheet = spare(roomy(right * across - x), roomy(bottom * down - y));
   const { a, b, c, d, e, f } = into.multiply(own.inverse());
   draw(sheet, [a, b, c, d, e, f]);
-  if (item.masks) keepMasked(sheet, item.masks, frame, into);
+  if (item.masks) keepMasked(sheet, item.masks, frame, into, item.layer);
   const space = {
-    size: across * (fine < most * held ? enlarged(softOf(item, frame) * fine) : 1),
+    size: across * narrower,
     sizes: across === down ? null : [across, down],
     turned: (x, y) => [x * across, y * down],
   };
   sheet = through(sheet, stepsOf(item, frame, space, box), (cutting, cut) => drawCut(cutting, cut, into));
-  return { sheet, through: matrix.multiply(into.inverse()) };
+  return { sheet, into };
+}
+
+// A soft item in its own px as it was the time before, where nothing but its place has changed.
+function keptSoft(item, frame, matrix, { own, draw, box, painted }) {
+  const soft = item.parts ? 0 : softOf(item, frame);
+  const size = Math.max(Math.hypot(matrix.a, matrix.b), Math.hypot(matrix.c, matrix.d));
+  if (!soft || !keepsSoft(soft * size)) return null;
+  const fine = FINE / soft;
+  const around = reached(item, frame, painted() || box(), 2 / fine);
+  const [left, top, right, bottom] = around;
+  if ((right - left) * (bottom - top) * fine * fine > LARGEST) return null;
+  const facts = [];
+  const make = () => madeIn([fine, fine], around, item, frame, { own, draw, box, narrower: enlarged(FINE) }).sheet;
+  const sheet = told(item, frame, facts, false) && kept(`soft ${item.layer}`, facts, make);
+  if (!sheet) return null;
+  const into = new DOMMatrix([fine, 0, 0, fine, -Math.floor(left * fine), -Math.floor(top * fine)]);
+  return { sheet, through: matrix.multiply(into.inverse()), kept: true };
 }
 
 function through(sheet, steps, cutting) {
@@ -204,168 +176,6 @@ function through(sheet, steps, cutting) {
     }
   }
   return sheet;
-}
-
-// A sheet of a size, which whoever takes it need not give back.
-const spare = (width, height) => sheetFor({ canvas: { width, height } });
-
-function filtered(sheet, words) {
-  const out = sheetFor(sheet);
-  lay(out, sheet, "source-over", 1, words);
-  return out;
-}
-
-// What is left of something, drawn in its own px and softened there.
-function drawCut(ctx, { draw, soft }, matrix) {
-  let drawn = soft > 0 ? sheetFor(ctx) : ctx;
-  drawn.setTransform(matrix);
-  drawn.fillStyle = "#fff";
-  draw(drawn);
-  if (soft > 0) {
-    drawn = softened(drawn, soft, matrix);
-    lay(ctx, drawn);
-    giveBack(drawn);
-  }
-}
-
-// Leaves of a sheet only what its masks show. All of them are one picture of white, of which the alpha counts.
-function keepMasked(sheet, masks, frame, matrix) {
-  const [first] = masks;
-  if (masks.length === 1 && first.mode === "add" && !first.inverted) {
-    // It is that picture itself.
-    drawMask(sheet, first, frame, matrix, "destination-in");
-    return;
-  }
-  const whole = sheetFor(sheet);
-  const fill = (ctx) => {
-    ctx.setTransform(1, 0, 0, 1, 0, 0);
-    ctx.fillStyle = "#fff";
-    ctx.fillRect(0, 0, ctx.canvas.width, ctx.canvas.height);
-  };
-  // What is first taken away is taken from all of it.
-  if (first.mode !== "add") fill(whole);
-  for (const mask of masks) {
-    const how = /** @type {any} */ (
-      { add: "source-over", subtract: "destination-out", intersect: "destination-in" }[mask.mode]
-    );
-    if (!mask.inverted) {
-      drawMask(whole, mask, frame, matrix, how);
-      continue;
-    }
-    const shape = sheetFor(sheet);
-    fill(shape);
-    drawMask(shape, { ...mask, values: { ...mask.values, opacity: FULL } }, frame, matrix, "destination-out");
-    lay(whole, shape, how, numbersOf(mask, frame).opacity[0]);
-    giveBack(shape);
-  }
-  lay(sheet, whole, "destination-in");
-  giveBack(whole);
-}
-
-const FULL = { rows: 1, wide: 1, numbers: new Float32Array([1]) };
-
-// A mask in white, softened in its own px, drawn on a canvas.
-function drawMask(ctx, mask, frame, matrix, operation) {
-  const { feather, opacity } = numbersOf(mask, frame);
-  const traces = outlineAt(mask.outline, frame);
-  if (feather[0] <= 0) {
-    ctx.save();
-    ctx.setTransform(matrix);
-    ctx.globalCompositeOperation = operation;
-    ctx.globalAlpha = opacity[0];
-    ctx.fillStyle = "#fff";
-    ctx.fill(traced(traces), mask.rule);
-    ctx.restore();
-    return;
-  }
-  // In a space that keeps the mask's shape, and no larger than it: as fine as it is on the canvas.
-  const size = Math.max(Math.hypot(matrix.a, matrix.b), Math.hypot(matrix.c, matrix.d));
-  const even = spaceOf(matrix);
-  const turned = even ? matrix : new DOMMatrix([size, 0, 0, size, 0, 0]);
-  const reach = 3 * feather[0] * size + 2;
-  const [left, top, right, bottom] = around(boxOfPoints(traces.numbers), turned);
-  const { width, height } = ctx.canvas;
-  // What is on the canvas as it is need not go far beyond it.
-  const near = even ? [-reach, -reach, width + reach, height + reach] : [-Infinity, -Infinity, Infinity, Infinity];
-  const [x1, y1] = [Math.max(left - reach, near[0]), Math.max(top - reach, near[1])];
-  const [x2, y2] = [Math.min(right + reach, near[2]), Math.min(bottom + reach, near[3])];
-  const fit = Math.min(1, FINE / (feather[0] * size), 4096 / Math.max(x2 - x1, y2 - y1, 1e-9));
-  const [x, y] = [Math.floor(x1 * fit), Math.floor(y1 * fit)];
-  const [far, deep] = [x2 * fit, y2 * fit];
-  const shape = spare(roomy(far - x), roomy(deep - y));
-  const into = new DOMMatrix([fit, 0, 0, fit, -x, -y]).multiply(turned);
-  shape.setTransform(into);
-  const px = feather[0] * size * fit;
-  shape.filter = `blur(${px * (fit < 1 ? enlarged(px) : 1)}px)`;
-  shape.fillStyle = "#fff";
-  shape.fill(traced(traces), mask.rule);
-  lay(ctx, shape, operation, opacity[0], "none", [0, 0], matrix.multiply(into.inverse()));
-  giveBack(shape);
-}
-
-// The box around points told as x, y in turn.
-function boxOfPoints(numbers) {
-  const box = [Infinity, Infinity, -Infinity, -Infinity];
-  for (let n = 0; n + 1 < numbers.length; n += 2) {
-    box[0] = Math.min(box[0], numbers[n]);
-    box[1] = Math.min(box[1], numbers[n + 1]);
-    box[2] = Math.max(box[2], numbers[n]);
-    box[3] = Math.max(box[3], numbers[n + 1]);
-  }
-  return numbers.length ? box : [0, 0, 0, 0];
-}
-
-// A sheet blurred by px of a matrix's own space: where that is squeezed or skewed it is taken back into one that is not.
-function softened(sheet, px, matrix) {
-  const space = spaceOf(matrix);
-  if (space) {
-    const made = filtered(sheet, `blur(${px * space.size}px)`);
-    giveBack(sheet);
-    return made;
-  }
-  const size = Math.max(Math.hypot(matrix.a, matrix.b), Math.hypot(matrix.c, matrix.d));
-  const back = matrix.multiply(new DOMMatrix([1 / size, 0, 0, 1 / size, 0, 0])).inverse();
-  const { width, height } = sheet.canvas;
-  const [left, top, right, bottom] = around([0, 0, width, height], back);
-  // A strong squeeze would ask for a space larger than any canvas.
-  const fit = Math.min(1, 4096 / Math.max(right - left, bottom - top));
-  const own = spare(Math.max(1, Math.ceil((right - left) * fit)), Math.max(1, Math.ceil((bottom - top) * fit)));
-  const into = new DOMMatrix([fit, 0, 0, fit, -left * fit, -top * fit]).multiply(back);
-  own.setTransform(into);
-  own.drawImage(sheet.canvas, 0, 0);
-  own.setTransform(1, 0, 0, 1, 0, 0);
-  const made = filtered(own, `blur(${px * size * fit}px)`);
-  const out = sheetFor(sheet);
-  out.setTransform(into.inverse());
-  out.drawImage(made.canvas, 0, 0);
-  out.setTransform(1, 0, 0, 1, 0, 0);
-  for (const each of [own, made, sheet]) giveBack(each);
-  return out;
-}
-
-// The box around a box that a matrix moves.
-/** @param {number[]} box
- * @returns {number[]} */
-export function around([left, top, right, bottom], matrix) {
-  const spots = [left, right].flatMap((x) => [top, bottom].map((y) => matrix.transformPoint({ x, y })));
-  const [xs, ys] = [spots.map((p) => p.x), spots.map((p) => p.y)];
-  return [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
-}
-
-// How light what is on black is, W3C Masking's luminance.
-const LUMA = '<feColorMatrix values="0 0 0 0 0 0 0 0 0 0 0 0 0 0 0 0.2126 0.7152 0.0722 0 0"/>';
-
-// Leaves of a sheet only what another item shows, or does not; `show(ctx)` paints that.
-function keepMatted(sheet, matte, show) {
-  const through = sheetFor(sheet);
-  if (matte.by === "luma") {
-    through.fillStyle = "#000";
-    through.fillRect(0, 0, through.canvas.width, through.canvas.height);
-  }
-  show(through);
-  const how = matte.inverted ? "destination-out" : "destination-in";
-  lay(sheet, through, how, 1, matte.by === "luma" ? svgFilter(LUMA) : "none");
-  giveBack(through);
 }
 
 // What lies on a canvas within the frame, treated. The picture goes on past the frame's edges as it is there, so that nothing
@@ -394,7 +204,7 @@ export function wash(ctx, item, frame, matrix, opacity, { frameBox, show }) {
   sheet.drawImage(made.canvas, reach, reach, width, height, left, top, width, height);
   giveBack(made);
   const cut = (on) => {
-    if (item.masks) keepMasked(on, item.masks, frame, matrix);
+    if (item.masks) keepMasked(on, item.masks, frame, matrix, item.layer);
     // What is cut of a wash is where it treats nothing.
     through(
       on,

@@ -1,9 +1,12 @@
 // Paints drawings through a FrameTable's matrices on a 2D canvas. Knows no rule of motion.
-import { around, giveBack, goesAside, layAside, placed, reachOf, sheetFor, wash } from "./branches.js";
+import { goesAside, layAside, placed, reachOf, wash } from "./branches.js";
 import { drawDots, onDots } from "./dots.js";
 import { cssColour } from "./effects/register.js";
+import { forgetKept, told } from "./kept.js";
+import { giveBack, sheetFor } from "./sheets.js";
 import { momentsOf, smeared } from "./smears.js";
-import { columnAt, rowAt } from "./table.js";
+import { around } from "./spaces.js";
+import { columnAt, rowAt, showsAt } from "./table.js";
 import { drawnPart, outlineAt, parsed, traced } from "./tracing.js";
 
 const pictures = new Map();
@@ -16,7 +19,10 @@ function picture(hash) {
   let found = pictures.get(hash);
   if (!found) {
     found = new Image();
-    found.onload = () => onPicture();
+    found.onload = () => {
+      forgetKept();
+      onPicture();
+    };
     found.src = `/api/assets/${hash}`;
     pictures.set(hash, found);
   }
@@ -253,8 +259,6 @@ export function alikeAt(one, other, frame) {
   return showsAt(one, frame) === showsAt(other, frame) && a.every((n, k) => n === b[k]);
 }
 
-export const showsAt = (item, frame) => frame >= item.shows[0] && frame < item.shows[1];
-
 // Items from the bottom up, each with its prepared drawing, or with the parts that are put together for it; base is the
 // matrix from scene px to canvas px.
 // `size` is the scene's in its px: washes treat what lies in that.
@@ -304,9 +308,13 @@ function paintItem(ctx, item, frame, base, how) {
     };
     const own = new DOMMatrix([...row.subarray(0, 6)]);
     const painted = () => (item.parts && (smear || washes(item)) ? null : boxOf(item, frame, reachOf));
-    layAside(ctx, item, at, base, own, row[6], { draw, box: () => boxOf(item, frame), painted, show });
+    const tell = (facts) => toldAlone(item, smear) && told(item, frame, facts);
+    layAside(ctx, item, at, base, own, row[6], { draw, box: () => boxOf(item, frame), painted, show, tell });
   } else drawLeaf(ctx, item, at, base, row[6]);
 }
+
+// Whether nothing of an item hangs on other moments.
+const toldAlone = (item, smear) => !smear || !(item.parts || item.matte);
 
 // Whether a leaf is only cut off at one hard outline.
 function isCut(item, frame) {

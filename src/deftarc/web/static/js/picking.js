@@ -1,7 +1,7 @@
 // What lies where on the picture: items as they show, boxes of layers, and what is under the pointer.
-import { boundsAt, hits, showsAt } from "./painter.js";
+import { boundsAt, hits } from "./painter.js";
 import { groupsOf, isHidden, isLocked, isInside, isolatedOut, state } from "./state.js";
-import { columnAt, rowAt } from "./table.js";
+import { columnAt, rowAt, showsAt } from "./table.js";
 import { onStage, toScene, view } from "./view.js";
 
 export const shownItem = (id) => {

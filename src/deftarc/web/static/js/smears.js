@@ -1,6 +1,7 @@
 // Motion blur on the canvas: the mean of an item over moments of a frame. A smear has its items by name at all moments, the
 // rows that each frame's `moments` are, and by name how many of these show: `counts`.
-import { giveBack, layAside, sheetFor } from "./branches.js";
+import { layAside } from "./branches.js";
+import { giveBack, sheetFor } from "./sheets.js";
 
 // The rows of a smear that an item shows at a frame; none where it does not smear. One of a single frame says which.
 export function momentsOf(item, frame, smear) {
@@ -39,6 +40,7 @@ export function smeared(ctx, item, moments, { frame, base, smear, paint }) {
     },
     box: () => [0, 0, 0, 0],
     painted: () => null,
+    tell: () => false,
     show: (on) => item.matte?.item && paint(on, item.matte.item, frame),
   });
 }

@@ -46,6 +46,8 @@ export function rowAt(item, frame) {
   return item.numbers.subarray(Math.min(frame, item.rows - 1) * 7, Math.min(frame, item.rows - 1) * 7 + 7);
 }
 
+export const showsAt = (item, frame) => frame >= item.shows[0] && frame < item.shows[1];
+
 export function columnAt(column, frame) {
   const row = Math.min(frame, column.rows - 1) * column.wide;
   return column.numbers.subarray(row, row + column.wide);
