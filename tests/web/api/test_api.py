@@ -51,6 +51,27 @@ def test_frames_come_as_a_binary_table(client):
     assert np.allclose(rows["gull"][15, 4:6], [150, 200])
 
 
+def test_a_still_is_painted_as_it_lies_on_a_stage(client):
+    def still(**asked):
+        return client.get(
+            "/api/projects/p/scenes/crossing/still", params={"width": 160, "height": 90, "zoom": 0.25, **asked}
+        )
+
+    def pixels(**asked):
+        return np.asarray(Image.open(BytesIO(still(**asked).content)).convert("RGBA"), int)
+
+    whole, moved = pixels(frame=15), pixels(frame=15, left=40, top=10)
+    assert whole.shape == (90, 160, 4)
+    assert np.abs(moved[10:, 40:] - whole[:80, :120]).max() <= 2
+    alone = pixels(frame=15, alone=["gull"])
+    assert 0 < np.abs(alone - whole).max(axis=-1).astype(bool).sum() < 90 * 160
+    for asked, words in (({"frame": 100}, "0 to 99"), ({"width": 8000, "height": 8000}, "36,000,000 pixels")):
+        assert still(**asked).status_code == 400
+        assert words in still(**asked).json()["detail"]
+    for asked in ({"width": 0}, {"zoom": 0}, {"zoom": "inf"}, {"left": "nan"}, {"frame": -1}):
+        assert still(**asked).status_code == 422
+
+
 def test_typed_moments_are_understood_by_the_core(client):
     get = lambda text: client.get("/api/projects/p/scenes/crossing/moment", params={"text": text})  # noqa: E731
     assert get("0:02:10").json() == {"frame": 60, "time": at(60), "timecode": "0:02:10"}

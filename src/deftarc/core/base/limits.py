@@ -16,6 +16,8 @@ MAX_SHOWN_LAYERS = 5_000
 MAX_KEYS_PER_LANE = 20_000
 MAX_SIDE = 8_192
 MIN_SIDE = 2
+#: Pixels of a page's stage that is painted for it.
+MAX_STAGE = 36_000_000
 MAX_SCENE_FRAMES = 36_000
 MAX_FRAME_RATE = 240
 #: Parts of one segment of steps; settles and bounces one lane remembers; eases of one's own; their knots.

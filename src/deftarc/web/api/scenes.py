@@ -7,6 +7,7 @@ from fastapi import APIRouter, File, Form, Path, Query, Response, UploadFile
 from starlette.concurrency import run_in_threadpool
 
 from deftarc.app.measured import size_factor
+from deftarc.app.stills import only, still_picture
 from deftarc.core.arrange.family import led_by
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal, unknown
@@ -76,6 +77,42 @@ def smear(project_id: ProjectId, scene_id: SceneId, shop: Shop) -> Response:
     made = Smearer(text).smear(scene, frame_times(scene), project.by_id, reach, PLAYED)
     head, blobs = smear_parts(made) if made is not None else (None, [])
     return Response(pack({"smear": head}, blobs), media_type="application/octet-stream")
+
+
+#: Px of the page, on its screen.
+Px = Annotated[int, Query(ge=1, le=limits.MAX_SIDE)]
+Place = Annotated[float, Query(ge=-limits.MAX_NUMBER, le=limits.MAX_NUMBER, allow_inf_nan=False)]
+
+
+@router.get(
+    "/projects/{project_id}/scenes/{scene_id}/still",
+    response_class=Response,
+    responses={200: {"content": {"image/png": {}}}},
+)
+def still(
+    project_id: ProjectId,
+    scene_id: SceneId,
+    shop: Shop,
+    width: Px,
+    height: Px,
+    frame: Annotated[int, Query(ge=0, le=limits.MAX_SCENE_FRAMES)] = 0,
+    zoom: Annotated[float, Query(gt=0, le=64, allow_inf_nan=False)] = 1,
+    left: Place = 0,
+    top: Place = 0,
+    alone: Annotated[list[str], Query(max_length=limits.MAX_LAYERS)] = [],  # noqa: B006
+) -> Response:
+    """A frame as it is rendered, on a stage of so many px: enlarged by ``zoom`` and put there; of some layers, if
+    ``alone`` names them.
+    """
+    project = shop.projects.open(project_id).project
+    scene = project.scene(scene_id)
+    if frame >= scene.frames:
+        raise Refusal(f"{scene.name} has frames 0 to {scene.frames - 1}; ask for one of them.")
+    if width * height > limits.MAX_STAGE:
+        raise Refusal(f"A stage has at most {limits.MAX_STAGE:,} pixels.")
+    shown = only(scene, set(alone))
+    picture = still_picture(project, shown, frame, (zoom, left, top), (width, height), shop.materials)
+    return Response(picture, media_type="image/png", headers={"Cache-Control": "no-store"})
 
 
 @router.get("/projects/{project_id}/scenes/{scene_id}/seam", response_class=Response, responses=BINARY)

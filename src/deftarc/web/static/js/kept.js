@@ -13,7 +13,7 @@ const FACTS = 4096;
 const known = new Map();
 
 const sizeOf = ({ sheet }) => (sheet ? sheet.canvas.width * sheet.canvas.height : 0);
-const alike = (one, other) => one.length === other.length && one.every((fact, k) => fact === other[k]);
+export const alike = (one, other) => one.length === other.length && one.every((fact, k) => fact === other[k]);
 
 // What has a name, as it was made when the same facts were told of it the time before; null the first time they are: what
 // changes at each frame is not worth being kept. `make()` answers with a sheet, which is not to be given back.

@@ -133,13 +133,14 @@ async function askAround() {
 
 // Painted before the picture; answers whether there was anything.
 export function paintAround(ctx) {
-  if (!state.trail.length || !liked.around) return;
+  if (!state.trail.length || !liked.around) return false;
   askAround();
-  if (!seen.image || state.playing) return;
+  if (!seen.image || state.playing) return false;
   const before = ctx.globalAlpha;
   ctx.globalAlpha = 0.35;
   ctx.drawImage(seen.image, ...seen.box);
   ctx.globalAlpha = before;
+  return true;
 }
 
 // -- Its clock -----------------------------------------------------------------------------------------------------------

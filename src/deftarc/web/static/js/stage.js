@@ -6,6 +6,7 @@ import { hint } from "./notice.js";
 import { drawOverlay } from "./overlay.js";
 import { paint } from "./painter.js";
 import { boxAround, caughtBy, itemsShown, pivotNow, stackAt, smearNow } from "./picking.js";
+import { layRested, restedPicture, whenRested } from "./rested.js";
 import { paintGhosts, paintTakeGhost } from "./ghosts.js";
 import { liked, pressOnPicture, state, timeNow } from "./state.js";
 import { editWords } from "./words.js";
@@ -19,8 +20,8 @@ const ctx = canvas.getContext("2d");
 let drag = null;
 let spaceHeld = false;
 
-// Who paints what lies beneath the picture.
-let beneath = (_ctx) => {};
+// Who paints what lies beneath the picture, and tells whether there is anything.
+let beneath = (_ctx) => false;
 export const paintsBeneath = (call) => {
   beneath = call;
 };
@@ -67,8 +68,11 @@ export function repaint(picture = true) {
     ctx.fillStyle = scene.background;
     ctx.fillRect(0, 0, scene.width, scene.height);
   }
-  beneath(ctx);
-  paint(ctx, itemsShown(), state.frame, base, scene, smearNow());
+  const over = beneath(ctx);
+  const [items, smear] = [itemsShown(), smearNow()];
+  const rested = over ? null : restedPicture(items, smear, base, canvas);
+  if (rested) layRested(ctx, rested);
+  else paint(ctx, items, state.frame, base, scene, smear);
   paintGhosts(ctx, base);
   paintTakeGhost(ctx, base);
   ctx.setTransform(1, 0, 0, 1, 0, 0);
@@ -265,6 +269,7 @@ const onPathWay = ({ pathPoint, pathKey, pathSpan }) =>
 
 export function wireStage(select, openMenu, editText) {
   whenViewChanges(repaint);
+  whenRested(repaint);
   for (const end of ["pointerup", "pointercancel"])
     document.addEventListener(
       end,

@@ -43,6 +43,7 @@ import { showRows, tellWindow, wireRows } from "./rows.js";
 import { wireSamples } from "./samples.js";
 import { wireSeam } from "./seam.js";
 import { paintAround, tellTrail, wireScenes } from "./scenes.js";
+import { rested } from "./rested.js";
 import { paintsBeneath, repaint, wireStage } from "./stage.js";
 import { choose, like, measurePair, state, timeOf, toldFrame } from "./state.js";
 import { onClick, onKey } from "./strokes.js";
@@ -167,6 +168,7 @@ window.deftarc = {
   like,
   timeOf,
   smeared: () => Boolean(smearNow()),
+  rested,
   choose: (keys) => {
     choose({ keys });
     look();
