@@ -79,7 +79,6 @@ def test_a_subject_cut_out_softly_half_seen_over_the_same_picture_behind_another
     job.click("[data-do=mask-ellipse]")
     job.drag((700, 350), (1100, 750))
     copy = job.scene.layers[0]
-    job.press("m")
     x, y = job.bench.middle(job.tab.locator(f'[data-look="mask/{copy.masks[0].id}"]'))
     job.bench.drag((x, y), (x + 20, y))
     job.did()

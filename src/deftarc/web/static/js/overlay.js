@@ -45,8 +45,11 @@ function drawChosen() {
   if (layers.length && (liked.showPath || tool === "path")) drawPaths(make);
   for (const id of layers) drawBox(id, id === layers[0] && !isLocked(id) && tool === "move");
   if (layers.length) drawMasks();
-  if (tool === "points") drawPoints();
-  else if (["move", "mask"].includes(tool)) drawLookHandles();
+  if (tool === "points") {
+    drawPoints();
+    // How soft a mask's edge is is told while its points are.
+    if (state.mask) drawLookHandles((each) => each.id === `mask/${state.mask}`);
+  } else if (["move", "mask"].includes(tool)) drawLookHandles();
   drawSnaps();
 }
 
@@ -213,12 +216,12 @@ function drawMasks() {
 }
 
 // Handles for how the first layer looks, with the stems they are drawn from.
-function drawLookHandles() {
+function drawLookHandles(wanted = (_each) => true) {
   const told = state.handles;
   const item = told && shownItem(told.layer);
   if (!item || told.layer !== state.layers[0]) return;
   const place = placeBy(matrixOf(item));
-  for (const each of told.list) {
+  for (const each of told.list.filter(wanted)) {
     const at = place(...each.at);
     const [x, y] = [at.x + each.off[0], at.y + each.off[1]];
     if (each.stem) {
