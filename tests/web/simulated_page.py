@@ -8,7 +8,8 @@ import itertools
 import math
 import re
 
-from deftarc.formats.wire import blocks_of, unpack
+from deftarc.core.evaluate import evaluate, frame_times
+from deftarc.formats.wire import blocks_of, dots_parts, unpack
 from deftarc.web.live.lines import filled
 from deftarc.web.live.page import Looking
 from deftarc.web.look import Look
@@ -155,6 +156,33 @@ class SimulatedPage:
             return "/" not in name and "children" not in self.items[name][0]
         return name in self._reached()
 
+    def _items(self):
+        """What is in the picture; of rings and particles what is to be seen at the frame, be it sent or fetched."""
+        return {name: self._at_frame(item) for name, item in self.items.items() if self.shows(name)}
+
+    def _at_frame(self, item):
+        told, numbers, blocks = item
+        if "dots" not in told:
+            return item
+        at = next(k for k, block in enumerate(blocks_of(told)) if block is told["dots"])
+        dots, rows = told["dots"], blocks[at]
+        frame = self.asked.get("frame", 0)
+        if not 0 <= frame - dots["first"] < len(dots["starts"]) - 1:
+            dots, rows = self._fetched(told["layer"], frame)
+        k = frame - dots["first"]
+        first, last = (36 * start for start in dots["starts"][k : k + 2])
+        looks = {name: dots[name] for name in ("kind", "sides", "shaped")}
+        return {**told, "dots": looks}, numbers, [*blocks[:at], rows[first:last], *blocks[at + 1 :]]
+
+    def _fetched(self, name, frame):
+        """As stretches.js fetches what is missed."""
+        project = self.looking.shop.projects.open(self.looking.project_id).project
+        scene = project.scene(self.asked["scene"])
+        times = frame_times(scene, frame, 1)
+        table = evaluate(scene, times, self.looking.shop.materials.shaper.form, scenes=project.by_id)
+        told, blobs = dots_parts(table, frame, 0)
+        return told[name], blobs[list(told).index(name)]
+
     def _reached(self):
         found, waiting = set(), list(self.roots)
         while waiting:
@@ -170,7 +198,7 @@ class SimulatedPage:
             "order": self.order,
             "layers": dict(self.info),
             "roots": self.roots,
-            "items": {name: item for name, item in self.items.items() if self.shows(name)},
+            "items": self._items(),
             "still": self.still,
             "pose": self.pose,
             "smear": self.smear,
@@ -186,7 +214,7 @@ class SimulatedPage:
             "layers": {name: {k: v for k, v in each.items() if k != "drawing"} for name, each in self.info.items()},
             "drawings": {name: self.drawings[each["drawing"]] for name, each in self.info.items()},
             "roots": self.roots,
-            "items": {name: item for name, item in self.items.items() if self.shows(name)},
+            "items": self._items(),
             "within": {n: self.drawings[key] for n, key in self.within.items() if n in self.items and self.shows(n)},
             "still": self.still,
             "pose": self.pose,

@@ -47,8 +47,12 @@ class SnapAsked(Frozen):
 
 def box_of(item: Leaf, row: int, layer: Layer, materials: Materials) -> Box | None:
     """A layer's bounds in the scene at one row of its table; None where it has none."""
-    bounds = item.look["bounds"][min(row, len(item.look["bounds"]) - 1)] if "bounds" in item.look else None
-    left, top, right, bottom = materials.of_layer(layer).bounds() if bounds is None else map(float, bounds)
+    if item.dots is not None:
+        left, top, right, bottom = item.dots.bounds(row)
+    elif "bounds" in item.look:
+        left, top, right, bottom = map(float, item.look["bounds"][min(row, len(item.look["bounds"]) - 1)])
+    else:
+        left, top, right, bottom = materials.of_layer(layer).bounds()
     if left == right and top == bottom:
         return None
     corners = np.array([[left, top], [right, top], [right, bottom], [left, bottom]])

@@ -1,10 +1,11 @@
 """The FrameTable on the wire: a short header in JSON, then float32 in native little-endian order.
 
-Version 4: 4 bytes ``u32`` header length, the header padded with blanks to a multiple of 4, then for each item in
+Version 5: 4 bytes ``u32`` header length, the header padded with blanks to a multiple of 4, then for each item in
 turn its rows of seven numbers (a, b, c, d, e, f, opacity), one row where nothing changes; then the blocks the
 header lists under ``look``, each with its rows and width; then those of each of its ``effects``; then its
 ``outline`` or ``dots``; then those of its ``masks``, feather, opacity and outline each. An outline has ``verbs`` and
 rows of as many points, or, where its verbs change, a list of verbs and of ``sizes`` and all rows' numbers in turn.
+Of dots there are those of some of the table's rows, from ``first`` on, where ``starts`` has them begin.
 Groups painted as one are items, too, after all leaves; they list their ``children``. What is drawn for a matte alone is
 an item that is no one's child.
 """
@@ -15,12 +16,14 @@ from typing import Any
 import numpy as np
 import orjson
 
+from deftarc.core.base import limits
 from deftarc.core.base.arrays import Floats
-from deftarc.core.evaluate import Branch, Dots, FrameTable, Group, Leaf, MaskAt, outermost, walk, wire_rows
+from deftarc.core.evaluate import Branch, FrameTable, Group, Leaf, MaskAt, outermost, walk, wire_rows
+from deftarc.core.evaluate.dots import Dots
 from deftarc.core.evaluate.smear import Smear
 from deftarc.core.spaces.outlines import Outlines
 
-VERSION = 4
+VERSION = 5
 
 
 def pack(head: dict[str, Any], blobs: list[bytes]) -> bytes:
@@ -39,8 +42,11 @@ def unpack(message: bytes) -> tuple[dict[str, Any], bytes]:
 Head = dict[str, Any]
 
 
-def table_parts(table: FrameTable, first: int, only: set[str] | None = None) -> tuple[Head, list[bytes]]:
-    """Header and binary parts of a table whose first row is frame ``first``; of some layers, if ``only`` says so.
+def table_parts(
+    table: FrameTable, first: int, only: set[str] | None = None, near: tuple[int, int] = (0, limits.MAX_DOTS_SENT)
+) -> tuple[Head, list[bytes]]:
+    """Header and binary parts of a table whose first row is frame ``first``; of some layers, if ``only`` says so. Of
+    rings and particles it has those at and around the row ``near`` names, about so many together.
 
     Where there are groups painted as one, ``roots`` names what lies outside all of them, from the bottom up.
     """
@@ -48,29 +54,47 @@ def table_parts(table: FrameTable, first: int, only: set[str] | None = None) -> 
     blobs: list[bytes] = []
     for branch in table.branches:
         if only is None or branch.layer in only or outermost(branch.layer) in only:
-            entries.append(_entry(branch, blobs))
+            entries.append(_entry(branch, blobs, near))
     told = table.groups or any(branch.matte is not None for branch in table.every)
     roots = [branch.layer for branch in table.roots] if told else None
     return {"version": VERSION, "first": first, "count": len(table.times), "items": entries, "roots": roots}, blobs
 
 
-def smear_parts(smear: Smear) -> tuple[Head, list[bytes]]:
+def smear_parts(smear: Smear, most: int = 10 * limits.MAX_DOTS_SENT) -> tuple[Head, list[bytes]]:
     """Header and binary parts of what smears: its items, those in its groups among them, at the ``moments`` of each
-    frame, and by name how many of those show.
+    frame, and by name how many of those show. Rings and particles of more than ``most`` rows do not.
     """
-    names = {each.layer for each in smear.table.every if each.layer in smear.counts}
+    fits = {each.layer for each in smear.table.every if not (isinstance(each, Leaf) and each.dots is not None
+            and each.dots.counts.sum() > most)}  # fmt: skip
+    names = {each.layer for each in smear.table.every if each.layer in smear.counts and _all_in(each, fits)}
     due = [each for each in smear.table.every if each.layer in names]
     wanted = {each.layer for branch in due for each in walk((branch,))}
     entries: list[Head] = []
     blobs: list[bytes] = []
     for branch in smear.table.branches:
         if branch.layer in wanted:
-            entries.append(_entry(branch, blobs))
-    counts = {name: each.tolist() for name, each in smear.counts.items()}
+            entries.append(_entry(branch, blobs, (0, most)))
+    counts = {name: each.tolist() for name, each in smear.counts.items() if name in names}
     return {"items": entries, "moments": smear.moments.tolist(), "counts": counts}, blobs
 
 
-def _entry(branch: Branch, blobs: list[bytes]) -> Head:
+def _all_in(branch: Branch, names: set[str]) -> bool:
+    return all(each.layer in names for each in walk((branch,)))
+
+
+def dots_parts(table: FrameTable, first: int, near: int) -> tuple[Head, list[bytes]]:
+    """Header and binary parts of a table's rings and particles alone, by the names of what shows them, at and around a
+    row; the first row is frame ``first``.
+    """
+    told: Head = {}
+    blobs: list[bytes] = []
+    for branch in table.branches:
+        if isinstance(branch, Leaf) and branch.dots is not None:
+            told[branch.layer] = _dots(branch.dots, blobs, (near, limits.MAX_DOTS_SENT), first)
+    return told, blobs
+
+
+def _entry(branch: Branch, blobs: list[bytes], near: tuple[int, int]) -> Head:
     rows = wire_rows(branch)
     entry: Head = {"layer": branch.layer, "rows": len(rows), "shows": list(branch.shows)}
     blobs.append(rows.astype("<f4", copy=False).tobytes())
@@ -87,7 +111,7 @@ def _entry(branch: Branch, blobs: list[bytes]) -> Head:
     if isinstance(branch, Leaf) and branch.outline is not None:
         entry["outline"] = _outline(branch.outline, blobs)
     if isinstance(branch, Leaf) and branch.dots is not None:
-        entry["dots"] = _dots(branch.dots, blobs)
+        entry["dots"] = _dots(branch.dots, blobs, near)
     if isinstance(branch, Leaf) and branch.wash:
         entry["wash"] = True
     if branch.masks:
@@ -105,11 +129,13 @@ def _outline(outline: Outlines, blobs: list[bytes]) -> Head:
     return {"verbs": list(outline.verbs), "sizes": sizes, "rows": 1, "wide": 2 * len(outline.points)}
 
 
-def _dots(dots: Dots, blobs: list[bytes]) -> Head:
-    blobs.append(dots.rows.astype("<f4").tobytes())
+def _dots(dots: Dots, blobs: list[bytes], near: tuple[int, int], before: int = 0) -> Head:
+    first, last = dots.window(*near)
+    starts, rows = dots.between(first, last)
+    blobs.append(rows.astype("<f4").tobytes())
     return {
-        "kind": dots.kind, "sides": dots.sides, "shaped": dots.shaped, "starts": dots.starts.tolist(),
-        "rows": len(dots.rows), "wide": dots.rows.shape[1],
+        "kind": dots.kind, "sides": dots.sides, "shaped": dots.shaped, "first": before + first,
+        "starts": starts.tolist(), "rows": len(rows), "wide": rows.shape[1],
     }  # fmt: skip
 
 

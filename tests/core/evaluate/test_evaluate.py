@@ -91,7 +91,7 @@ def test_the_wire_gives_back_what_went_in():
     head, blobs = table_parts(table, 0)
     head, rest = unpack(pack(head, blobs))
     rows = read_table(head, rest)
-    assert head["version"] == 4
+    assert head["version"] == 5
     assert rows["ferry"].shape == (1, 7)
     assert np.allclose(rows["gull"][:, :6], six(table.leaf("gull").matrix), atol=1e-4)
 

@@ -31,7 +31,7 @@ def dots(*layers, frames=50, name=None, **fields):
 
 def test_each_key_is_a_burst_as_strong_as_its_value_and_each_particle_a_formula_of_its_birth():
     found = dots(layer("Sparks", SPARKS, burst=numbers((5, 1), (30, 0.5))))
-    counts = np.diff(found.starts)
+    counts = found.counts
     assert counts[4] == 0
     assert counts[5] == 40
     # Twenty frames a life of 0.8 s: the last moment of it is no more.
@@ -84,14 +84,14 @@ def test_any_frame_is_the_same_in_any_order_and_alone():
 
 def test_a_rate_adds_up_to_births_evenly_or_as_it_is_keyed():
     steady = layer("Stream", SPARKS.changed(burst_rate=10.0, burst_life=100.0))
-    assert np.diff(dots(steady).starts)[[0, 24, 25, 49]].tolist() == [1, 10, 11, 20]
+    assert dots(steady).counts[[0, 24, 25, 49]].tolist() == [1, 10, 11, 20]
     rising = layer("Stream", SPARKS.changed(burst_life=100.0), burst_rate=numbers((0, 0), (50, 40)))
-    counts = np.diff(dots(rising, frames=51).starts)
+    counts = dots(rising, frames=51).counts
     # The rate's integral: 10 t² after t seconds.
     assert counts[50] == 40
     assert counts[25] == 10
     hidden = layer("Stream", steady.artwork).changed(start=at(20), end=at(30))
-    assert np.diff(dots(hidden).starts)[[19, 20, 49]].tolist() == [0, 1, 5]
+    assert dots(hidden).counts[[19, 20, 49]].tolist() == [0, 1, 5]
 
 
 def test_what_repeats_is_the_same_a_turn_later_and_begins_ahead():
@@ -167,12 +167,10 @@ def test_rings_spread_by_their_ease_and_fade_over_the_last_of_their_life():
 
 def test_a_lane_of_bursts_goes_on_as_any_does():
     track = numbers((0, 1), (5, 0.5), (10, 1))
-    counts = np.diff(
-        dots(layer("Rings", Rings(burst_life=0.04), burst=track.changed(after=Beyond(how="repeat")))).starts
-    )
+    counts = dots(layer("Rings", Rings(burst_life=0.04), burst=track.changed(after=Beyond(how="repeat")))).counts
     assert np.flatnonzero(counts).tolist() == [0, 5, 10, 15, 20, 25, 30, 35, 40, 45]
     few = track.changed(after=Beyond(how="repeat", count=2))
-    assert np.flatnonzero(np.diff(dots(layer("Rings", Rings(burst_life=0.04), burst=few)).starts)).tolist() == [
+    assert np.flatnonzero(dots(layer("Rings", Rings(burst_life=0.04), burst=few)).counts).tolist() == [
         0,
         5,
         10,
@@ -181,7 +179,7 @@ def test_a_lane_of_bursts_goes_on_as_any_does():
     ]
     clocked = layer("Rings", Rings(burst_life=0.4), burst=numbers((10, 1)), clock=numbers((0, 0), (50, 4)))
     # Twice as fast: born at half the time, and gone after half the life.
-    assert np.flatnonzero(np.diff(dots(clocked).starts)).tolist() == [5, 6, 7, 8, 9]
+    assert np.flatnonzero(dots(clocked).counts).tolist() == [5, 6, 7, 8, 9]
 
 
 def falling():
@@ -226,15 +224,35 @@ def test_a_source_that_goes_leaves_bursts_where_the_layer_is_and_choices_are_che
             apply(made, ChangeBursts(scene="crossing", layers=("sparks",), change=change))
 
 
-def test_thousands_are_cut_at_a_limit_and_nothing_is_born_is_nothing(monkeypatch):
-    monkeypatch.setattr(limits, "MAX_DOTS", 250_000)
-    endless = SPARKS.changed(burst_rate=5000.0, burst_life=600.0, burst_gravity=0.0, ahead=600.0)
-    many = dots(layer("Sparks", endless), frames=500)
-    assert 150_000 < len(many.rows) <= 250_000
-    assert len(many.at(0)) > 100_000 > len(many.at(499)) == 0
-    assert len(dots(layer("Sparks", SPARKS)).rows) == 0
+def test_of_a_flood_those_born_last_are_seen(monkeypatch):
+    monkeypatch.setattr(limits, "MAX_DOTS", 300)
+    endless = SPARKS.changed(burst_rate=5000.0, burst_life=600.0, burst_gravity=0.0, burst_speed=1.0, ahead=60.0)
+    many = dots(layer("Sparks", endless), frames=50)
+    assert many.counts.tolist() == [300] * 50
+    rows = many.at(20)
+    assert len(rows) == 300
+    # Within the last moments of its life nothing fades yet: what is seen has just been born.
+    assert np.hypot(rows[:, 0], rows[:, 1]).max() < 1
+
+
+def test_a_long_scene_costs_what_is_born_and_shows_them_to_its_end():
+    snow = SPARKS.changed(burst_rate=400.0, burst_life=2.0, ahead=2.0, burst_gravity=0.0)
+    whole = dots(layer("Snow", snow), frames=7500)
+    assert whole.counts[[0, 4000, 7499]] == pytest.approx([800] * 3, abs=1)
+    first, last = whole.window(7000, 10_000)
+    assert first <= 7000 < last
+    starts, rows = whole.between(first, last)
+    assert 8_000 < len(rows) <= 10_000
+    at = starts[7000 - first]
+    assert rows[at : starts[7001 - first]] == pytest.approx(whole.at(7000))
+    assert whole.window(7499, 0) == (7499, 7500)
+    assert whole.taken(np.array([7000, 3, 7000])).at(2) == pytest.approx(whole.at(7000))
+
+
+def test_where_nothing_is_born_there_is_nothing():
+    assert not dots(layer("Sparks", SPARKS)).counts.any()
     empty = dots(layer("Rings", Rings(source="ball", emits="place")), layer("Ball"))
-    assert not empty.bounds().any()
+    assert not any(empty.bounds(0))
     faded = dots(layer("Rings", Rings(), burst=numbers((0, 1)), burst_colour=colours((0, "#ff0000"), (9, "#0000ff"))))
     assert faded.at(0)[0, 5:].tolist() == pytest.approx([1, 0, 0, 1])
     assert FLICKS

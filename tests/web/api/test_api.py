@@ -51,6 +51,41 @@ def test_frames_come_as_a_binary_table(client):
     assert np.allclose(rows["gull"][15, 4:6], [150, 200])
 
 
+def test_rings_and_particles_of_a_long_scene_come_a_stretch_at_a_time(client, edit):
+    snow = {"kind": "particles", "burst_rate": 300, "burst_life": 4, "ahead": 4, "burst_gravity": 0}
+    edit("add_layer", id="snow", name="Snow", artwork=snow)
+    edit("change_scene", frames=2000)
+
+    def stretch(frame, back=0):
+        answer = client.get(f"/api/projects/p/scenes/crossing/dots?frame={frame}&back={back}")
+        head, rest = unpack(answer.content)
+        told = head["dots"]["snow"]
+        assert len(rest) == 36 * told["rows"]
+        return told, np.frombuffer(rest, "<f4").reshape(-1, 9), head["revision"]
+
+    def at_frame(told, rows, frame):
+        k = frame - told["first"]
+        return rows[told["starts"][k] : told["starts"][k + 1]]
+
+    told, rows, revision = stretch(1500)
+    assert told["first"] == 1500
+    assert 50 < len(told["starts"]) < 120
+    assert revision == 3
+    before = stretch(1510, 20)
+    assert before[0]["first"] == 1490
+    for frame in (1500, 1511):
+        assert np.array_equal(at_frame(told, rows, frame), at_frame(*before[:2], frame))
+        assert len(at_frame(told, rows, frame)) == pytest.approx(1200, abs=1)
+    assert stretch(1999)[0]["starts"] == [0, pytest.approx(1200, abs=1)]
+    beyond = client.get("/api/projects/p/scenes/crossing/dots?frame=2000")
+    assert "0 to 1999" in beyond.json()["detail"]
+    assert client.get("/api/projects/p/scenes/crossing/dots?frame=-1").status_code == 422
+    # The whole table has a stretch of them, too, and no more.
+    head, _ = unpack(client.get("/api/projects/p/scenes/crossing/frames").content)
+    [item] = [each for each in head["items"] if each["layer"] == "snow"]
+    assert 50_000 < item["dots"]["rows"] <= 100_000
+
+
 def test_a_still_is_painted_as_it_lies_on_a_stage(client):
     def still(**asked):
         return client.get(

@@ -298,12 +298,12 @@ def test_the_guard_sees_a_page_that_is_sent_only_layers_that_changed_themselves(
     """The fault that this file was written for, put in again."""
     whole = Looking._table
 
-    def own_changes_only(self, head, blobs, project, scene):
+    def own_changes_only(self, head, blobs, project, scene, near):
         same = {each.id for each in scene.layers if self.sent_layers.get(each.id) is each}
         kept = dict(self.sent_items)
         table = self.evaluator.table(scene, [k * scene.rate.flicks for k in range(scene.frames)])
         self.sent_items = {**kept, **{item.layer: item for item in table.leaves if item.layer in same}}
-        whole(self, head, blobs, project, scene)
+        whole(self, head, blobs, project, scene, near)
 
     monkeypatch.setattr(Looking, "_table", own_changes_only)
     hand = Hand(tmp_path, 1)

@@ -53,9 +53,10 @@ MAX_STAGGERS = 60
 MAX_EFFECTS = 24
 #: Of a layer; stops of a gradient; lengths of a list of dashes.
 MAX_MASKS = 24
-#: Of a layer: particles born over the time that is asked for, and drawn at all of its frames together.
+#: Of a layer: particles born over the time that is asked for, seen at a moment, and sent to a page at once.
 MAX_BORN = 200_000
-MAX_DOTS = 2_000_000
+MAX_DOTS = 20_000
+MAX_DOTS_SENT = 100_000
 MAX_STOPS = 16
 MAX_DASHES = 16
 #: In flicks: how much later anything follows another, or earlier.

@@ -2,10 +2,10 @@
 
 from deftarc.core.document.shown import shown_values
 from deftarc.core.evaluate.asker import Asker
+from deftarc.core.evaluate.dots import Dots
 from deftarc.core.evaluate.evaluator import Evaluator, Scenes, any_group_hidden, evaluate
 from deftarc.core.evaluate.frames import (
     Branch,
-    Dots,
     EffectAt,
     FrameTable,
     Group,

@@ -3,6 +3,7 @@
 A thing's numbers are those of its birth, so any moment is worked out without those before it.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -20,7 +21,7 @@ from deftarc.core.document.keys import NumberKey
 from deftarc.core.document.links import PLACED
 from deftarc.core.document.track import AnyTrack, NumberTrack
 from deftarc.core.evaluate.clocks import Clocks, inner_times
-from deftarc.core.evaluate.frames import Dots
+from deftarc.core.evaluate.dots import Dots, Grown
 from deftarc.core.evaluate.layers import resting_samples
 from deftarc.core.evaluate.nearby import places_along
 from deftarc.core.evaluate.source import Node, Path, Read, Source
@@ -176,59 +177,53 @@ class _Now:
         back = np.linalg.inv(np.where(np.abs(determinant)[:, None, None] > 1e-12, here, np.eye(3)))
         return np.asarray(np.einsum("nij,nj->ni", back[:, :2, :2], scene) + back[:, :2, 2] + off)
 
-    def seen(self, born: Floats, life: Floats) -> tuple[Integers, Integers]:
-        """Which thing is to be seen at which moment: pairs (moment, thing), moment by moment, in the order of birth."""
-        dies = born + life * FLICKS
-        if (np.diff(self.inner) >= 0).all():
-            first = np.searchsorted(self.inner, born, side="left")
-            last = np.searchsorted(self.inner, dies, side="left")
-            # No more than can be held: the moments after that show nothing.
-            count = len(self.inner) + 1
-            alive = np.cumsum(np.bincount(first, minlength=count) - np.bincount(last, minlength=count))[:-1]
-            held = int(np.searchsorted(np.cumsum(alive), limits.MAX_DOTS, side="right"))
-            first, last = np.minimum(first, held), np.minimum(last, held)
-            counts = last - first
-            which = np.repeat(np.arange(len(born)), counts)
-            within = np.arange(counts.sum()) - np.repeat(np.cumsum(counts) - counts, counts)
-            row = first[which] + within
-            order = np.argsort(row, kind="stable")
-            return row[order], which[order]
-        pairs = [np.flatnonzero((born <= t) & (t < dies)) for t in self.inner]
-        rows = np.repeat(np.arange(len(pairs)), [len(each) for each in pairs])
-        return rows, np.concatenate(pairs) if pairs else np.empty(0, np.int64)
-
-    def faded(self, born: Floats, which: Integers, share: Floats) -> Floats:
+    def fading(self, born: Floats) -> Callable[[Integers, Floats], Floats]:
         """Colours (m, 4) of things at a share of their lives."""
-        one, other = (self.number(name, born) for name in ("burst_colour", "burst_colour_end"))
-        fade = self.number("burst_fade", born)[which, 0]
-        out = np.array(blend(one[which], other[which], share))
-        with np.errstate(divide="ignore", invalid="ignore"):
-            left = np.where(fade > 0, np.clip((1 - share) / fade, 0, 1), 1.0)
-        out[:, 3] *= left
-        return out
+        one, other = (np.array(self.number(name, born)) for name in ("burst_colour", "burst_colour_end"))
+        fade = np.array(self.number("burst_fade", born)[:, 0])
+        # Mostly all have the same colours, or one for good: then few have to be taken into another space.
+        alike = len(born) > 0 and bool((one == one[0]).all() and (other == other[0]).all())
+        steady = alike and bool((one[0] == other[0]).all())
 
-    def dots(self, row: Integers, columns: list[Floats], art: Bursts) -> Dots:
-        starts = np.searchsorted(row, np.arange(len(self.inner) + 1), side="left").astype(np.int64)
-        made = np.stack(columns, axis=1) if len(row) else np.empty((0, 9))
-        return Dots(art.kind, starts, made, getattr(art, "sides", 0), getattr(art, "shaped", None))
+        def faded(which: Integers, share: Floats) -> Floats:
+            if steady:
+                out = np.repeat(one[:1], len(which), axis=0)
+            elif alike:
+                out = np.array(blend(one[:1], other[:1], share))
+            else:
+                out = np.array(blend(one[which], other[which], share))
+            with np.errstate(divide="ignore", invalid="ignore"):
+                left = np.where(fade[which] > 0, np.clip((1 - share) / fade[which], 0, 1), 1.0)
+            out[:, 3] *= left
+            return out
+
+        return faded
+
+    def dots(self, born: Floats, life: Floats, grown: Grown) -> Dots:
+        art = self.layer.artwork
+        dies = born + life * FLICKS
+        return Dots(art.kind, self.inner, born, dies, grown, getattr(art, "sides", 0), getattr(art, "shaped", None))
 
 
 def _rings(art: Rings, now: _Now) -> Dots:
     longest = _longest(now)
     born, strength = now.bursts(*now.window(longest))
     life = now.number("burst_life", born)[:, 0]
-    row, which = now.seen(born, life)
-    share = np.clip((now.inner[row] - born[which]) / FLICKS / np.maximum(life[which], 1e-9), 0, 1)
-    gone = _eased(art.ease, art.strength, share)
+    spots, faded = now.spots(born, np.zeros(len(born))), now.fading(born)
+    ends = {
+        name: [np.array(now.number(each, born)[:, 0]) for each in (name, f"{name}_end")]
+        for name in ("ring_radius", "ring_width", "ring_soft")
+    }
 
-    def between(name: str) -> Floats:
-        one, other = (now.number(each, born)[which, 0] for each in (name, f"{name}_end"))
-        return np.maximum(0.0, one + (other - one) * gone) * strength[which]
+    def grown(which: Integers, _age: Floats, share: Floats) -> Floats:
+        gone = _eased(art.ease, art.strength, share)
+        sizes = [
+            np.maximum(0.0, one[which] + (other[which] - one[which]) * gone) * strength[which]
+            for one, other in ends.values()
+        ]
+        return np.column_stack([spots[which], *sizes, faded(which, share)])
 
-    spots = now.spots(born, np.zeros(len(born)))[which]
-    colour = now.faded(born, which, share)
-    return now.dots(row, [spots[:, 0], spots[:, 1], between("ring_radius"), between("ring_width"),
-                          between("ring_soft"), *colour.T], art)  # fmt: skip
+    return now.dots(born, life, grown)
 
 
 def _longest(now: _Now) -> float:
@@ -257,34 +252,28 @@ def _eased(ease: str, strength: float, share: Floats) -> Floats:
 def _particles(art: Particles, now: _Now) -> Dots:
     longest = _longest(now)
     born = _all_born(art, now, longest)
-    count = len(born.time)
     life = now.number("burst_life", born.time)[:, 0]
-    # Only those that are seen at all are worked out.
-    row, which = now.seen(born.time, life)
-    used = np.zeros(count, bool)
-    used[which] = True
-    place = np.cumsum(used) - 1
-    which = place[which]
-    born = _Born(born.time[used], born.strength[used], born.number[used])
-    life = life[used]
 
     def number(name: str) -> Floats:
-        return now.number(name, born.time)[:, 0]
+        return np.array(now.number(name, born.time)[:, 0])
 
     way = number("burst_direction") + (chance(art.seed, born.number, _SPREAD) - 0.5) * number("burst_spread")
     speed = number("burst_speed") * (1 + number("burst_varied") * (2 * chance(art.seed, born.number, _SPEED) - 1))
     speed = speed * born.strength
     vx, vy = speed * np.cos(np.radians(way)), speed * np.sin(np.radians(way))
-    spots = now.spots(born.time, chance(art.seed, born.number, _ALONG))
-    age = (now.inner[row] - born.time[which]) / FLICKS
-    share = np.clip(age / np.maximum(life[which], 1e-9), 0, 1)
-    x, y = thrown(age, vx[which], vy[which], number("burst_gravity")[which], number("burst_drag")[which])
-    one, other = number("burst_size")[which], number("burst_size_end")[which]
-    turn = 360 * chance(art.seed, born.number, _TURN)[which] + number("burst_spin")[which] * age
-    colour = now.faded(born.time, which, share)
-    at = spots[which]
-    far = np.clip(np.stack([at[:, 0] + x, at[:, 1] + y]), -1e6, 1e6)
-    return now.dots(row, [far[0], far[1], one + (other - one) * share, turn, np.zeros(len(row)), *colour.T], art)
+    spots, faded = now.spots(born.time, chance(art.seed, born.number, _ALONG)), now.fading(born.time)
+    gravity, drag, spin = number("burst_gravity"), number("burst_drag"), number("burst_spin")
+    one, other = number("burst_size"), number("burst_size_end")
+    first_turn = 360 * chance(art.seed, born.number, _TURN)
+
+    def grown(which: Integers, age: Floats, share: Floats) -> Floats:
+        gone = np.stack(thrown(age, vx[which], vy[which], gravity[which], drag[which]), axis=1)
+        spot = np.clip(spots[which] + gone, -1e6, 1e6)
+        size = one[which] + (other[which] - one[which]) * share
+        turn = first_turn[which] + spin[which] * age
+        return np.column_stack([spot, size, turn, np.zeros(len(which)), faded(which, share)])
+
+    return now.dots(born.time, life, grown)
 
 
 def _all_born(art: Particles, now: _Now, longest: float) -> _Born:

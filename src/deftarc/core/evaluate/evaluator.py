@@ -19,8 +19,9 @@ from deftarc.core.document.links import Name
 from deftarc.core.document.shown import shown_values
 from deftarc.core.evaluate.bursts import BURST, Bursting, outline_layer
 from deftarc.core.evaluate.clocks import Clocks, clocks_above, lane_clock, own_clock
+from deftarc.core.evaluate.dots import Dots
 from deftarc.core.evaluate.follow import Linked, asked_of, carrying_of, source_of
-from deftarc.core.evaluate.frames import Branch, Dots, FrameTable, Group, Leaf
+from deftarc.core.evaluate.frames import Branch, FrameTable, Group, Leaf
 from deftarc.core.evaluate.graph import Graph
 from deftarc.core.evaluate.layers import Own, Placed, PlacedState, resting_samples
 from deftarc.core.evaluate.source import OWN, PLACED, Node, Path, Source, sources_of
@@ -300,8 +301,6 @@ class Evaluator:
         self._shows[layer.id] = shows = (begin, len(times) if layer.end is None else end)
         shows = (0, 0) if hidden else shows
         own, look = placed.own, placed.own.look
-        if dots is not None:
-            look = {**look, "bounds": dots.bounds()}
         self._made_from[layer.id] = made_from
         self._leaves[layer.id] = Leaf(
             layer.id,

@@ -1,7 +1,7 @@
 """What evaluation gives: leaves and groups over time, in a tree. The one seam between the core and all that paints."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import TYPE_CHECKING
 
@@ -12,6 +12,7 @@ from deftarc.core.base.arrays import Floats, Integers
 from deftarc.core.base.matrices import six
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.effects import Values
+from deftarc.core.evaluate.dots import Dots
 from deftarc.core.spaces.outlines import Outlines
 
 if TYPE_CHECKING:
@@ -49,48 +50,6 @@ class MatteAt:
     branch: "Branch"
     by: str
     inverted: bool
-
-
-@dataclass(frozen=True, eq=False)
-class Dots:
-    """Rings or particles over time: those of the k-th moment are the rows (N, 9) from ``starts[k]`` to ``starts[k +
-    1]``, from the bottom up: x and y in the layer's px; of a ring its radius, width and softness, of a particle its
-    size, its turn in degrees and nought; and a colour. Particles have so many ``sides``, 0 being round, or show the
-    drawing of the layer ``shaped``.
-    """
-
-    kind: str
-    starts: Integers
-    rows: Floats
-    sides: int = 0
-    shaped: str | None = None
-
-    def at(self, row: int) -> Floats:
-        k = min(row, len(self.starts) - 2)
-        return self.rows[self.starts[k] : self.starts[k + 1]]
-
-    def taken(self, rows: Integers) -> "Dots":
-        """The dots at some of its moments."""
-        each = [self.at(int(k)) for k in rows]
-        starts = np.concatenate(([0], np.cumsum([len(row) for row in each]))).astype(np.int64)
-        return replace(self, starts=starts, rows=np.concatenate(each) if each else self.rows[:0])
-
-    def bounds(self) -> Floats:
-        """(left, top, right, bottom) of all at each moment, (F, 4); zeros where there is nothing."""
-        count = len(self.starts) - 1
-        out = np.zeros((count, 4))
-        reach = self.rows[:, 2] + (self.rows[:, 3] / 2 + 3 * self.rows[:, 4] if self.kind == "rings" else 0)
-        if self.kind != "rings":
-            reach = reach / 2
-        edges = np.stack([self.rows[:, 0] - reach, self.rows[:, 1] - reach, self.rows[:, 0] + reach,
-                          self.rows[:, 1] + reach], axis=1)  # fmt: skip
-        some = np.flatnonzero(np.diff(self.starts) > 0)
-        if len(some):
-            at = self.starts[some]
-            low = np.minimum.reduceat(edges[:, :2], at, axis=0)
-            high = np.maximum.reduceat(edges[:, 2:], at, axis=0)
-            out[some] = np.concatenate([low, high], axis=1)
-        return out
 
 
 @dataclass(frozen=True, eq=False)

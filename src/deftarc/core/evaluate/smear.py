@@ -115,6 +115,8 @@ def _way(branch: Branch, places: Integers, reach: Reach) -> Floats:
     if "bounds" in branch.look:
         box = np.abs(branch.look["bounds"]).max(axis=0)
         far = float(np.hypot(max(box[0], box[2]), max(box[1], box[3])))
+    elif branch.dots is not None:
+        far = branch.dots.furthest()
     way = _moved(branch.matrix, far, places)
     if branch.outline is not None and branch.outline.rows > 1:
         size = float(np.abs(branch.matrix[:, :2, :2]).max())
@@ -122,9 +124,9 @@ def _way(branch: Branch, places: Integers, reach: Reach) -> Floats:
             branch.outline.grid.reshape(branch.outline.rows, -1) if branch.outline.even else branch.outline.bounds()
         )
         way = way + _steps(bounds, places).max(axis=1) * size
-    if branch.dots is not None and len(branch.dots.rows):
+    if branch.dots is not None:
         # Each has a speed of its own: as if they went as far as many do.
-        here = np.diff(branch.dots.starts)[places].any(axis=1)
+        here = branch.dots.counts[places].any(axis=1)
         way = way + np.where(here, FEWEST * 2 * PX, 0.0)
     for rows in (branch.opacity[:, None], *(each for effect in branch.effects for each in effect.values.values())):
         if len(rows) > 1:

@@ -102,8 +102,9 @@ class Drawings:
 
     def box(self, item: Leaf, row: int) -> tuple[float, float, float, float]:
         """Left, top, right and bottom of all that a leaf paints in a row, in its px, pens included."""
-        name = drawn_as(item.layer)
-        drawing = self.drawings[name]
+        if item.dots is not None:
+            return item.dots.bounds(row)
+        drawing = self.drawings[drawn_as(item.layer)]
         bounds = _now(item, "bounds", row)
         left, top, right, bottom = drawing.bounds() if bounds is None else (float(x) for x in bounds)
         width = _now(item, "stroke_width", row)

@@ -8,13 +8,14 @@ from starlette.concurrency import run_in_threadpool
 
 from deftarc.app.measured import size_factor
 from deftarc.app.stills import only, still_picture
-from deftarc.core.arrange.family import led_by
+from deftarc.core.arrange.family import led_by, needed_for
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import AssetHash, Name
 from deftarc.core.base.time import parse_moment, timecode
 from deftarc.core.document import new_id
-from deftarc.core.document.artwork import ARTWORKS, Logo, Picture
+from deftarc.core.document.artwork import ARTWORKS, Bursts, Logo, Picture
+from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.core.document.drawing import Drawing
 from deftarc.core.document.project import layers_shown
 from deftarc.core.edit import EditBase
@@ -27,7 +28,7 @@ from deftarc.core.evaluate.seam import stretch_of
 from deftarc.core.evaluate.smear import Smearer
 from deftarc.formats.materials import reach_in
 from deftarc.formats.read import BroughtIn
-from deftarc.formats.wire import pack, smear_parts, table_parts
+from deftarc.formats.wire import dots_parts, pack, smear_parts, table_parts
 from deftarc.web.api.layers import made
 from deftarc.web.api.models import BroughtInLayer, Created, EditId, Moment, NewScene, ProjectId, SceneSettings, State
 from deftarc.web.api.projects import printable
@@ -75,7 +76,7 @@ def smear(project_id: ProjectId, scene_id: SceneId, shop: Shop) -> Response:
         raise Refusal("This scene is too long to be played with what moves blurred. It is rendered so.")
     reach, text = reach_in(scene, shop.materials), shop.materials.shaper.form
     made = Smearer(text).smear(scene, frame_times(scene), project.by_id, reach, PLAYED)
-    head, blobs = smear_parts(made) if made is not None else (None, [])
+    head, blobs = smear_parts(made, 3 * limits.MAX_DOTS_SENT) if made is not None else (None, [])
     return Response(pack({"smear": head}, blobs), media_type="application/octet-stream")
 
 
@@ -113,6 +114,32 @@ def still(
     shown = only(scene, set(alone))
     picture = still_picture(project, shown, frame, (zoom, left, top), (width, height), shop.materials)
     return Response(picture, media_type="image/png", headers={"Cache-Control": "no-store"})
+
+
+#: Frames that are looked at for a stretch of rings and particles.
+LOOKED_AT = 600
+
+
+@router.get("/projects/{project_id}/scenes/{scene_id}/dots", response_class=Response, responses=BINARY)
+def dots(
+    project_id: ProjectId,
+    scene_id: SceneId,
+    shop: Shop,
+    frame: Annotated[int, Query(ge=0, le=limits.MAX_SCENE_FRAMES)],
+    back: Annotated[int, Query(ge=0, le=LOOKED_AT)] = 0,
+) -> Response:
+    """A scene's rings and particles from a frame on, and of some frames before it, as far as they are sent at once."""
+    opened = shop.projects.open(project_id)
+    scene = opened.project.scene(scene_id)
+    if frame >= scene.frames:
+        raise Refusal(f"{scene.name} has frames 0 to {scene.frames - 1}; ask for one of them.")
+    first = max(0, frame - back)
+    times = frame_times(scene, first, min(LOOKED_AT, scene.frames - first))
+    needed = needed_for(scene, [x.id for x in scene.layers if isinstance(x.artwork, Bursts | SceneShown)])
+    part = scene.changed(layers=tuple(x for x in scene.layers if x.id in needed))
+    table = evaluate(part, times, shop.materials.shaper.form, scenes=opened.project.by_id)
+    told, blobs = dots_parts(table, first, frame - first)
+    return Response(pack({"revision": opened.revision, "dots": told}, blobs), media_type="application/octet-stream")
 
 
 @router.get("/projects/{project_id}/scenes/{scene_id}/seam", response_class=Response, responses=BINARY)

@@ -235,7 +235,9 @@ class Looking:
             self._go_on(look)
         if not look.light:
             self._scene_head(head, project, scene)
-            self._table(head, answering.blobs, project, scene)
+            # Under a hand the one frame is enough; where it rests, what is around it comes, too.
+            near = (frame, 0 if look.edit is not None else limits.MAX_DOTS_SENT)
+            self._table(head, answering.blobs, project, scene, near)
         self._still(answering)
         smear_told(answering, self.smearer, self.shop.materials)
         answering.head["handles"] = handles_now(answering, self.shop.materials)
@@ -371,14 +373,16 @@ class Looking:
             self.keyed_kept = (told, described(project, found, look.unit))
         head["keyed"] = self.keyed_kept[1]
 
-    def _table(self, head: dict[str, Any], blobs: list[bytes], project: Project, scene: Scene) -> None:
+    def _table(
+        self, head: dict[str, Any], blobs: list[bytes], project: Project, scene: Scene, near: tuple[int, int]
+    ) -> None:
         if scene.frames * layers_shown(project, scene) * 7 > limits.MAX_TABLE_NUMBERS:
             raise Refusal("This scene has more frames times layers than a page can play. Make it shorter.")
         table = self.evaluator.table(scene, frame_times(scene))
         # An item is made anew exactly when something it comes from changed: the layer, or whoever carries it.
         changed = {each.layer for each in table.branches if self.sent_items.get(each.layer) is not each}
         self._within(head, table)
-        head["table"], parts = table_parts(table, 0, changed)
+        head["table"], parts = table_parts(table, 0, changed, near)
         blobs.extend(parts)
         self.sent_items = {each.layer: each for each in table.branches}
         self.sent_layers = {layer.id: layer for layer in scene.layers}

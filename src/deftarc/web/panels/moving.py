@@ -30,7 +30,8 @@ def bounds_of(scene: Scene, table: FrameTable, shown: set[str], materials: Mater
     boxes = []
     for item in items_of(scene, table):
         if item.layer in shown:
-            for row in range(0, len(item.matrix), max(1, len(item.matrix) // 24)):
+            count = len(item.matrix) if item.dots is None else len(table.times)
+            for row in range(0, count, max(1, count // 24)):
                 box = box_of(item, row, scene.layer(item.layer), materials)
                 if box is not None:
                     boxes.append(box)

@@ -4,10 +4,40 @@ import { cssColour } from "./effects/register.js";
 // Stops by which a ring's soft edges are told, and how many standard deviations out these go.
 const [STOPS, OUT] = [13, 3];
 
-// The numbers of a frame's rings or particles, nine each.
+const last = ({ first, starts }) => first + starts.length - 2;
+
+// Whether a frame's rings or particles are here: those of a long scene come a stretch at a time.
+export const hasDots = (dots, frame) =>
+  [dots, ...(dots.more || [])].some((part) => frame >= part.first && frame <= last(part));
+
+// As many stretches are kept besides the one that came with the rest.
+const MOST = 4;
+export function addDots(dots, part) {
+  dots.more = [part, ...(dots.more || [])].slice(0, MOST);
+}
+
+// The numbers of a frame's rings or particles, nine each; until they are here, of the nearest frame that is.
 export function dotsAt(dots, frame) {
-  const k = Math.min(frame, dots.starts.length - 2);
-  return dots.numbers.subarray(dots.starts[k] * dots.wide, dots.starts[k + 1] * dots.wide);
+  const off = (part) => Math.max(part.first - frame, frame - last(part), 0);
+  let part = dots;
+  for (const other of dots.more || []) if (off(other) < off(part)) part = other;
+  const k = Math.max(0, Math.min(frame - part.first, part.starts.length - 2));
+  return part.numbers.subarray(part.starts[k] * dots.wide, part.starts[k + 1] * dots.wide);
+}
+
+// Left, top, right and bottom of a frame's rings or particles, in their layer's px.
+export function boundsOfDots(dots, frame) {
+  const at = dotsAt(dots, frame);
+  if (!at.length) return [0, 0, 0, 0];
+  const box = [Infinity, Infinity, -Infinity, -Infinity];
+  for (let n = 0; n < at.length; n += 9) {
+    const reach = dots.kind === "rings" ? at[n + 2] + at[n + 3] / 2 + 3 * at[n + 4] : at[n + 2] / 2;
+    for (const axis of [0, 1]) {
+      box[axis] = Math.min(box[axis], at[n + axis] - reach);
+      box[axis + 2] = Math.max(box[axis + 2], at[n + axis] + reach);
+    }
+  }
+  return box;
 }
 
 // `shaped` is what particles look like, where they are no discs or polygons: { bounds, draw(ctx) }.

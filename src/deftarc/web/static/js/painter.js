@@ -1,6 +1,6 @@
 // Paints drawings through a FrameTable's matrices on a 2D canvas. Knows no rule of motion.
 import { goesAside, layAside, placed, reachOf, wash } from "./branches.js";
-import { drawDots, onDots } from "./dots.js";
+import { boundsOfDots, drawDots, hasDots, onDots } from "./dots.js";
 import { cssColour } from "./effects/register.js";
 import { forgetKept, told } from "./kept.js";
 import { giveBack, sheetFor } from "./sheets.js";
@@ -246,7 +246,10 @@ function strokeAt(stroke, look, frame) {
   return look.stroke_width && made.width <= 0 ? null : made;
 }
 
-export const boundsAt = (item, frame) => (item.look?.bounds ? columnAt(item.look.bounds, frame) : item.drawing.bounds);
+export function boundsAt(item, frame) {
+  if (item.dots) return boundsOfDots(item.dots, frame);
+  return item.look?.bounds ? columnAt(item.look.bounds, frame) : item.drawing.bounds;
+}
 
 // Whether two states of an item look alike at a frame: then the picture need not be painted again for it.
 export function alikeAt(one, other, frame) {
@@ -395,8 +398,15 @@ export const shapesBy = (call) => {
   drawingFor = call;
 };
 
+// Who is told that rings or particles of a frame are not here.
+let missed = (_frame) => {};
+export const whenDotsAreMissed = (call) => {
+  missed = call;
+};
+
 function layDots(ctx, item, frame, opacity) {
   const { dots } = item;
+  if (!hasDots(dots, frame)) missed(frame);
   const within = item.layer.includes("/") ? `${item.layer.slice(0, item.layer.lastIndexOf("/"))}/` : "";
   const drawing = dots.shaped ? drawingFor(within + dots.shaped) : null;
   const shaped = drawing?.nodes.length && {

@@ -41,6 +41,13 @@ export function unpackCandidates(buffer) {
   return head;
 }
 
+// A stretch of a scene's rings and particles, by the names of what shows them.
+export function unpackDots(buffer) {
+  const { head, take } = opened(buffer);
+  for (const part of Object.values(head.dots)) part.numbers = take(part.rows, part.wide);
+  return head;
+}
+
 // Seven numbers of an item at a frame: a b c d e f opacity. One row serves all frames where nothing changes.
 export function rowAt(item, frame) {
   return item.numbers.subarray(Math.min(frame, item.rows - 1) * 7, Math.min(frame, item.rows - 1) * 7 + 7);
