@@ -269,6 +269,7 @@ export interface PaintChange {
   join?: ("miter" | "round" | "bevel") | null;
   drawn_in_turn?: boolean | null;
   grow_join?: ("miter" | "round" | "bevel") | null;
+  rule?: ("nonzero" | "evenodd") | null;
   dash?: number[] | null;
   text?: string | null;
   size?: number | null;
@@ -2182,6 +2183,8 @@ export interface ChangeBursts {
 /**
  * What of rings or particles changes; a field left out stays. ``source`` and ``shaped`` may be "" for none.
  *
+ * Where ``shaped`` is a layer ``of`` another scene, its artwork comes into this one as a hidden layer, ``comes_as``.
+ *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "BurstChange".
  */
@@ -2189,6 +2192,8 @@ export interface BurstChange {
   emits?: ("point" | "line" | "place" | "outline") | null;
   source?: string | null;
   shaped?: string | null;
+  of?: string | null;
+  comes_as?: string | null;
   sides?: number | null;
   seed?: number | null;
   repeats?: number | null;
@@ -2319,8 +2324,8 @@ export interface AddMask {
   time?: number;
 }
 /**
- * A mask renamed, switched on or off, inverted, put together with those before it in another way, moved in their
- * order, or taken off.
+ * A mask renamed, switched on or off, inverted, put together with those before it in another way, filled by
+ * another rule, moved in their order, or taken off.
  *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "ChangeMask".
@@ -2334,6 +2339,7 @@ export interface ChangeMask {
   on?: boolean | null;
   mode?: ("add" | "subtract" | "intersect") | null;
   inverted?: boolean | null;
+  rule?: ("nonzero" | "evenodd") | null;
   move?: number;
   remove?: boolean;
 }

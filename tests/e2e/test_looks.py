@@ -2,6 +2,7 @@
 
 import json
 
+import numpy as np
 import pytest
 from playwright.sync_api import expect
 
@@ -100,6 +101,71 @@ def test_a_mask_is_drawn_by_points_and_taken_from_another_layers_outline(look):
     assert layer(look, "title").masks[0].name == "Sun"
     look.press("Escape")
     assert look.tab.evaluate("window.deftarc.state.tool") == "move"
+
+
+RING = (
+    '<svg xmlns="http://www.w3.org/2000/svg" width="80" height="80"><path fill-rule="evenodd" '
+    'd="M0 0H80V80H0ZM20 20H60V60H20Z"/></svg>'
+)
+
+
+def test_a_mask_comes_from_an_svg_with_its_holes_is_named_and_its_rule_changed(look, tmp_path):
+    look.select("title")
+    file = tmp_path / "ring.svg"
+    file.write_text(RING)
+    with look.tab.expect_file_chooser() as chooser:
+        look.tab.locator("[data-do=mask-file]").click()
+    chooser.value.set_files(file)
+    expect(look.tab.locator("[data-mask-mode]")).to_have_count(1)
+    look.settle()
+    [mask] = layer(look, "title").masks
+    assert (mask.name, mask.rule, len(mask.contours)) == ("From a file", "evenodd", 2)
+    # In the layer's own middle, at its own size.
+    spots = np.array(mask.numbers()).reshape(-1, 6)[:, :2]
+    left, top, right, bottom = look.served.shop.materials.of_layer(layer(look, "title")).bounds()
+    assert (spots.min(axis=0) + spots.max(axis=0)) / 2 == pytest.approx([(left + right) / 2, (top + bottom) / 2])
+    assert np.ptp(spots, axis=0) == pytest.approx([80, 80])
+    look.tab.locator("[data-mask-rule]").select_option("nonzero")
+    look.settle()
+    assert layer(look, "title").masks[0].rule == "nonzero"
+    look.tab.locator("[data-mask-name]").click()
+    look.tab.keyboard.type("Window")
+    look.tab.keyboard.press("Enter")
+    expect(look.tab.locator("[data-mask-name]")).to_have_text("Window")
+    look.settle()
+    assert layer(look, "title").masks[0].name == "Window"
+    look.tab.locator("[data-mask-do=on]").click()
+    look.settle()
+    assert not layer(look, "title").masks[0].on
+    look.press("Control+z")
+    look.press("Control+z")
+    assert (layer(look, "title").masks[0].name, layer(look, "title").masks[0].on) == ("From a file", True)
+    # What is no outline is told, and changes nothing.
+    with look.tab.expect_file_chooser() as chooser:
+        look.tab.locator("[data-do=mask-file]").click()
+    empty = tmp_path / "empty.svg"
+    empty.write_text('<svg xmlns="http://www.w3.org/2000/svg" width="8" height="8"/>')
+    chooser.value.set_files(empty)
+    expect(look.tab.locator("#notices")).to_contain_text("Nothing of this SVG")
+    look.tab.troubles.clear()
+    assert len(layer(look, "title").masks) == 1
+
+
+def test_a_free_paths_holes_are_filled_or_not_as_is_chosen(look):
+    from deftarc.core.document.artwork import Contour, FreePath
+    from deftarc.core.edit.add import AddLayer
+
+    square = tuple((x, y, 0, 0, 0, 0) for x, y in ((-60, -60), (60, -60), (60, 60), (-60, 60)))
+    within = tuple((x / 2, y / 2, 0, 0, 0, 0) for x, y, *_ in square)
+    art = FreePath(contours=(Contour(points=square, closed=True), Contour(points=within, closed=True)))
+    edit = AddLayer(scene="crossing", id="frame", name="Frame", artwork=art)
+    look.served.shop.commit("quillhaven", look.served.shop.projects.open("quillhaven").revision, edit)
+    look.tab.wait_for_selector('[data-select="frame"]')
+    look.select("frame")
+    look.tab.locator('[data-fold="outline"]').evaluate("(each) => { each.open = true; }")
+    look.tab.locator('[data-art="rule"]').select_option("evenodd")
+    look.settle()
+    assert layer(look, "frame").artwork.rule == "evenodd"
 
 
 def test_handles_show_live_go_back_with_escape_and_key_where_changes_are_keyed(look):
@@ -280,6 +346,9 @@ def test_bursts_are_born_where_and_as_is_chosen_and_taken_by_a_click(look):
     look.tab.locator('#add-menu [data-add="particles"]').click()
     look.settle()
     [name] = look.state["layers"]
+    # What they are painted with cannot be nothing: there is no button that would be refused.
+    expect(look.tab.locator('[data-colour="burst_colour"]')).to_be_visible()
+    expect(look.tab.locator("[data-paint-none]")).to_have_count(0)
     look.type("burst_rate", 60)
     look.tab.locator("[data-burst-field=emits]").select_option("place")
     look.settle()
@@ -290,6 +359,28 @@ def test_bursts_are_born_where_and_as_is_chosen_and_taken_by_a_click(look):
     look.settle()
     art = layer(look, name).artwork
     assert (art.emits, art.source, art.sides) == ("place", "ferry", 5)
+    # As a layer of another scene: it comes along, hidden, and goes again with one step back.
+    shape = look.tab.locator("[data-burst-layer=shaped]")
+    shape.focus()
+    expect(shape.locator("optgroup")).not_to_have_count(0)
+    other, there = next(
+        (each, x.id)
+        for each in look.served.document().scenes
+        if each.id == "lantern"
+        for x in each.layers
+        if x.name == "Stone"
+    )
+    shape.locator(f'optgroup[label="{other.name}"] option[value="{there}"]').evaluate(
+        "(option) => { option.selected = true; option.closest('select').dispatchEvent(new Event('change', { bubbles: true })); }"
+    )
+    expect(shape.locator("option:checked")).to_have_text("Stone")
+    look.settle()
+    last = look.served.document().scene("crossing").layers[-1]
+    assert (last.name, last.hidden, layer(look, name).artwork.shaped) == ("Stone", True, last.id)
+    look.press("Control+z")
+    look.settle()
+    assert layer(look, name).artwork.shaped is None
+    assert "Stone" not in {each.name for each in look.served.document().scene("crossing").layers}
     look.tab.locator("[data-burst-field=seed]").fill("many")
     look.tab.locator("[data-burst-field=seed]").press("Enter")
     look.settle()

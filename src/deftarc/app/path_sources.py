@@ -36,15 +36,28 @@ def mask_of_layer(scene: Scene, materials: Materials, layer: Layer, source: Laye
     if source.id == layer.id:
         raise Refusal("A layer is not masked by its own outline. Choose another layer.")
     matrix = carried_by(scene, source, time) @ matrix_at(scene, source, time)
-    drawing = materials.of_layer(source)
+    mask = _mask(materials.of_layer(source), matrix, source.name, source.name)
+    return AddMask(scene=scene.id, layer=layer.id, mask=mask, in_scene=True, time=time)
+
+
+def mask_of_logo(scene: Scene, materials: Materials, layer: Layer, logo: ReadLogo) -> AddMask:
+    """The edit that masks a layer by all outlines of an SVG: at its own size, in the middle of the layer."""
+    left, top, right, bottom = (0.0,) * 4 if layer.group else materials.of_layer(layer).bounds()
+    middle = np.array([[1.0, 0.0, (left + right) / 2], [0.0, 1.0, (top + bottom) / 2], [0.0, 0.0, 1.0]])
+    return AddMask(scene=scene.id, layer=layer.id, mask=_mask(logo.drawing, middle, "This file", "From a file"))
+
+
+def _mask(drawing: Drawing, matrix: Floats, told: str, name: str) -> Mask:
+    """A mask of all outlines of a drawing, through a matrix."""
     contours = [c for outline in _outlines(drawing.nodes, matrix) for c in contours_of(outline) if len(c.points) > 1]
     if not contours:
-        raise Refusal(f"{source.name} has no outline to mask with.")
+        raise Refusal(f"{told} has no outline to mask with.")
     if len(contours) > limits.MAX_CONTOURS or sum(len(c.points) for c in contours) > limits.MAX_OUTLINE_POINTS:
-        raise Refusal(f"{source.name} has more points than a mask can have. Simplify it first.")
+        raise Refusal(f"{told} has more points than a mask can have. Simplify it first.")
     closed = tuple(contour.changed(closed=True) for contour in contours)
-    mask = Mask(id=new_id(), name=source.name, contours=closed)
-    return AddMask(scene=scene.id, layer=layer.id, mask=mask, in_scene=True, time=time)
+    # What has holes by being gone round twice keeps them.
+    rules = {node.rule for node in _shapes(drawing.nodes)}
+    return Mask(id=new_id(), name=name, contours=closed, rule="evenodd" if rules == {"evenodd"} else "nonzero")
 
 
 def path_of_logo(scene: Scene, layer: Layer, logo: ReadLogo, time: int, end: int) -> TakePath:
@@ -72,6 +85,14 @@ def _outlines(nodes: tuple[Node, ...], matrix: Floats) -> Iterator[Outline]:
             yield from _outlines(node.nodes, matrix)
         elif isinstance(node, Shape):
             yield Outline.parse(node.outline).through(matrix @ from_six(np.array(node.matrix)))
+
+
+def _shapes(nodes: tuple[Node, ...]) -> Iterator[Shape]:
+    for node in nodes:
+        if isinstance(node, Group):
+            yield from _shapes(node.nodes)
+        elif isinstance(node, Shape):
+            yield node
 
 
 def _length(contour: Contour) -> float:

@@ -224,6 +224,28 @@ def test_a_source_that_goes_leaves_bursts_where_the_layer_is_and_choices_are_che
             apply(made, ChangeBursts(scene="crossing", layers=("sparks",), change=change))
 
 
+def test_particles_show_the_artwork_of_a_layer_of_any_scene_which_comes_along_hidden():
+    made = falling()
+    other = scene(layer("Leaf", Ellipse(width=30, height=9)), layer("Mast", Carrier())).changed(id="quay", name="Quay")
+    made = made.changed(scenes=(*made.scenes, other))
+
+    def shaped(**change):
+        return apply(made, ChangeBursts(scene="crossing", layers=("sparks",), change=change))
+
+    found = shaped(shaped="leaf", of="quay", comes_as="came").scenes[0]
+    assert found.layer("sparks").artwork.shaped == "came"
+    assert (found.layers[-1].id, found.layers[-1].name, found.layers[-1].hidden) == ("came", "Leaf", True)
+    assert found.layers[-1].artwork == other.layer("leaf").artwork
+    assert shaped(shaped="ball", of="crossing").scenes[0].layer("sparks").artwork.shaped == "ball"
+    for change, words in (
+        ({"shaped": "mast", "of": "quay"}, "no artwork"),
+        ({"shaped": "nobody", "of": "quay"}, "nobody"),
+        ({"shaped": "leaf", "of": "nowhere"}, "nowhere"),
+    ):
+        with pytest.raises(Refusal, match=words):
+            shaped(**change)
+
+
 def test_of_a_flood_those_born_last_are_seen(monkeypatch):
     monkeypatch.setattr(limits, "MAX_DOTS", 300)
     endless = SPARKS.changed(burst_rate=5000.0, burst_life=600.0, burst_gravity=0.0, burst_speed=1.0, ahead=60.0)

@@ -235,6 +235,7 @@ class PaintChange(Frozen):
     join: Literal["miter", "round", "bevel"] | None = None
     drawn_in_turn: bool | None = None
     grow_join: Literal["miter", "round", "bevel"] | None = None
+    rule: Literal["nonzero", "evenodd"] | None = None
     dash: tuple[Number, ...] | None = None
     text: str | None = None
     size: float | None = None

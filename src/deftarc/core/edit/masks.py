@@ -59,8 +59,8 @@ class AddMask(EditBase):
 
 
 class ChangeMask(EditBase):
-    """A mask renamed, switched on or off, inverted, put together with those before it in another way, moved in their
-    order, or taken off.
+    """A mask renamed, switched on or off, inverted, put together with those before it in another way, filled by
+    another rule, moved in their order, or taken off.
     """
 
     kind: Literal["change_mask"] = "change_mask"
@@ -71,6 +71,7 @@ class ChangeMask(EditBase):
     on: bool | None = None
     mode: Literal["add", "subtract", "intersect"] | None = None
     inverted: bool | None = None
+    rule: Literal["nonzero", "evenodd"] | None = None
     #: By so many places; below 0 it comes earlier.
     move: Annotated[int, Field(ge=-limits.MAX_MASKS, le=limits.MAX_MASKS)] = 0
     remove: bool = False
@@ -84,7 +85,7 @@ class ChangeMask(EditBase):
         rows.remove(mask)
         if self.remove:
             return project.with_scene(scene.with_layer(without(layer, mask.properties).changed(masks=tuple(rows))))
-        given = {name: getattr(self, name) for name in ("name", "on", "mode", "inverted")}
+        given = {name: getattr(self, name) for name in ("name", "on", "mode", "inverted", "rule")}
         changed = mask.changed(**{name: value for name, value in given.items() if value is not None})
         rows.insert(min(max(at + self.move, 0), len(rows)), changed)
         return project.with_scene(scene.with_layer(layer.changed(masks=tuple(rows))))
@@ -100,6 +101,8 @@ class ChangeMask(EditBase):
             return f"{what} of {layer.name}: {MODES[self.mode]}"
         if self.name is not None:
             return f"Rename {what} to {self.name}"
+        if self.rule is not None:
+            return f"What is inside {what} of {layer.name}"
         if self.inverted is not None:
             return f"{'Invert' if self.inverted else 'Do not invert'} {what} of {layer.name}"
         return f"Switch {what} of {layer.name} {'on' if self.on else 'off'}"

@@ -66,6 +66,7 @@ add(
     Action("mask-rectangle", "Mask: a rectangle", G, (), layer("effects")),
     Action("mask-ellipse", "Mask: an ellipse", G, (), layer("effects")),
     Action("mask-draw", "Mask: drawn point by point", G, (), layer("effects")),
+    Action("mask-file", "Mask: from an SVG file…", G, (), layer("effects")),
     Action("draw-on", "Draw its outline on…", G, (), layer("artwork"), about="and then fill it, tried in place"),
     Action("close-bars", "Bars closing in…", G, (), (("empty", "add"),), about="letterbox bars, tried in place"),
     Action("look-page", "Show how it looks", G),

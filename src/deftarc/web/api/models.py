@@ -197,6 +197,19 @@ class ToldNote(Body):
         return cls.model_construct(text=note.text, offer=note.offer, edit=note.edit)
 
 
+class Named(Body):
+    id: str
+    name: str
+
+
+class DrawnIn(Body):
+    """The layers of a scene that have artwork of their own."""
+
+    scene: str
+    name: str
+    layers: list[Named]
+
+
 class State(Body):
     """A project after a change: its revision, what undo and redo would do, and how many steps there are."""
 

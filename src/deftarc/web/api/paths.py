@@ -5,7 +5,7 @@ from typing import Annotated
 from fastapi import APIRouter, File, Form, UploadFile
 from starlette.concurrency import run_in_threadpool
 
-from deftarc.app.path_sources import mask_of_layer, path_of_layer, path_of_logo
+from deftarc.app.path_sources import mask_of_layer, mask_of_logo, path_of_layer, path_of_logo
 from deftarc.core.base import limits
 from deftarc.core.base.model import Identity, Moment
 from deftarc.core.edit import EditBase
@@ -60,6 +60,22 @@ def mask_from(project_id: ProjectId, scene_id: str, layer_id: str, wanted: MaskS
     scene = shop.projects.open(project_id).project.scene(scene_id)
     layer, source = scene.layer(layer_id), scene.layer(wanted.source)
     return FoundMask(edit=mask_of_layer(scene, shop.materials, layer, source, wanted.time))
+
+
+@router.post("/mask-file")
+async def mask_file(
+    project_id: ProjectId,
+    scene_id: str,
+    layer_id: str,
+    shop: Shop,
+    uploads: Uploads,
+    file: Annotated[UploadFile, File()],
+) -> FoundMask:
+    """The edit that masks a layer by all outlines of an SVG; nothing is changed yet."""
+    scene = (await run_in_threadpool(shop.projects.open, project_id)).project.scene(scene_id)
+    layer = scene.layer(layer_id)
+    logo = await uploads.read("path", file, limits.MAX_SVG_BYTES)
+    return FoundMask(edit=await run_in_threadpool(mask_of_logo, scene, shop.materials, layer, logo))
 
 
 @router.post("/path-file")

@@ -7,12 +7,16 @@ from starlette.concurrency import run_in_threadpool
 
 from deftarc.app.workshop import Workshop
 from deftarc.core.document import Project
+from deftarc.core.document.artwork import Bursts
+from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.store.projects import OpenProject
 from deftarc.web.api.models import (
     Created,
+    DrawnIn,
     GoAsked,
     History,
     MadeEdit,
+    Named,
     NewProject,
     ProjectId,
     Rename,
@@ -63,6 +67,23 @@ def state(project_id: ProjectId, shop: Shop) -> State:
 def document(project_id: ProjectId, shop: Shop) -> Project:
     """The whole document, as in a project file."""
     return shop.projects.open(project_id).project
+
+
+@router.get("/{project_id}/drawn")
+def drawn(project_id: ProjectId, shop: Shop) -> list[DrawnIn]:
+    """By scene, the layers that have artwork of their own."""
+    return [
+        DrawnIn(
+            scene=scene.id,
+            name=scene.name,
+            layers=[
+                Named(id=each.id, name=each.name)
+                for each in scene.layers
+                if not each.artwork.empty and not isinstance(each.artwork, Bursts | SceneShown)
+            ],
+        )
+        for scene in shop.projects.open(project_id).project.scenes
+    ]
 
 
 @router.get("/{project_id}/file", response_class=Response, responses={200: {"content": {"application/zip": {}}}})

@@ -25,6 +25,7 @@ class Listed:
     #: By field, what is chosen and what could be: (value, words).
     choices: dict[str, tuple[str, list[tuple[str, str]]]] = field(default_factory=dict)
     mode: str = ""
+    rule: str = ""
     inverted: bool = False
     #: Of a gradient, its stops.
     stops: list["Listed"] = field(default_factory=list)
@@ -50,8 +51,8 @@ class LookFigures:
         """All that it is drawn from but the numbers."""
 
         def told(each: Listed) -> tuple[Any, ...]:
-            return (each.id, each.label, each.on, rows(each.rows), each.choices, each.mode, each.inverted,
-                    [told(stop) for stop in each.stops])  # fmt: skip
+            return (each.id, each.label, each.on, rows(each.rows), each.choices, each.mode, each.rule,
+                    each.inverted, [told(stop) for stop in each.stops])  # fmt: skip
 
         lists = (self.gradients, self.masks, self.effects)
         return (
@@ -89,7 +90,7 @@ def look_figures(scene: Scene, layer: Layer, time: int, values: Values) -> LookF
             gradients.append(Listed(of, of.capitalize(), True, ends, mode=found.kind, stops=stops))
     masks = [
         Listed(each.id, each.name, each.on, [row((name,)) for name in each.properties], mode=each.mode,
-               inverted=each.inverted)
+               rule=each.rule, inverted=each.inverted)
         for each in layer.masks
     ]  # fmt: skip
     effects = [

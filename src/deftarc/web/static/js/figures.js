@@ -154,8 +154,7 @@ const FIELDS = {
   "[data-span-length]": (field) => typeSpan(field, (length) => ({ kind: "set_span_length", ...these(), length })),
   "[data-key-time]": typeKeyTime,
   "[data-key-value]": typeKeyValue,
-  "[data-art=cap], [data-art=join], [data-art=grow_join], [data-art=align], [data-art=font]": ({ dataset, value }) =>
-    commit(artEdit({ [dataset.art]: value })),
+  "select[data-art]": ({ dataset, value }) => commit(artEdit({ [dataset.art]: value })),
   "[data-art=dash]": typeDashes,
   "textarea[data-art=text]": typeWords,
 };

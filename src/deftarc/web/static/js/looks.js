@@ -9,10 +9,12 @@ import { boundsAt } from "./painter.js";
 import { frameOf, shownItem } from "./picking.js";
 import { selectTool } from "./holding.js";
 import { holdMask, isInside, like, liked, newId, state, timeNow } from "./state.js";
+import { renameHere } from "./rename.js";
 import { smear } from "./shutter.js";
 import { tryInPlace } from "./trial.js";
 
 const figures = document.getElementById("figures");
+const maskFile = /** @type {HTMLInputElement} */ (document.getElementById("mask-file"));
 const scene = () => state.scene.id;
 const first = () => state.layers[0];
 const name = (id) => state.info.get(id)?.name;
@@ -61,6 +63,22 @@ async function maskFrom(source) {
   const { ok, answer } = await http(path, { method: "POST", json: { source, time: timeNow() } });
   if (ok) await commit(answer.edit);
   else say(answer.detail);
+}
+
+async function maskOfFile(file) {
+  const form = new FormData();
+  form.append("file", file);
+  const path = `/api/projects/${state.project}/scenes/${scene()}/layers/${first()}/mask-file`;
+  const { ok, answer } = await http(path, { method: "POST", form });
+  if (ok) await commit(answer.edit);
+  else say(answer.detail);
+}
+
+function renameMask(button) {
+  renameHere(button, button.textContent, "The mask’s name", (name) => {
+    button.focus();
+    if (name) commit(maskEdit(button.dataset.maskName, { name }));
+  });
 }
 
 // -- What it shows through --------------------------------------------------------------------------------------------
@@ -148,10 +166,12 @@ const at = (event, mark) => event.target.closest(`[data-${mark}]`);
 
 function clicked(event) {
   const mask = at(event, "mask-do");
+  const named = at(event, "mask-name");
   const points = at(event, "mask-points");
   const gone = at(event, "stop-remove");
   const more = at(event, "stop-add");
   if (mask) changeMask({ dataset: mask.dataset, pressed: mask.getAttribute("aria-pressed") === "true" });
+  else if (named) renameMask(named);
   else if (points) editPoints(points.dataset.maskPoints);
   else if (gone)
     commit({ kind: "remove_stop", scene: scene(), layer: first(), of: gone.dataset.of, stop: gone.dataset.stopRemove });
@@ -160,6 +180,7 @@ function clicked(event) {
 
 const CHANGED = {
   "[data-mask-mode]": ({ dataset, value }) => commit(maskEdit(dataset.maskMode, { mode: value })),
+  "[data-mask-rule]": ({ dataset, value }) => commit(maskEdit(dataset.maskRule, { rule: value })),
   "[data-mask-from]": ({ value }) => value && maskFrom(value),
   "[data-matte]": chooseMatte,
   "[data-matte-by], [data-matte-inverted]": matteNow,
@@ -201,10 +222,30 @@ function burstField({ dataset: { burstField: field, plain }, value }) {
 
 Object.assign(CHANGED, {
   "[data-burst-field]": burstField,
-  "[data-burst-layer]": ({ dataset, value }) => burstEdit({ [dataset.burstLayer]: value }),
+  "[data-burst-layer]": ({ dataset, value, selectedOptions: [option] }) => {
+    const of = option?.dataset.of;
+    burstEdit({ [dataset.burstLayer]: value, ...(of ? { of, comes_as: newId() } : {}) });
+    if (of) hint(`<b>${option.text}</b> has come into this scene as a hidden layer: they show its artwork.`);
+  },
   "[data-burst-at]": ({ value }) =>
     value && commit(/** @type {any} */ ({ kind: "burst_at", scene: scene(), layers: state.layers, to: value })),
 });
+
+// Layers of other scenes, from which particles may have their shape: each scene's under its name.
+async function addOtherScenes(list) {
+  const { ok, answer } = await http(`/api/projects/${state.project}/drawn`);
+  if (!ok || !list.isConnected) return;
+  for (const each of answer.filter((told) => told.scene !== scene() && told.layers.length)) {
+    const group = document.createElement("optgroup");
+    group.label = each.name;
+    for (const told of each.layers) {
+      const option = new Option(told.name, told.id);
+      option.dataset.of = each.scene;
+      group.append(option);
+    }
+    list.append(group);
+  }
+}
 
 function folded(event) {
   const { fold } = event.target.dataset;
@@ -226,8 +267,10 @@ export function wireLooks() {
     if (target.matches("[data-burst-at]")) fillLayers(target, "choose a layer…");
     if (target.matches("[data-burst-layer]"))
       fillLayers(target, target.dataset.burstLayer === "source" ? "none" : "their shape");
+    if (target.matches("[data-burst-layer=shaped]")) addOtherScenes(target);
     if (target.matches("[data-mask-from]")) fillLayers(target, "From a layer…");
   });
+  maskFile.addEventListener("change", () => maskFile.files[0] && maskOfFile(maskFile.files[0]));
   figures.addEventListener("pointerdown", lifted);
   figures.addEventListener("pointermove", carried);
   figures.addEventListener("pointerup", dropped);
@@ -240,6 +283,14 @@ const refused = "Select a layer first.";
 does("mask-rectangle", () => drawMask("rectangle"), { can: aLayer, refused });
 does("mask-ellipse", () => drawMask("ellipse"), { can: aLayer, refused });
 does("mask-draw", () => drawMask("draw"), { can: aLayer, refused });
+does(
+  "mask-file",
+  () => {
+    maskFile.value = "";
+    maskFile.click();
+  },
+  { can: aLayer, refused },
+);
 does(
   "draw-on",
   () => tryInPlace(/** @type {any} */ ({ kind: "draw_on", scene: scene(), layers: state.layers, time: timeNow() })),

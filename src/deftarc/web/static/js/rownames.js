@@ -2,6 +2,7 @@
 import { act } from "./actions.js";
 import { goToLane } from "./relations.js";
 import { commit, look } from "./link.js";
+import { renameHere } from "./rename.js";
 import { markIsolated } from "./rows.js";
 import { focusOn, foldRows, isolateOnly, state } from "./state.js";
 
@@ -11,29 +12,10 @@ let lastClick = { id: null, at: 0 };
 export function renameInPlace(id) {
   const button = lanes.querySelector(`[data-select="${id}"]`);
   if (!button) return;
-  const field = document.createElement("input");
-  field.className = "rename";
-  field.value = state.info.get(id).name;
-  field.setAttribute("aria-label", "Name");
-  button.replaceWith(field);
-  field.focus();
-  field.select();
-  let over = false;
-  const finish = (keep) => {
-    if (over) return;
-    over = true;
-    const name = field.value.trim();
-    field.replaceWith(button);
-    if (keep && name && name !== button.textContent)
-      commit({ kind: "describe_layers", scene: state.scene.id, layers: [id], name });
+  renameHere(button, state.info.get(id).name, "Name", (name) => {
+    if (name) commit({ kind: "describe_layers", scene: state.scene.id, layers: [id], name });
     else look({ fresh: true });
-  };
-  field.addEventListener("keydown", (event) => {
-    event.stopPropagation();
-    if (event.key === "Enter") finish(true);
-    if (event.key === "Escape") finish(false);
   });
-  field.addEventListener("blur", () => finish(true));
 }
 
 export function isolate(ids) {

@@ -67,13 +67,16 @@ function plainKey(event) {
   return true;
 }
 
+// Fields that hold a text have keys of their own. A list or a box takes plain keys alone: with Ctrl they mean the page's.
+const TEXTS = "textarea, dialog, input:not([type=checkbox], [type=radio], [type=range], [type=color])";
+
 export function onKey(event) {
-  if (event.target.closest("input, textarea, select, dialog")) {
+  const control = event.ctrlKey || event.metaKey;
+  if (event.target.closest(TEXTS) || (!control && event.target.closest("select, input"))) {
     if (event.key === "Escape") cancelNumberDrag();
     return;
   }
   const meant = actionOf(event);
-  const control = event.ctrlKey || event.metaKey;
   if (!control && plainKey(event)) return;
   // The browser's own event brings what is pasted; words that are marked on the page are copied as such.
   if (meant === "paste-keys") {
