@@ -450,3 +450,41 @@ def test_what_shows_through_something_is_dragged_snapped_and_undone_there_and_fr
     look.select("ferry")
     look.press("Control+Shift+l")
     expect(look.tab.locator(".motion-tile.known").first).to_be_visible()
+
+
+def test_a_click_goes_through_what_is_masked_or_cropped_away(look):
+    from deftarc.core.document.artwork import Contour, Rectangle
+    from deftarc.core.document.masks import Mask
+    from deftarc.core.edit.add import AddLayer
+    from deftarc.core.edit.families import GroupLayers
+    from deftarc.core.edit.masks import ChangeMask
+
+    for name, at in (("under", (960, 540)), ("over", (960, 540))):
+        commit(look, AddLayer(scene="crossing", id=name, name=name, artwork=Rectangle(width=400, height=300), at=at))
+    look.press("Escape")
+
+    def taken(x, y):
+        look.press("Escape")
+        look.tab.mouse.click(*look.client(x, y))
+        look.settle()
+        return look.state["layers"][0] if look.state["layers"] else None
+
+    left, right = (900, 540), (1080, 540)
+    assert (taken(*left), taken(*right)) == ("over", "over")
+    mask = square_mask("half", 100).changed(feather=4)
+    commit(look, AddMask(scene="crossing", layer="over", mask=mask))
+    assert (taken(*left), taken(*right)) == ("over", "under")
+    commit(look, ChangeMask(scene="crossing", layer="over", mask="half", inverted=True))
+    assert (taken(*left), taken(*right)) == ("under", "over")
+    look.press("Control+z")
+    look.press("Control+z")
+    assert taken(*right) == "over"
+    commit(look, AddEffect(scene="crossing", layers=("over",), effect=effect("crop", right=0.4)))
+    assert (taken(*left), taken(*right)) == ("over", "under")
+    # A group's mask counts for what is in it.
+    look.press("Control+z")
+    commit(look, GroupLayers(scene="crossing", layers=("over",), id="held", name="Held", time=0))
+    around = [(x + 900, y + 540, *arms) for x, y, *arms in square_mask().contours[0].points]
+    there = Mask(id="there", contours=(Contour(points=around, closed=True),))
+    commit(look, AddMask(scene="crossing", layer="held", mask=there, in_scene=True))
+    assert (taken(*left), taken(*right)) == ("over", "under")

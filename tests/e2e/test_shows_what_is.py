@@ -83,6 +83,18 @@ def test_a_page_that_lived_through_edits_paints_what_a_fresh_one_paints(bench, b
         assert bench.tab.evaluate(PICTURE) == beside(bench), act.__name__
 
 
+def test_what_was_kept_of_other_frames_leaves_no_trace(bench, beside):
+    scene(bench, "Lantern Isle")
+    for frame in (40, 41, 42, 70):
+        bench.go(frame)
+    assert bench.tab.evaluate(PICTURE) == beside(bench)
+    bench.tab.locator("#play").click()
+    bench.tab.wait_for_function("() => window.deftarc.stats.painted > 12")
+    bench.tab.locator("#play").click()
+    bench.settle()
+    assert bench.tab.evaluate(PICTURE) == beside(bench)
+
+
 ROWS = """() => [...document.querySelectorAll("#lanes .row-line, #marks .pennant, #tie-lines .tie")].map((row) => [
   row.id || row.dataset.mark || "tie", Math.round(row.getBoundingClientRect().y),
   ...[...row.querySelectorAll(".bead, .pennant, .take-ghost")].map((each) => each.dataset.time || each.dataset.mark),

@@ -1,7 +1,7 @@
 // Leaves and groups laid on a canvas: those that are treated, masked or blended, and groups put together first, by way of a
 // sheet of their own.
 import { CUTS, FILTERS, FLAT, SOFTENS, TREATS } from "./effects/register.js";
-import { kept, LARGEST, told } from "./kept.js";
+import { kept, LARGEST, madeOnce, told } from "./kept.js";
 import { drawCut, keepMasked, keepMatted, numbersOf } from "./masks.js";
 import { filtered, giveBack, lay, roomy, sheetFor, spare } from "./sheets.js";
 import { area, around, enlarged, FINE, keepsSoft, PLAIN, spaceOf } from "./spaces.js";
@@ -40,19 +40,28 @@ function spotOf({ canvas: { width, height } }, item, frame, matrix, painted) {
   return [x, y, roomy(across), roomy(down)];
 }
 
-// An item painted aside by `draw(ctx, base)`, masked, treated, and laid on a canvas with one opacity and its way of blending.
+// An item painted aside by `draw(ctx, base)`, a leaf in its own px by `bare(ctx, matrix)`, masked, treated, and laid on a canvas with one opacity and its way of blending.
 // `base` is from scene px to canvas px, `own` from the item's to scene px; `box()` tells what it is in its px, `painted()` what
 // it paints in, null for anywhere, and `show(ctx, base)` paints what it shows through. `tell(facts)` tells all it looks
 // like by, where that can be told.
-export function layAside(ctx, item, frame, base, own, opacity, { draw, box, painted, show, tell }) {
+export function layAside(ctx, item, frame, base, own, opacity, { draw, bare = null, box, painted, show, tell }) {
   const spot = spotOf(ctx, item, frame, new DOMMatrix(base).multiply(own), painted());
   if (!spot) return;
   const [x, y, width, height] = spot;
   const moved = [base[0], base[1], base[2], base[3], base[4] - x, base[5] - y];
-  const make = () => shown([width, height], item, frame, { base: moved, own, draw, box, painted, show });
+  const make = () => shown([width, height], item, frame, { base: moved, own, draw, bare, box, painted, show });
   const facts = [...spot, ...base];
-  const whole = tell(facts) && kept(`whole ${item.layer}`, facts, () => onSheet(make(), width, height));
-  const made = whole ? { sheet: whole, kept: true } : make();
+  /** @type {any} */
+  let made = null;
+  // What is to go through a matrix yet is kept as it is before.
+  const whole =
+    tell(facts) &&
+    kept(`whole ${item.layer}`, facts, () => {
+      made = make();
+      return made.through || made.kept ? null : made.sheet;
+    });
+  if (whole) made = { sheet: whole, kept: true };
+  made ||= make();
   lay(ctx, made.sheet, item.blend || "source-over", ctx.globalAlpha * opacity, "none", [x, y], made.through);
   if (!made.kept) giveBack(made.sheet);
 }
@@ -77,10 +86,10 @@ function onSheet(made, width, height) {
 
 // An item on a sheet of a size, masked and treated; where it is not yet as `base` has it, what it is still to go `through`.
 /** @returns {{ sheet: any, through?: DOMMatrix | null, kept?: boolean }} */
-function treated([width, height], item, frame, { base, own, draw, box, painted }) {
+function treated([width, height], item, frame, { base, own, draw, bare, box, painted }) {
   const matrix = new DOMMatrix(base).multiply(own);
   const sized = area(matrix) >= 1e-12;
-  const soft = sized && keptSoft(item, frame, matrix, { own, draw, box, painted });
+  const soft = sized && keptSoft(item, frame, matrix, { bare, box, painted });
   if (soft) return soft;
   const space = spaceOf(matrix);
   const apart = sized && lengthy(item) && (!space || (softOf(item, frame) * space.size > FINE && painted()));
@@ -116,8 +125,16 @@ function inItsOwn(item, frame, { base, own, draw, box, painted }) {
   const soft = softOf(item, frame) * most;
   const fine = most * held * Math.min(1, FINE / Math.max(soft, FINE));
   const [across, down] = turns || soft > 1 ? [fine, fine] : sizes.map((each) => each * held);
+  const inOwn = (on, into) => {
+    const { a, b, c, d, e, f } = into.multiply(own.inverse());
+    draw(on, [a, b, c, d, e, f]);
+  };
   const narrower = fine < most * held ? enlarged(softOf(item, frame) * fine) : 1;
-  const { sheet, into } = madeIn([across, down], [left, top, right, bottom], item, frame, { own, draw, box, narrower });
+  const { sheet, into } = madeIn([across, down], [left, top, right, bottom], item, frame, {
+    draw: inOwn,
+    box,
+    narrower,
+  });
   return { sheet, through: matrix.multiply(into.inverse()) };
 }
 
@@ -128,13 +145,12 @@ function reached(item, frame, box, more) {
 }
 
 // An item in its own px, so and so fine across and down; what softens it is made so much narrower.
-function madeIn([across, down], [left, top, right, bottom], item, frame, { own, draw, box, narrower }) {
+function madeIn([across, down], [left, top, right, bottom], item, frame, { draw, box, narrower }) {
   // On whole px, as Skia has it.
   const [x, y] = [Math.floor(left * across), Math.floor(top * down)];
   const into = new DOMMatrix([across, 0, 0, down, -x, -y]);
   let sheet = spare(roomy(right * across - x), roomy(bottom * down - y));
-  const { a, b, c, d, e, f } = into.multiply(own.inverse());
-  draw(sheet, [a, b, c, d, e, f]);
+  draw(sheet, into);
   if (item.masks) keepMasked(sheet, item.masks, frame, into, item.layer);
   const space = {
     size: across * narrower,
@@ -145,8 +161,8 @@ function madeIn([across, down], [left, top, right, bottom], item, frame, { own, 
   return { sheet, into };
 }
 
-// A soft item in its own px as it was the time before, where nothing but its place has changed.
-function keptSoft(item, frame, matrix, { own, draw, box, painted }) {
+// A soft item in its own px: made once as long as nothing but its place changes.
+function keptSoft(item, frame, matrix, { bare, box, painted }) {
   const soft = item.parts ? 0 : softOf(item, frame);
   const size = Math.max(Math.hypot(matrix.a, matrix.b), Math.hypot(matrix.c, matrix.d));
   if (!soft || !keepsSoft(soft * size)) return null;
@@ -155,11 +171,11 @@ function keptSoft(item, frame, matrix, { own, draw, box, painted }) {
   const [left, top, right, bottom] = around;
   if ((right - left) * (bottom - top) * fine * fine > LARGEST) return null;
   const facts = [];
-  const make = () => madeIn([fine, fine], around, item, frame, { own, draw, box, narrower: enlarged(FINE) }).sheet;
-  const sheet = told(item, frame, facts, false) && kept(`soft ${item.layer}`, facts, make);
-  if (!sheet) return null;
+  const make = () => madeIn([fine, fine], around, item, frame, { draw: bare, box, narrower: enlarged(FINE) }).sheet;
+  const whole = told(item, frame, facts, false);
+  const sheet = whole ? madeOnce(`soft ${item.layer}`, facts, make) : make();
   const into = new DOMMatrix([fine, 0, 0, fine, -Math.floor(left * fine), -Math.floor(top * fine)]);
-  return { sheet, through: matrix.multiply(into.inverse()), kept: true };
+  return { sheet, through: matrix.multiply(into.inverse()), kept: whole };
 }
 
 function through(sheet, steps, cutting) {

@@ -1,5 +1,6 @@
 // Sheets that are kept while all that is on them stays as it is. Most of what is soft only moves, and much of what is treated
 // does not even that: both are laid on as they were painted before, and only what changes is painted anew.
+import { giveBack } from "./sheets.js";
 import { columnAt, rowAt, showsAt } from "./table.js";
 import { outlineAt } from "./tracing.js";
 
@@ -15,23 +16,40 @@ const known = new Map();
 const sizeOf = ({ sheet }) => (sheet ? sheet.canvas.width * sheet.canvas.height : 0);
 export const alike = (one, other) => one.length === other.length && one.every((fact, k) => fact === other[k]);
 
-// What has a name, as it was made when the same facts were told of it the time before; null the first time they are: what
-// changes at each frame is not worth being kept. `make()` answers with a sheet, which is not to be given back.
-export function kept(name, facts, make) {
+// What is known under a name, while the same facts are told of it as the time before.
+function knownAs(name, facts) {
   const had = known.get(name);
   // The one used last is thrown away last.
   known.delete(name);
-  if (!had || !alike(had.facts, facts)) {
-    known.set(name, { facts, sheet: null });
-    if (known.size > NAMES) known.delete(known.keys().next().value);
-    return null;
-  }
-  known.set(name, had);
-  if (!had.sheet) {
-    had.sheet = make();
+  const same = had && alike(had.facts, facts);
+  // What no longer holds has been laid where it was to be.
+  if (had?.sheet && !same) giveBack(had.sheet);
+  const found = same ? had : { facts, sheet: null };
+  known.set(name, found);
+  if (known.size > NAMES) known.delete(known.keys().next().value);
+  return { found, same };
+}
+
+// A sheet as it was made when the same facts were told of it, and else made now by `make()`. It is not to be given back.
+export function madeOnce(name, facts, make) {
+  const { found } = knownAs(name, facts);
+  if (!found.sheet) {
+    found.sheet = make();
     makeRoom();
   }
-  return had.sheet;
+  return found.sheet;
+}
+
+// The same of what may be as large as the canvas: null the first time the facts are told, since what changes at each frame is
+// not worth being kept; and where `make()` answers with null.
+export function kept(name, facts, make) {
+  const { found, same } = knownAs(name, facts);
+  if (!same) return null;
+  if (!found.sheet) {
+    found.sheet = make();
+    makeRoom();
+  }
+  return found.sheet;
 }
 
 // What is thrown away may still be about to be laid on somewhere: no one else gets it.

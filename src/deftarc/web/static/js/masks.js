@@ -1,6 +1,6 @@
 // What of a sheet is left: by masks, by cuts, and by what it shows through.
 import { svgFilter } from "./effects/register.js";
-import { kept, LARGEST } from "./kept.js";
+import { LARGEST, madeOnce } from "./kept.js";
 import { filtered, giveBack, lay, roomy, sheetFor, spare } from "./sheets.js";
 import { around, enlarged, FINE, keepsSoft, spaceOf } from "./spaces.js";
 import { columnAt } from "./table.js";
@@ -98,8 +98,8 @@ function softShape(traces, rule, [width, height], into, px) {
   return shape;
 }
 
-// A soft mask as it was the time before, where it was the same, and the matrix from that into its px. It is as fine as its
-// softness asks, whatever it is laid on.
+// A soft mask, as fine as its softness asks whatever it is laid on, and the matrix from that into its px: made once as long as
+// it stays as it is.
 function keptMask({ rule }, feather, traces, size, name) {
   if (!name || !keepsSoft(feather * size)) return null;
   const fit = FINE / feather;
@@ -109,8 +109,8 @@ function keptMask({ rule }, feather, traces, size, name) {
   if ((right - x) * (bottom - y) > LARGEST) return null;
   const into = new DOMMatrix([fit, 0, 0, fit, -x, -y]);
   const make = () => softShape(traces, rule, [right - x, bottom - y], into, FINE * enlarged(FINE));
-  const sheet = kept(`mask ${name}`, [feather, rule, traces.verbs, ...traces.numbers], make);
-  return sheet && [sheet, into.inverse()];
+  const sheet = madeOnce(`mask ${name}`, [feather, rule, traces.verbs, ...traces.numbers], make);
+  return [sheet, into.inverse()];
 }
 
 // The box around points told as x, y in turn.

@@ -309,10 +309,14 @@ function paintItem(ctx, item, frame, base, how) {
       else if (item.parts) paint(sheet, item.parts, frame, into, size, smear);
       else drawLeaf(sheet, item, at, into, 1);
     };
+    const bare = (sheet, into) => {
+      sheet.setTransform(into);
+      drawOwn(sheet, item, at, 1);
+    };
     const own = new DOMMatrix([...row.subarray(0, 6)]);
     const painted = () => (item.parts && (smear || washes(item)) ? null : boxOf(item, frame, reachOf));
     const tell = (facts) => toldAlone(item, smear) && told(item, frame, facts);
-    layAside(ctx, item, at, base, own, row[6], { draw, box: () => boxOf(item, frame), painted, show, tell });
+    layAside(ctx, item, at, base, own, row[6], { draw, bare, box: () => boxOf(item, frame), painted, show, tell });
   } else drawLeaf(ctx, item, at, base, row[6]);
 }
 
@@ -339,7 +343,7 @@ const washes = (item) => Boolean(item.wash || item.parts?.some(washes));
 // What an item paints in, in its own px: left, top, right, bottom, pens included; of a group's members so much more as
 // `more(part, frame)` says.
 /** @returns {number[]} */
-function boxOf(item, frame, more = (_part, _frame) => 0) {
+export function boxOf(item, frame, more = (_part, _frame) => 0) {
   const at = item.still ? item.frame : frame;
   if (item.clip) return [...item.clip];
   if (item.parts) {
@@ -388,6 +392,11 @@ function drawLeaf(ctx, item, frame, base, opacity) {
   const row = rowAt(item, frame);
   ctx.setTransform(base[0], base[1], base[2], base[3], base[4], base[5]);
   ctx.transform(row[0], row[1], row[2], row[3], row[4], row[5]);
+  drawOwn(ctx, item, frame, opacity);
+}
+
+// A leaf where the canvas's matrix has its px.
+function drawOwn(ctx, item, frame, opacity) {
   if (item.dots) layDots(ctx, item, frame, opacity);
   else together(ctx, opacity, nodesAt(item, frame));
 }

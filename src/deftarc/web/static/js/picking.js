@@ -1,4 +1,5 @@
 // What lies where on the picture: items as they show, boxes of layers, and what is under the pointer.
+import { isLeft } from "./cutaway.js";
 import { boundsAt, hits } from "./painter.js";
 import { groupsOf, isHidden, isLocked, isInside, isolatedOut, state } from "./state.js";
 import { columnAt, rowAt, showsAt } from "./table.js";
@@ -126,13 +127,26 @@ function isAt(id, at) {
   return Boolean(item.drawing) && hits(item, frameOf(item), at.x, at.y, 3 / view.zoom, traits.includes("boxed"));
 }
 
+// Whether a place is left of a layer, and of the groups it is in, by what masks and cuts them.
+function isSeen(id, at) {
+  return [id, ...groupsOf(id)].every((each) => {
+    const item = shownItem(each);
+    return (
+      !item || (item.children && !item.parts ? isLeft(whole(item), state.frame, at) : isLeft(item, frameOf(item), at))
+    );
+  });
+}
+
+// A group with what it is put together from.
+const whole = (item) => ({ ...item, parts: item.children.map(shownItem).filter(Boolean) });
+
 // All that can be picked at a place, the topmost first, each once.
 export function stackAt(clientX, clientY) {
   const at = toScene(clientX, clientY);
   const out = [];
   for (const id of state.order) {
     if (isHidden(id) || isLocked(id) || isolatedOut(id)) continue;
-    const hit = isAt(id, at);
+    const hit = isAt(id, at) && isSeen(id, at);
     if (hit && !out.includes(asOne(id))) out.push(asOne(id));
   }
   return out;

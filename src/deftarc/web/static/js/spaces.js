@@ -27,7 +27,7 @@ export const FINE = Math.hypot((7 * 4) / (3 * Math.sqrt(2 * Math.PI)), 0.5);
 
 // Whether what is softened by so many px of the canvas can be drawn once and then laid on through any matrix: made so coarse that
 // FINE of its px are what it is softened by, it must not come to be much larger than it is on the canvas.
-export const keepsSoft = (px) => px > FINE / 3;
+export const keepsSoft = (px) => px > FINE / 2;
 
 // By what a Gaussian of px is made narrower that will be enlarged: drawing it in larger steps, and going evenly from one to the
 // next, widen it as Gaussians whose variances are 1/12 and 1/6 of a step's square would.

@@ -17,5 +17,6 @@ cuts("crop", ({ left: [left], top: [top], right: [right], bottom: [bottom], soft
     if (edges[0] < edges[2] && edges[1] < edges[3])
       ctx.fillRect(edges[0], edges[1], edges[2] - edges[0], edges[3] - edges[1]);
   };
-  return { draw, soft };
+  const holds = ({ x, y }) => x >= edges[0] && x <= edges[2] && y >= edges[1] && y <= edges[3];
+  return { draw, soft, holds };
 });

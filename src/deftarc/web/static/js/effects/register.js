@@ -28,8 +28,8 @@ export const SOFTENS = new Map();
 // `treat(values, space)` answers with a filter's words, or with what is done to a sheet: `(sheet, filtered) => sheet`.
 export const treats = (kind, treat) => add(TREATS, kind, treat);
 
-// `cut(values, box)` answers with what is left of what has the box, in its px: { draw(ctx), soft } with `soft` the
-// standard deviation in px of its edges; null where all is.
+// `cut(values, box)` answers with what is left of what has the box, in its px: { draw(ctx), soft, holds({ x, y }) } with
+// `soft` the standard deviation in px of its edges, and whether a place is in it; null where all is.
 export const cuts = (kind, cut) => add(CUTS, kind, cut);
 
 export const cssColour = ([r, g, b, a]) => `rgb(${r * 255} ${g * 255} ${b * 255} / ${a})`;
