@@ -119,7 +119,8 @@ def test_steps_and_linear_follow_chromiums_own(tab, served):
 
 
 PAINT = """async ({ scene, message, drawings, frame, scripts }) => {
-  const { prepare, paint, picturesReady, shapesBy } = await import("/static/js/painter.js");
+  const { prepare, picturesReady } = await import("/static/js/drawings.js");
+  const { paint, shapesBy } = await import("/static/js/painter.js");
   const { drawnAs, grown, unpack } = await import("/static/js/table.js");
   for (const script of scripts) await import(script);
   const { head, items, smear } = unpack(Uint8Array.from(atob(message), (c) => c.charCodeAt(0)).buffer);

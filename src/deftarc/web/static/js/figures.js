@@ -3,7 +3,7 @@ import { hand } from "./hands.js";
 import { cancelStrength } from "./easing.js";
 import { attempt, commit, look, momentOf, putBack, revealRow } from "./link.js";
 import { hint, say } from "./notice.js";
-import { boundsAt } from "./painter.js";
+import { boundsAt } from "./shapes.js";
 import { frameOf, shownItem } from "./picking.js";
 import { focusOn, isInside, isLocked, keepOpen, like, liked, newId, sameKey, state, timeNow, unfold } from "./state.js";
 import { keyAll, keyHere } from "./keys.js";

@@ -5,7 +5,7 @@ import { http } from "./http.js";
 import { commit, look, step, waitFor } from "./link.js";
 import { baseFor, dress, paintSmall } from "./moving.js";
 import { hint, say } from "./notice.js";
-import { prepare } from "./painter.js";
+import { prepare } from "./drawings.js";
 import { changeMotion, keptIn, saveMotion } from "./savemotion.js";
 import { state, timeNow } from "./state.js";
 import { unpackCandidates } from "./table.js";

@@ -5,7 +5,7 @@ import { http } from "./http.js";
 import { commit, look } from "./link.js";
 import { drawMask, unfolded } from "./lookhand.js";
 import { hint, say } from "./notice.js";
-import { boundsAt } from "./painter.js";
+import { boundsAt } from "./shapes.js";
 import { frameOf, shownItem } from "./picking.js";
 import { selectTool } from "./holding.js";
 import { holdMask, isInside, like, liked, newId, state, timeNow } from "./state.js";

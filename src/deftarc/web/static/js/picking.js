@@ -1,6 +1,7 @@
 // What lies where on the picture: items as they show, boxes of layers, and what is under the pointer.
 import { isLeft } from "./cutaway.js";
-import { boundsAt, hits } from "./painter.js";
+import { hits } from "./hits.js";
+import { boundsAt } from "./shapes.js";
 import { groupsOf, isHidden, isLocked, isInside, isolatedOut, state } from "./state.js";
 import { columnAt, rowAt, showsAt } from "./table.js";
 import { onStage, toScene, view } from "./view.js";

@@ -3,7 +3,7 @@ import { does } from "./actions.js";
 import { closeDrawer, isOpen, toggleDrawer } from "./drawer.js";
 import { commit, look } from "./link.js";
 import { say } from "./notice.js";
-import { boundsAt } from "./painter.js";
+import { boundsAt } from "./shapes.js";
 import { frameOf, shownItem } from "./picking.js";
 import { showRelations } from "./relations.js";
 import { focusOn, state, timeNow } from "./state.js";

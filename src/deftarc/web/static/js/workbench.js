@@ -26,7 +26,7 @@ import { attempt, connect, look, settled, tellRefused } from "./link.js";
 import { showPush, wireManyKeys } from "./manykeys.js";
 import { wireMarkers } from "./markers.js";
 import { menuAt, wireMenu } from "./menu.js";
-import { whenPictureArrives } from "./painter.js";
+import { whenPictureArrives } from "./drawings.js";
 import { wirePair } from "./pair.js";
 import { drawnPath, wirePathBar } from "./pathbar.js";
 import { pressPoint, wirePathHand } from "./pathhand.js";
