@@ -1,5 +1,10 @@
 """Scenes in scenes in the workbench: made of layers, shown from the list, entered and left, their clocks set."""
 
+import base64
+from io import BytesIO
+
+import numpy as np
+from PIL import Image
 from playwright.sync_api import expect
 
 #: The pixels within the frame: what lies outside of it shows faintly at work, and not where a scene is shown.
@@ -8,13 +13,19 @@ PICTURE = """(() => {
   const box = canvas.getBoundingClientRect(), ratio = canvas.width / box.width;
   const [a, b] = [toClient(0, 0), toClient(state.scene.width, state.scene.height)];
   const at = [a.x - box.x, a.y - box.y, b.x - a.x, b.y - a.y].map((n) => Math.round(n * ratio));
-  return Array.from(canvas.getContext("2d").getImageData(at[0] + 1, at[1] + 1, at[2] - 2, at[3] - 2).data);
+  const [left, top, width, height] = [at[0] + 1, at[1] + 1, at[2] - 2, at[3] - 2];
+  const part = Object.assign(document.createElement("canvas"), { width, height });
+  part.getContext("2d").drawImage(canvas, -left, -top);
+  return part.toDataURL("image/png").split(",")[1];
 })()"""
 
 
 def alike(one, other):
     """Whether two pictures are one to the eye: the browser rounds the edges of what it clips a little otherwise."""
-    return len(one) == len(other) and max(abs(a - b) for a, b in zip(one, other, strict=True)) <= 16
+    first, second = (
+        np.asarray(Image.open(BytesIO(base64.b64decode(each))).convert("RGB"), int) for each in (one, other)
+    )
+    return first.shape == second.shape and np.abs(first - second).max() <= 16
 
 
 def make(bench):

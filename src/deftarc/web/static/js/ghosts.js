@@ -1,6 +1,6 @@
 // Ghosts: what is selected as it is some frames before and after, faint, cool before and warm after.
 import { paint } from "./painter.js";
-import { shownItem } from "./picking.js";
+import { shownItem, wholeOf } from "./picking.js";
 import { like, liked, state } from "./state.js";
 
 // The frames that ghosts show, the furthest first.
@@ -52,7 +52,7 @@ export function paintGhosts(ctx, base) {
   const items = state.order
     .filter((id) => state.layers.includes(id))
     .reverse()
-    .map((id) => state.items.get(id) || shownItem(id))
+    .map((id) => wholeOf(id, (each) => state.items.get(each) || shownItem(each)))
     .filter(Boolean);
   for (const { frame, after, far } of frames) {
     pen.setTransform(1, 0, 0, 1, 0, 0);

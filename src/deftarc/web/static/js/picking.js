@@ -20,9 +20,12 @@ export function smearNow() {
 }
 
 // What shows, from the bottom up; groups painted as one with what is put together for them.
-export function itemsShown() {
+export const itemsShown = () => (state.roots || [...state.order].reverse()).map((id) => wholeOf(id)).filter(Boolean);
+
+// An item with what it is put together from and what it shows through; `of` gives each by its name.
+export function wholeOf(name, of = shownItem) {
   const built = (id, forMatte = false) => {
-    const item = shownItem(id);
+    const item = of(id);
     if (!item) return null;
     if (item.children) {
       if (item.clip && isolatedOut(id) && !forMatte) return null;
@@ -33,7 +36,7 @@ export function itemsShown() {
   };
   const matted = (item) =>
     item.matte ? { ...item, matte: { ...item.matte, item: built(item.matte.layer, true) } } : item;
-  return (state.roots || [...state.order].reverse()).map((id) => built(id)).filter(Boolean);
+  return built(name);
 }
 
 // A layer that follows the hand while it is recorded.
