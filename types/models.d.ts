@@ -84,6 +84,7 @@ export interface Told {
     | PaintAsOne
     | BlendLayers
     | AddMask
+    | DrawMask
     | ChangeMask
     | SetGradient
     | AddStop
@@ -2324,6 +2325,22 @@ export interface AddMask {
   time?: number;
 }
 /**
+ * A rectangle or an ellipse put after the other masks of a layer, drawn between two places in the scene.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "DrawMask".
+ */
+export interface DrawMask {
+  kind: "draw_mask";
+  scene: string;
+  layer: string;
+  id: string;
+  shape: "rectangle" | "ellipse";
+  start: unknown[];
+  to: unknown[];
+  time?: number;
+}
+/**
  * A mask renamed, switched on or off, inverted, put together with those before it in another way, filled by
  * another rule, moved in their order, or taken off.
  *
@@ -3771,6 +3788,7 @@ export interface Look {
         | PaintAsOne
         | BlendLayers
         | AddMask
+        | DrawMask
         | ChangeMask
         | SetGradient
         | AddStop

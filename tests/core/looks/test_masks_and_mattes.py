@@ -11,7 +11,7 @@ from deftarc.core.document.matte import Matte
 from deftarc.core.document.track import OutlineTrack
 from deftarc.core.edit import apply, told
 from deftarc.core.edit.layers import DeleteLayers, DuplicateLayers
-from deftarc.core.edit.masks import AddMask, ChangeMask
+from deftarc.core.edit.masks import AddMask, ChangeMask, DrawMask
 from deftarc.core.edit.mattes import ShowThrough
 from deftarc.core.edit.outlines import AddPoint, DragPoints
 from deftarc.core.evaluate import evaluate, frame_times
@@ -160,3 +160,23 @@ def test_limits_are_sentences():
         apply(project(layer("Sign").changed(masks=many)), AddMask(scene="crossing", layer="sign", mask=round_mask()))
     with pytest.raises(Refusal, match="nothing to see"):
         apply(project(layer("Mast", Carrier())), AddMask(scene="crossing", layer="mast", mask=round_mask()))
+
+
+@pytest.mark.parametrize(("shape", "count"), [("rectangle", 4), ("ellipse", 4)])
+def test_a_mask_is_drawn_between_two_places_of_the_scene_whichever_way_round(shape, count):
+    made = project(layer("Gull", position=positions(value=(100, 50)), rotation=numbers(value=90)))
+
+    def drawn(start, to):
+        edit = DrawMask(scene="crossing", layer="gull", id="m", shape=shape, start=start, to=to)
+        [mask] = apply(made, edit).scenes[0].layer("gull").masks
+        return mask
+
+    mask = drawn((80, 20), (120, 80))
+    assert (mask.name, len(mask.contours[0].points)) == (shape.capitalize(), count)
+    spots = np.array(mask.numbers()).reshape(-1, 6)[:, :2]
+    # Sixty high in the scene is sixty wide for a layer that is turned by a quarter.
+    assert spots.min(axis=0) == pytest.approx([-30, -20])
+    assert spots.max(axis=0) == pytest.approx([30, 20])
+    assert drawn((120, 80), (80, 20)).numbers() == mask.numbers()
+    with pytest.raises(Refusal, match="width and height"):
+        drawn((80, 20), (80, 60))

@@ -10,12 +10,16 @@ from pydantic import Field
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.matrices import apply as through
-from deftarc.core.base.model import Identity, Moment, Name
+from deftarc.core.base.model import Identity, Moment, Name, Number
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.masks import MODES, Mask
 from deftarc.core.edit.base import EditBase
 from deftarc.core.edit.effects import maskable, painted_as_one
 from deftarc.core.evaluate import carried_by, matrix_at
+from deftarc.core.spaces.shapes import KAPPA
+
+#: Px that a mask drawn by hand is wide and high at least.
+LEAST = 0.01
 
 
 class AddMask(EditBase):
@@ -56,6 +60,50 @@ class AddMask(EditBase):
 
     def label(self, project: Project) -> str:
         return f"Mask {project.scene(self.scene).layer(self.layer).name}"
+
+
+class DrawMask(EditBase):
+    """A rectangle or an ellipse put after the other masks of a layer, drawn between two places in the scene."""
+
+    at_playhead: ClassVar[bool] = True
+    kind: Literal["draw_mask"] = "draw_mask"
+    scene: Identity
+    layer: Identity
+    id: Identity
+    shape: Literal["rectangle", "ellipse"]
+    start: tuple[Number, Number]
+    to: tuple[Number, Number]
+    time: Moment = 0
+
+    def apply(self, project: Project) -> Project:
+        (left, right), (top, bottom) = (sorted(pair) for pair in zip(self.start, self.to, strict=True))
+        if right - left < LEAST or bottom - top < LEAST:
+            raise Refusal("A mask needs some width and height.")
+        rows = _rectangle(left, top, right, bottom)
+        if self.shape == "ellipse":
+            rows = _ellipse(left, top, right, bottom)
+        points = tuple(tuple(round(n, 3) for n in row) for row in rows)
+        mask = Mask.model_validate({
+            "id": self.id, "name": self.shape.capitalize(), "contours": [{"points": points, "closed": True}],
+        })  # fmt: skip
+        made = AddMask(scene=self.scene, layer=self.layer, mask=mask, in_scene=True, time=self.time)
+        return made.apply(project)
+
+    def label(self, project: Project) -> str:
+        return f"Mask {project.scene(self.scene).layer(self.layer).name}"
+
+
+Rows = list[tuple[float, ...]]
+
+
+def _rectangle(left: float, top: float, right: float, bottom: float) -> Rows:
+    return [(x, y, 0, 0, 0, 0) for x, y in ((left, top), (right, top), (right, bottom), (left, bottom))]
+
+
+def _ellipse(left: float, top: float, right: float, bottom: float) -> Rows:
+    x, y = (left + right) / 2, (top + bottom) / 2
+    i, j = (right - left) / 2 * KAPPA, (bottom - top) / 2 * KAPPA
+    return [(right, y, 0, -j, 0, j), (x, bottom, i, 0, -i, 0), (left, y, 0, j, 0, -j), (x, top, -i, 0, i, 0)]
 
 
 class ChangeMask(EditBase):
@@ -118,4 +166,4 @@ def without(layer: Layer, names: tuple[str, ...]) -> Layer:
     )
 
 
-__all__ = ["AddMask", "ChangeMask", "without"]
+__all__ = ["AddMask", "ChangeMask", "DrawMask", "without"]

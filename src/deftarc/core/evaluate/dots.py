@@ -38,12 +38,13 @@ class Dots:
     def at(self, row: int) -> Floats:
         """What is to be seen at a moment, (n, 9); at one beyond the last, that of the last."""
         k = min(row, len(self.inner) - 1)
-        if k not in self._last:
+        rows = self._last.get(k)
+        if rows is None:
             rows = self.between(k, k + 1)[1]
             # A painter asks several times for the one it is painting.
             self._last.clear()
             self._last[k] = rows
-        return self._last[k]
+        return rows
 
     def between(self, first: int, last: int) -> tuple[Integers, Floats]:
         """The same of moments from one up to another: where those of each begin (last − first + 1,), and all rows."""

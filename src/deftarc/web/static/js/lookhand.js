@@ -11,7 +11,6 @@ import { toScene, view } from "./view.js";
 
 let drag = null;
 let pressed = 0;
-const QUARTER = 0.5522847498307936;
 
 // A step on the picture as a step in a layer's own px.
 function ownStep(item, dx, dy) {
@@ -55,25 +54,6 @@ function handleMove(event) {
 
 // -- Masks ------------------------------------------------------------------------------------------------------------
 
-// The outline of a rectangle or an ellipse between two places, as points of a contour.
-function shape(x1, y1, x2, y2) {
-  const corners = [
-    [x1, y1],
-    [x2, y1],
-    [x2, y2],
-    [x1, y2],
-  ];
-  if (state.maskHand === "rectangle") return corners.map(([x, y]) => [x, y, 0, 0, 0, 0]);
-  const [cx, cy] = [(x1 + x2) / 2, (y1 + y2) / 2];
-  const [rx, ry] = [((x2 - x1) / 2) * QUARTER, ((y2 - y1) / 2) * QUARTER];
-  return [
-    [x2, cy, 0, -ry, 0, ry],
-    [cx, y2, rx, 0, -rx, 0],
-    [x1, cy, 0, ry, 0, -ry],
-    [cx, y1, -rx, 0, rx, 0],
-  ];
-}
-
 const tidy = (rows) => rows.map((row) => row.map((n) => Math.round(n * 1000) / 1000 || 0));
 
 /** @returns {any} */
@@ -105,9 +85,16 @@ function maskMove(event) {
     [w, h] = [Math.sign(w || 1) * side, Math.sign(h || 1) * side];
   }
   const { x, y } = drag.from;
-  const first = event.altKey ? [x - w, y - h] : [x, y];
-  const name = state.maskHand === "rectangle" ? "Rectangle" : "Ellipse";
-  drag.edit = maskOf(shape(first[0], first[1], x + w, y + h), drag.mask, name);
+  drag.edit = {
+    kind: "draw_mask",
+    scene: state.scene.id,
+    layer: state.layers[0],
+    id: drag.mask,
+    shape: state.maskHand,
+    start: event.altKey ? [x - w, y - h] : [x, y],
+    to: [x + w, y + h],
+    time: timeNow(),
+  };
   hint("<b>Mask</b> · <kbd>Shift</kbd> as wide as high · <kbd>Alt</kbd> from the middle · <kbd>Esc</kbd> put back");
   attempt(drag.edit);
 }
@@ -117,7 +104,7 @@ async function keepMask(edit) {
   if (!answer) return;
   unfolded("masks");
   like("page", "look");
-  holdMask(edit.mask.id);
+  holdMask(edit.id || edit.mask.id);
   selectTool("points");
 }
 
