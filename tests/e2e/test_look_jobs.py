@@ -223,3 +223,27 @@ def test_motion_blur_on_everything(blank):  # noqa: F811
     assert all(each.smears for each in job.scene.layers)
     job.bench.go(4)
     assert job.tab.evaluate("window.deftarc.state.smear.counts.ball[0]") > 1
+
+
+def test_shares_that_are_tried_are_told_and_typed_in_per_cent(blank):  # noqa: F811
+    job = blank
+    job.act("bars closing")
+    number = job.tab.locator('.trial-number[data-trial="far"]')
+    expect(number).to_have_value("12")
+    number.fill("25")
+    expect(job.tab.locator("#trial")).to_contain_text("% of the frame")
+    number.press("Enter")
+    job.did()
+    assert [key.value for key in job.layer("Bars").tracks["bar_top"].keys] == [0, pytest.approx(0.25)]
+    given(job, AddLayer(scene=job.scene.id, id="lamp", name="Lamp", artwork=Rectangle(width=120, height=70)))
+    job.click('[data-select="lamp"]')
+    job.click('[data-row="opacity"] .label', button="right")
+    job.click(job.tab.get_by_role("menuitem", name="There and back, some times…"))
+    number = job.tab.locator('.trial-number[data-trial="far"]')
+    expect(number).to_have_value("-50")
+    number.fill("-80")
+    number.press("Enter")
+    job.did()
+    values = [key.value for key in job.layer("Lamp").tracks["opacity"].keys]
+    assert min(values) == pytest.approx(0.2)
+    assert max(values) == 1

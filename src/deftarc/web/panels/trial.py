@@ -45,6 +45,8 @@ class Choice:
     high: float = 1.0
     step: float = 1.0
     unit: str = ""
+    #: By what it is multiplied to be told.
+    factor: float = 1.0
 
 
 @dataclass(frozen=True)
@@ -252,11 +254,8 @@ def _swung(edit: ThereAndBack, scene: Scene) -> Trial:
         choices.append(Choice("colour", "to", "The colour it goes to", "colour", edit.colour))
     else:
         title = f"How far it goes, in {facts.unit or 'its unit'}"
-        choices.append(
-            Choice(
-                "far", "by", title, "plain", edit.how_far(), unit="(1 is 100 %)" if facts.factor != 1 else facts.unit
-            )
-        )
+        far = edit.how_far()
+        choices.append(Choice("far", "by", title, "plain", far, unit=facts.unit, factor=facts.factor))
     choices += [
         _frames("length", "each way", "Frames there, and as many back", edit.length, scene),
         Choice("ease", "by", "How it goes each way", "one", edit.ease, eases),
@@ -267,7 +266,8 @@ def _swung(edit: ThereAndBack, scene: Scene) -> Trial:
 def _closing(edit: CloseBars, scene: Scene) -> Trial:
     sides = (("above", "above and below"), ("beside", "left and right"), ("round", "all round"))
     choices = (
-        Choice("far", "by", "The share of the frame each closes", "plain", edit.far, unit="of the frame"),
+        Choice("far", "by", "The share of the frame each closes", "plain", edit.far, unit="% of the frame",
+               factor=100),
         _frames("length", "closing in", "Frames it takes", edit.length, scene),
         Choice("sides", "from", "From which edges", "one", edit.sides, sides),
         Choice("ease", "by", "How they close", "one", edit.ease,

@@ -113,7 +113,7 @@ function take(trial, head) {
 function typed(field) {
   const number = typedNumber(field.value);
   if (field.dataset.plain !== undefined && Number.isFinite(number)) {
-    changeTrial(field.dataset.trial, number);
+    changeTrial(field.dataset.trial, number / Number(field.dataset.plain || 1));
     return;
   }
   const flicks = Number(field.dataset.flicks);
