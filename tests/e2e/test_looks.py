@@ -488,3 +488,31 @@ def test_a_click_goes_through_what_is_masked_or_cropped_away(look):
     there = Mask(id="there", contours=(Contour(points=around, closed=True),))
     commit(look, AddMask(scene="crossing", layer="held", mask=there, in_scene=True))
     assert (taken(*left), taken(*right)) == ("over", "under")
+
+
+def test_a_mask_is_laid_round_a_layer_without_a_pointer(look):
+    from deftarc.core.document.artwork import Rectangle
+    from deftarc.core.edit.add import AddLayer
+
+    commit(look, AddLayer(scene="crossing", id="plain", name="plain", artwork=Rectangle(width=400, height=300)))
+    look.select("plain")
+    button = look.tab.locator("[data-do=mask-ellipse]")
+    button.focus()
+    look.tab.keyboard.press("Enter")
+    look.settle()
+    look.tab.keyboard.press("Enter")
+    expect(look.tab.locator("[data-mask-mode]")).to_have_count(1)
+    look.settle()
+    [mask] = layer(look, "plain").masks
+    assert mask.name == "Ellipse"
+    spots = np.array(mask.numbers()).reshape(-1, 6)[:, :2]
+    assert np.ptp(spots, axis=0) == pytest.approx([400, 300], abs=0.01)
+    # Through the list of all actions it is Enter, too.
+    look.press("m", "c")
+    look.tab.keyboard.type("Mask: a rectangle")
+    look.tab.keyboard.press("Enter")
+    look.settle()
+    look.tab.keyboard.press("Enter")
+    expect(look.tab.locator("[data-mask-mode]")).to_have_count(2)
+    look.settle()
+    assert [each.name for each in layer(look, "plain").masks] == ["Ellipse", "Rectangle"]

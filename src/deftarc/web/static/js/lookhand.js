@@ -4,7 +4,7 @@ import { selectTool } from "./holding.js";
 import { attempt, commit, putBack } from "./link.js";
 import { hint, say } from "./notice.js";
 import { whenMaskDrawn } from "./pen.js";
-import { frameOf, shownItem } from "./picking.js";
+import { boxAround, frameOf, shownItem } from "./picking.js";
 import { holdMask, like, liked, newId, state, timeNow } from "./state.js";
 import { rowAt } from "./table.js";
 import { toScene, view } from "./view.js";
@@ -66,6 +66,18 @@ const maskOf = (points, id, name) => ({
   time: timeNow(),
 });
 
+/** @returns {any} */
+const maskBetween = (id, start, to) => ({
+  kind: "draw_mask",
+  scene: state.scene.id,
+  layer: state.layers[0],
+  id,
+  shape: state.maskHand,
+  start,
+  to,
+  time: timeNow(),
+});
+
 function maskDown(event) {
   if (state.tool !== "mask" || state.maskHand === "draw" || event.target.dataset?.look) return false;
   if (!state.layers.length) {
@@ -85,16 +97,7 @@ function maskMove(event) {
     [w, h] = [Math.sign(w || 1) * side, Math.sign(h || 1) * side];
   }
   const { x, y } = drag.from;
-  drag.edit = {
-    kind: "draw_mask",
-    scene: state.scene.id,
-    layer: state.layers[0],
-    id: drag.mask,
-    shape: state.maskHand,
-    start: event.altKey ? [x - w, y - h] : [x, y],
-    to: [x + w, y + h],
-    time: timeNow(),
-  };
+  drag.edit = maskBetween(drag.mask, event.altKey ? [x - w, y - h] : [x, y], [x + w, y + h]);
   hint("<b>Mask</b> · <kbd>Shift</kbd> as wide as high · <kbd>Alt</kbd> from the middle · <kbd>Esc</kbd> put back");
   attempt(drag.edit);
 }
@@ -108,6 +111,15 @@ async function keepMask(edit) {
   selectTool("points");
 }
 
+// Without a pointer: around all of the layer. Whether a mask was about to be drawn.
+export function maskAround() {
+  if (state.tool !== "mask" || state.maskHand === "draw" || !state.layers.length) return false;
+  const [left, top, right, bottom] = boxAround([state.layers[0]]) || [];
+  if (left === undefined) say("There is nothing to see of it at this frame.");
+  else keepMask(maskBetween(newId(), [left, top], [right, bottom]));
+  return true;
+}
+
 whenMaskDrawn((points) => {
   if (state.layers.length) keepMask(maskOf(points, newId(), "Mask"));
   else say("Select the layer that is to be masked first.");
@@ -118,6 +130,11 @@ export function drawMask(how) {
     say("Select the layer that is to be masked.");
     return;
   }
+  // Asked for twice, it lies around all of the layer.
+  if (how !== "draw" && state.tool === "mask" && state.maskHand === how) {
+    maskAround();
+    return;
+  }
   unfolded("masks");
   like("page", "look");
   holdMask(null, how);
@@ -125,7 +142,7 @@ export function drawMask(how) {
   const words =
     how === "draw"
       ? "<kbd>click</kbd> a corner, <kbd>drag</kbd> a curve, the first point closes"
-      : "<kbd>drag</kbd> it on the picture";
+      : "<kbd>drag</kbd> it on the picture · <kbd>Enter</kbd> around all of it";
   hint(`<b>Mask of ${state.info.get(state.layers[0])?.name}</b> · ${words} · <kbd>Esc</kbd> back to moving`);
 }
 

@@ -6,6 +6,7 @@ import { cancelAny } from "./hands.js";
 import { select, selectTool } from "./holding.js";
 import { markSelected, nudgeKeys } from "./keys.js";
 import { look } from "./link.js";
+import { maskAround } from "./lookhand.js";
 import { fitPair } from "./pairaxes.js";
 import { nudgePath } from "./pathhand.js";
 import { nudgePoints, penKey } from "./pen.js";
@@ -59,7 +60,8 @@ function plainKey(event) {
   } else if (event.key === "Enter" && choosingTolerance() && !event.target.closest("#tolerance button")) {
     event.preventDefault();
     keepTolerance();
-  } else if (event.key === "Escape") escape(event);
+  } else if (event.key === "Enter" && !event.target.closest("button") && maskAround()) event.preventDefault();
+  else if (event.key === "Escape") escape(event);
   else if (event.key in ARROWS && !event.target.closest(".dropdown-menu, [role=separator]")) {
     event.preventDefault();
     arrows(ARROWS[event.key], event.shiftKey ? 10 : 1);
