@@ -39,10 +39,22 @@ def soft_scene(**how):
     )  # fmt: skip
 
 
-def opened(kept, served, made, script=WITHOUT):
-    """A page of its own: what is taken from its canvas is not to be missed by others."""
+@pytest.fixture
+def opened(kept, served):
+    """Opens a scene in a page of its own: what is taken from its canvas is not to be missed by others."""
+    pages = []
+
+    def open_it(made, script=WITHOUT):
+        pages.append(kept.context.new_page())
+        return _opened(pages[-1], served, made, script)
+
+    yield open_it
+    for page in pages:
+        page.close()
+
+
+def _opened(tab, served, made, script):
     served.shop.projects.create(Project(name="Soft", scenes=(made,)), "soft")
-    tab = kept.context.new_page()
     tab.add_init_script(script)
     tab.goto(served.at("/projects/soft"))
     tab.wait_for_function("() => window.deftarc && window.deftarc.state.items.size > 0")
@@ -88,8 +100,8 @@ def go(tab, frame):
     tab.evaluate("window.deftarc.settled()")
 
 
-def test_at_rest_it_is_the_renders_own_picture(kept, served):
-    tab = opened(kept, served, soft_scene())
+def test_at_rest_it_is_the_renders_own_picture(opened, served):
+    tab = opened(soft_scene())
     rested(tab)
     assert apart(tab, served, 0).max() <= 1
     go(tab, 9)
@@ -99,8 +111,8 @@ def test_at_rest_it_is_the_renders_own_picture(kept, served):
     assert apart(tab, served, 9).max() <= 1
 
 
-def test_selecting_and_steps_that_change_nothing_of_it_leave_it(kept, served):
-    tab = opened(kept, served, soft_scene())
+def test_selecting_and_steps_that_change_nothing_of_it_leave_it(opened, served):
+    tab = opened(soft_scene())
     rested(tab)
     tab.evaluate("""() => {
       window.lost = 0;
@@ -116,8 +128,8 @@ def test_selecting_and_steps_that_change_nothing_of_it_leave_it(kept, served):
     assert apart(tab, served, 0).max() <= 1
 
 
-def test_a_hand_and_playing_have_the_canvas_paint(kept, served):
-    tab = opened(kept, served, soft_scene())
+def test_a_hand_and_playing_have_the_canvas_paint(opened, served):
+    tab = opened(soft_scene())
     rested(tab)
     at = tab.evaluate("(() => { const { x, y } = window.deftarc.toClient(150, 120); return [x, y]; })()")
     tab.mouse.move(*at)
@@ -133,8 +145,8 @@ def test_a_hand_and_playing_have_the_canvas_paint(kept, served):
     rested(tab)
 
 
-def test_zoomed_isolated_and_in_a_second_window_it_is_what_shows(kept, served):
-    tab = opened(kept, served, soft_scene())
+def test_zoomed_isolated_and_in_a_second_window_it_is_what_shows(opened, served):
+    tab = opened(soft_scene())
     rested(tab)
     tab.locator("#stage").hover(position={"x": 200, "y": 200})
     tab.mouse.wheel(0, -300)
@@ -151,21 +163,21 @@ def test_zoomed_isolated_and_in_a_second_window_it_is_what_shows(kept, served):
     assert apart(tab, served, 0, others).max() <= 1
 
 
-def test_a_canvas_that_sums_in_bytes_rests_where_something_smears(kept, served):
+def test_a_canvas_that_sums_in_bytes_rests_where_something_smears(opened, served):
     bytes_only = """
       const asked = HTMLCanvasElement.prototype.getContext;
       HTMLCanvasElement.prototype.getContext = function (kind, how) {
         return asked.call(this, kind, how?.colorType ? {} : how);
       };"""
-    tab = opened(kept, served, soft_scene(shutter=Shutter(on=True)), bytes_only)
+    tab = opened(soft_scene(shutter=Shutter(on=True)), bytes_only)
     edited(served, tab, SetShutter(scene="crossing", on=True, everything=True))
     go(tab, 9)
     rested(tab)
     assert apart(tab, served, 9).max() <= 1
 
 
-def test_a_canvas_that_can_do_all_asks_for_nothing(kept, served):
-    tab = opened(kept, served, soft_scene(), "")
+def test_a_canvas_that_can_do_all_asks_for_nothing(opened, served):
+    tab = opened(soft_scene(), "")
     asked = []
     tab.on("request", lambda request: asked.append(request.url))
     go(tab, 9)

@@ -9,6 +9,7 @@ from pydantic import Field
 from deftarc.core.arrange.family import led_by, needed_for
 from deftarc.core.arrange.snapping import Box, Line, grid_lines, lines_of, snap_box, snap_time
 from deftarc.core.base.arithmetic import round_step
+from deftarc.core.base.arrays import Floats, Integers
 from deftarc.core.base.matrices import apply as through
 from deftarc.core.base.model import Frozen
 from deftarc.core.base.time import told_frame
@@ -47,17 +48,28 @@ class SnapAsked(Frozen):
 
 def box_of(item: Leaf, row: int, layer: Layer, materials: Materials) -> Box | None:
     """A layer's bounds in the scene at one row of its table; None where it has none."""
-    if item.dots is not None:
-        left, top, right, bottom = item.dots.bounds(row)
-    elif "bounds" in item.look:
-        left, top, right, bottom = map(float, item.look["bounds"][min(row, len(item.look["bounds"]) - 1)])
-    else:
-        left, top, right, bottom = materials.of_layer(layer).bounds()
-    if left == right and top == bottom:
+    found = boxes_of(item, np.array([row]), layer, materials)
+    if not len(found):
         return None
-    corners = np.array([[left, top], [right, top], [right, bottom], [left, bottom]])
-    spots = through(item.matrix[min(row, len(item.matrix) - 1)], corners)
-    return (float(spots[:, 0].min()), float(spots[:, 1].min()), float(spots[:, 0].max()), float(spots[:, 1].max()))
+    left, top, right, bottom = found[0].tolist()
+    return left, top, right, bottom
+
+
+def boxes_of(item: Leaf, rows: Integers, layer: Layer, materials: Materials) -> Floats:
+    """The same at rows (n,), (m, 4): left, top, right and bottom, of those rows where it has any."""
+    if item.dots is not None:
+        own = np.array([item.dots.bounds(int(row)) for row in rows])
+    elif "bounds" in item.look:
+        own = item.look["bounds"][np.minimum(rows, len(item.look["bounds"]) - 1)]
+    else:
+        own = np.array([materials.of_layer(layer).bounds()])
+    some = (own[:, 0] != own[:, 2]) | (own[:, 1] != own[:, 3])
+    corners = own[:, [[0, 1], [2, 1], [2, 3], [0, 3]]]
+    matrix = item.matrix[np.minimum(rows, len(item.matrix) - 1)]
+    # All at once: where pages ask side by side, many small steps would wait for each other.
+    spots = np.einsum("nij,nkj->nki", matrix[:, :2, :2], np.broadcast_to(corners, (len(rows), 4, 2)))
+    spots = spots + matrix[:, None, :2, 2]
+    return np.concatenate([spots.min(axis=1), spots.max(axis=1)], axis=1)[np.broadcast_to(some, len(rows))]
 
 
 def items_of(scene: Scene, table: FrameTable) -> Iterator[Leaf]:

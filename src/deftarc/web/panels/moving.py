@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from deftarc.app.snapping import box_of, items_of
+from deftarc.app.snapping import boxes_of, items_of
 from deftarc.core.arrange.family import needed_for
 from deftarc.core.base.arrays import Integers
 from deftarc.core.document import Project, Scene
@@ -27,15 +27,11 @@ def moving(
 
 def bounds_of(scene: Scene, table: FrameTable, shown: set[str], materials: Materials) -> list[float] | None:
     """What the layers sweep over, in scene px."""
-    boxes = []
+    boxes = [np.empty((0, 4))]
     for item in items_of(scene, table):
         if item.layer in shown:
             count = len(item.matrix) if item.dots is None else len(table.times)
-            for row in range(0, count, max(1, count // 24)):
-                box = box_of(item, row, scene.layer(item.layer), materials)
-                if box is not None:
-                    boxes.append(box)
-    if not boxes:
-        return None
-    rows = np.array(boxes)
-    return [float(rows[:, 0].min()), float(rows[:, 1].min()), float(rows[:, 2].max()), float(rows[:, 3].max())]
+            rows = np.arange(0, count, max(1, count // 24))
+            boxes.append(boxes_of(item, rows, scene.layer(item.layer), materials))
+    every = np.concatenate(boxes)
+    return [*every[:, :2].min(axis=0).tolist(), *every[:, 2:].max(axis=0).tolist()] if len(every) else None
