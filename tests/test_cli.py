@@ -8,7 +8,7 @@ from PIL import Image
 from typer.testing import CliRunner
 
 from deftarc.app.workshop import Workshop
-from deftarc.cli import app
+from deftarc.cli import app, open_file
 from deftarc.core.edit.scenes import ChangeScene, SetPlayRange
 from deftarc.demo import DEMO_ID, install
 
@@ -147,3 +147,32 @@ def test_a_keyed_colour_is_sampled_in_its_parts_and_an_outline_is_not(tmp_path):
     assert rows[11] == "10,0.4,100,100,100,100,250"
     assert float(rows[6].split(",")[2]) == pytest.approx(38.86, abs=0.05)
     refused("sample", tmp_path / "a.deftarc", "-l", "Wave", "-p", "outline")
+
+
+def looked_at(file):
+    """In Lantern Isle, a layer and a property of each kind that tells how something looks, with keys for it."""
+    isle = open_file(file).project.scene("lantern")
+    asked = {"mask_feather": "0f 0 px · 10f 12 px", "mask_opacity": "0f 100% · 10f 20%", "blur_radius": "0f 0 · 10f 9",
+             "shadow_softness": "0f 2 · 9f 20", "stop_at": "0f 0% · 10f 100%", "gradient_x1": "0f 0 · 9f 40",
+             "burst_rate": "0f 0 · 10f 60"}  # fmt: skip
+    for kind, line in asked.items():
+        name, layer = next((n, x) for x in isle.layers for n in x.properties if n.rpartition("/")[2] == kind)
+        yield layer.name, name, line
+
+
+def test_how_things_look_is_keyed_and_sampled_by_the_names_of_their_properties(file, tmp_path):
+    target = tmp_path / "made.deftarc"
+    for layer, name, line in looked_at(file):
+        where = ["--scene", "Lantern Isle", "--layer", layer, "--property", name]
+        done = run.invoke(app, ["set", str(file), line, *where, "--out", str(target)])
+        assert done.exit_code == 0, (name, done.output)
+        kept = run.invoke(app, ["keys", str(target), *where]).stdout.strip()
+        again = run.invoke(app, ["set", str(target), kept, *where])
+        assert again.exit_code == 0, (name, kept, again.output)
+        assert run.invoke(app, ["keys", str(target), *where]).stdout.strip() == kept
+        rows = run.invoke(app, ["sample", str(target), *where, "--frames", "0-10"]).stdout.splitlines()
+        assert len(rows) == 12
+        assert rows[1].split(",")[2] != rows[11].split(",")[2], name
+    where = ["--scene", "Lantern Isle", "--layer", "Moon", "--property"]
+    for name in ("mask/nobody/mask_feather", "effect/nothing/blur_radius", "mask/shade/blur_radius"):
+        assert "no" in refused("set", file, "0f 1 · 9f 2", *where, name, "--out", target)
