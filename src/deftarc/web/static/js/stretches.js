@@ -18,20 +18,19 @@ async function fetchStretch(frame, back) {
   asking = true;
   const { revision, scene } = state;
   const path = `/api/projects/${state.project}/scenes/${scene.id}/dots?frame=${frame}&back=${back}`;
-  try {
-    const { ok, answer } = await http(path, { as: "bytes" });
-    const told = ok ? unpackDots(answer) : null;
-    // What belongs to another state is asked for again once that is painted.
-    if (!told || told.revision !== revision || state.revision !== revision || state.scene.id !== scene.id) return;
-    for (const [name, part] of Object.entries(told.dots)) {
-      const item = state.items.get(name);
-      if (item?.dots) addDots(item.dots, part);
-    }
-    if (!state.playing) repaint();
-  } catch {
-    // The next picture asks again.
-  } finally {
-    asking = false;
+  const told = await http(path, { as: "bytes" }).catch(() => null);
+  asking = false;
+  const same = state.revision === revision && state.scene.id === scene.id;
+  const found = told?.ok && same ? unpackDots(told.answer) : null;
+  if (found?.revision === revision) takeStretch(found.dots);
+  // What was painted meanwhile, of another state, could not ask.
+  if (!same || (found && !state.playing)) repaint();
+}
+
+function takeStretch(dots) {
+  for (const [name, part] of Object.entries(dots)) {
+    const item = state.items.get(name);
+    if (item?.dots) addDots(item.dots, part);
   }
 }
 
