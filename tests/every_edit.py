@@ -201,6 +201,7 @@ EDITS = [
     ("end_reactions", {"lanes": [{"layer": "struck", "property": "rotation"}], "keys": True}, "Leave Rotation of Struck as keys"),
     ("squash_at_contacts", {"layers": ["bend"], "time": 0}, "Squash Bend at contacts"),
     ("add_mask", {"layer": "gull", "mask": {"id": "round", "contours": SQUARE, "feather": 8}}, "Mask Gull"),
+    ("draw_mask", {"layer": "gull", "id": "oval", "shape": "ellipse", "start": [100, 100], "to": [220, 190]}, "Mask Gull"),
     ("add_mask", {"layer": "fleet", "mask": {"id": "round", "contours": SQUARE}, "in_scene": True, "time": at(10)}, "Mask Fleet"),
     ("change_mask", {"layer": "lit", "mask": "hole", "mode": "subtract"}, "Hole of Lit: hides what is in it"),
     ("change_mask", {"layer": "lit", "mask": "hole", "inverted": True, "name": "Gap"}, "Rename Hole to Gap"),
