@@ -126,7 +126,11 @@ class Wild:
         for scene in again.scenes:
             table = evaluate(scene, frame_times(scene, 0, min(scene.frames, 3)), self.shop.materials.shaper.form)
             for item in table.leaves:
-                for row in (item.matrix, item.opacity, *item.look.values(), *(item.outline or ("",))[1:]):
+                outlines = [each.outline for each in item.masks] + [item.outline] * (item.outline is not None)
+                dots = [] if item.dots is None else [item.dots.at(0)]
+                numbers = [rows for each in item.effects for rows in each.values.values()]
+                points = [each.points for each in outlines]
+                for row in (item.matrix, item.opacity, *item.look.values(), *points, *dots, *numbers):
                     assert np.isfinite(row).all(), told
             assert all(np.isfinite(world).all() for world in table.worlds.values()), told
 
