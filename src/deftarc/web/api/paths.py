@@ -1,4 +1,4 @@
-"""Motion paths over HTTP, where a file or an outline is read first: an edit to commit, or samples to try."""
+"""Motion paths and masks over HTTP, where a file or an outline is read first: an edit to commit, or samples to try."""
 
 from typing import Annotated
 
@@ -8,10 +8,12 @@ from starlette.concurrency import run_in_threadpool
 from deftarc.app.path_sources import mask_of_layer, mask_of_logo, path_of_layer, path_of_logo
 from deftarc.core.base import limits
 from deftarc.core.base.model import Identity, Moment
+from deftarc.core.document import Layer, Scene
 from deftarc.core.edit import EditBase
 from deftarc.core.edit.masks import AddMask
 from deftarc.core.edit.paths import TakePath
 from deftarc.formats.read.samples import Samples
+from deftarc.formats.read.svg.reader import ReadLogo
 from deftarc.web.api.layers import made
 from deftarc.web.api.models import Body, ProjectId, Revision, State
 from deftarc.web.context import Shop, Uploads
@@ -62,6 +64,15 @@ def mask_from(project_id: ProjectId, scene_id: str, layer_id: str, wanted: MaskS
     return FoundMask(edit=mask_of_layer(scene, shop.materials, layer, source, wanted.time))
 
 
+async def _with_outlines(
+    project_id: str, scene_id: str, layer_id: str, shop: Shop, uploads: Uploads, file: UploadFile
+) -> tuple[Scene, Layer, ReadLogo]:
+    """A scene, its layer, and the outlines of the SVG that is brought in for it."""
+    scene = (await run_in_threadpool(shop.projects.open, project_id)).project.scene(scene_id)
+    layer = scene.layer(layer_id)
+    return scene, layer, await uploads.read("path", file, limits.MAX_SVG_BYTES)
+
+
 @router.post("/mask-file")
 async def mask_file(
     project_id: ProjectId,
@@ -72,9 +83,7 @@ async def mask_file(
     file: Annotated[UploadFile, File()],
 ) -> FoundMask:
     """The edit that masks a layer by all outlines of an SVG; nothing is changed yet."""
-    scene = (await run_in_threadpool(shop.projects.open, project_id)).project.scene(scene_id)
-    layer = scene.layer(layer_id)
-    logo = await uploads.read("path", file, limits.MAX_SVG_BYTES)
+    scene, layer, logo = await _with_outlines(project_id, scene_id, layer_id, shop, uploads, file)
     return FoundMask(edit=await run_in_threadpool(mask_of_logo, scene, shop.materials, layer, logo))
 
 
@@ -90,9 +99,7 @@ async def path_file(
     end: Time,
 ) -> Found:
     """The edit that gives a layer the longest outline of an SVG as its path; nothing is changed yet."""
-    scene = (await run_in_threadpool(shop.projects.open, project_id)).project.scene(scene_id)
-    layer = scene.layer(layer_id)
-    logo = await uploads.read("path", file, limits.MAX_SVG_BYTES)
+    scene, layer, logo = await _with_outlines(project_id, scene_id, layer_id, shop, uploads, file)
     return Found(edit=await run_in_threadpool(path_of_logo, scene, layer, logo, time, end))
 
 

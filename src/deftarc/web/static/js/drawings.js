@@ -1,6 +1,6 @@
 // Drawings, prepared once, and their shapes painted on a canvas: fills, strokes, gradients, groups and pictures.
 import { forgetKept } from "./kept.js";
-import { giveBack, sheetFor } from "./sheets.js";
+import { giveBack, lay, sheetFor } from "./sheets.js";
 
 const pictures = new Map();
 let onPicture = () => {};
@@ -182,10 +182,6 @@ export function together(ctx, opacity, nodes) {
   spare.setTransform(ctx.getTransform());
   spare.imageSmoothingQuality = "high";
   for (const node of nodes) drawNode(spare, node);
-  ctx.save();
-  ctx.setTransform(1, 0, 0, 1, 0, 0);
-  ctx.globalAlpha *= opacity;
-  ctx.drawImage(spare.canvas, 0, 0);
-  ctx.restore();
+  lay(ctx, spare, "source-over", ctx.globalAlpha * opacity);
   giveBack(spare);
 }

@@ -4,7 +4,7 @@ import { drawDots, hasDots } from "./dots.js";
 import { together } from "./drawings.js";
 import { told } from "./kept.js";
 import { boundsAt, nodesAt } from "./shapes.js";
-import { giveBack, sheetFor } from "./sheets.js";
+import { giveBack, lay, sheetFor } from "./sheets.js";
 import { momentsOf, smeared } from "./smears.js";
 import { around } from "./spaces.js";
 import { columnAt, rowAt, showsAt } from "./table.js";
@@ -188,10 +188,6 @@ function layDots(ctx, item, frame, opacity) {
   const spare = sheetFor(ctx);
   spare.setTransform(ctx.getTransform());
   drawDots(spare, dots, frame, shaped);
-  ctx.save();
-  ctx.setTransform(1, 0, 0, 1, 0, 0);
-  ctx.globalAlpha *= opacity;
-  ctx.drawImage(spare.canvas, 0, 0);
-  ctx.restore();
+  lay(ctx, spare, "source-over", ctx.globalAlpha * opacity);
   giveBack(spare);
 }
