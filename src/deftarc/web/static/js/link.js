@@ -1,5 +1,5 @@
 // The link to the server: looks over one WebSocket, edits over the JSON API, one after the other.
-import { http } from "./http.js";
+import { allAnswered, http, isAsked } from "./http.js";
 import { dropRefusals, say } from "./notice.js";
 import { choose, forgetSnap, knowRevision, liked, showSnapped, state, tryEdit } from "./state.js";
 import { unpack } from "./table.js";
@@ -125,10 +125,11 @@ const settledLooks = () =>
 export async function settled() {
   do {
     if (flying || waiting || following || queue.busy) await new Promise((done) => idle.push(done));
+    await allAnswered();
     await new Promise((done) => {
       setTimeout(done);
     });
-  } while (flying || waiting || following || queue.busy);
+  } while (flying || waiting || following || queue.busy || isAsked());
 }
 
 // Ask for what changed. The newest look wins; what an older waiting one needed is kept. A brief one is content with what
@@ -402,7 +403,6 @@ export function request(path, body, method = "POST") {
 // Which moment a typed time means; null, and said why, when it means none.
 /** @returns {Promise<any>} */
 export async function momentOf(text, anywhere = false) {
-  queue.busy += 1;
   try {
     const { ok, answer } = await http(
       `/api/projects/${state.project}/scenes/${state.scene.id}/moment?anywhere=${anywhere}&unit=${liked.unit}&text=${encodeURIComponent(text)}`,
@@ -411,12 +411,6 @@ export async function momentOf(text, anywhere = false) {
     say(answer.detail);
   } catch {
     say("The server does not answer; the time could not be read.");
-  } finally {
-    // Whoever waits for the page to settle goes on after what is done with the answer.
-    setTimeout(() => {
-      queue.busy -= 1;
-      if (!queue.busy) for (const wake of idle.splice(0)) wake();
-    });
   }
   return null;
 }
