@@ -2628,6 +2628,7 @@ export interface DragHandle {
   box?: unknown[];
   time?: number;
   keying?: boolean;
+  share?: number | null;
 }
 /**
  * Layers that go where their carrier takes them only later, in flicks: with its place, turn and size each, or with

@@ -6,8 +6,10 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
+from deftarc.core.edit import EDIT
 from deftarc.core.edit.effects import AddEffect
 from deftarc.core.edit.masks import AddMask
+from deftarc.core.edit.values import SetValue
 from deftarc.core.evaluate import evaluate, frame_times
 from tests.e2e.test_hands import commit
 from tests.looks import effect, square_mask
@@ -516,3 +518,36 @@ def test_a_mask_is_laid_round_a_layer_without_a_pointer(look):
     expect(look.tab.locator("[data-mask-mode]")).to_have_count(2)
     look.settle()
     assert [each.name for each in layer(look, "plain").masks] == ["Ellipse", "Rectangle"]
+
+
+def test_what_is_drawn_of_a_text_is_pulled_along_its_letters(look):
+    pen = {"kind": "change_artwork", "scene": "crossing", "layer": "title", "change": {"stroke": "#f28c5a"}}
+    commit(look, EDIT.validate_python(pen))
+    commit(look, SetValue(scene="crossing", layer="title", property="rotation", value=20.0, time=0))
+    look.select("title")
+    # It ends where the last letter's outline does, which is on the page.
+    assert handle(look, "drawn/to").count() == 1
+    x, y = look.middle(handle(look, "drawn/to"))
+    pulls(look, "drawn/to", 9, -5, release=False)
+    live = look.tab.evaluate("window.deftarc.state.items.get('title').look.drawn.numbers[1]")
+    assert live < 100
+    moved = look.middle(handle(look, "drawn/to"))
+    # The handle goes with the hand, on the letter's outline.
+    assert np.hypot(moved[0] - x - 9, moved[1] - y + 5) < np.hypot(9, 5) - 2
+    look.tab.mouse.up()
+    look.settle()
+    drawn = layer(look, "title").artwork.drawn_to
+    assert 0.02 < drawn < 0.99
+    assert look.middle(handle(look, "drawn/to")) == pytest.approx(moved, abs=1.5)
+    look.press("Control+z")
+    assert layer(look, "title").artwork.drawn_to == 1
+    # Keyed, and the letters that move apart meanwhile are those that a hand finds.
+    commit(look, SetValue(scene="crossing", layer="title", property="letter_spacing", value=0.2, time=0))
+    look.press("!")
+    pulls(look, "drawn/to", 9, -5)
+    look.press("!")
+    (key,) = layer(look, "title").tracks["drawn_to"].keys
+    assert 0.02 < key.value < 0.99
+    look.open("/projects/quillhaven")
+    look.select("title")
+    assert handle(look, "drawn/to").count() == 1

@@ -16,7 +16,6 @@ from deftarc.core.edit import EditBase
 from deftarc.core.edit.layers import Part, ReplaceArtwork, TakeApart
 from deftarc.core.edit.transform import MoveEach, Step
 from deftarc.core.edit.values import SetValue
-from deftarc.core.evaluate import pose
 from deftarc.core.spaces.outline import Outline
 from deftarc.formats.materials import Materials
 from deftarc.formats.read import Asset
@@ -65,7 +64,6 @@ def resize(scene: Scene, materials: Materials, layer: Layer, how: str, time: int
     if layer.scale_link != "linked":
         raise Refusal(f"The scale axes of {layer.name} do not go together. Link them first.")
     factor = size_factor(scene, right - left, bottom - top, how)
-    pose(layer, time, ("scale",))
     return SetValue(scene=scene.id, layer=layer.id, property="scale", value=factor, time=time, keying=keying)
 
 

@@ -28,7 +28,7 @@ from deftarc.core.edit.outlines import DragPoints
 from deftarc.core.edit.spans import MoveSpans, TrimSpan
 from deftarc.core.edit.stretch_keys import StretchKeys
 from deftarc.core.edit.transform import MoveLayers
-from deftarc.core.evaluate import FrameTable, Leaf, pose, still
+from deftarc.core.evaluate import FrameTable, Leaf, posed, still
 from deftarc.formats.materials import Materials
 
 
@@ -219,7 +219,7 @@ def _point(
     item = table.leaf(edit.layer)
     if edit.part != "point" or snap.tolerance <= 0 or item is None or not isinstance(layer.artwork, FreePath):
         return edit, None
-    rows = np.array(pose(layer, edit.time, ("outline",))["outline"]).reshape(-1, 6)[:, :2]
+    rows = np.array(posed(scene, layer, edit.time, ("outline",))["outline"]).reshape(-1, 6)[:, :2]
     matrix = item.matrix[min(frame, len(item.matrix) - 1)]
     linear = matrix[:2, :2]
     if abs(np.linalg.det(linear)) < 1e-12 or max(edit.points) >= len(rows):

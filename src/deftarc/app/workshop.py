@@ -20,7 +20,7 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Layer, Project, Scene, assets_of
 from deftarc.core.document.artwork import Artwork, Carrier
 from deftarc.core.document.track import NumberTrack, PathTrack
-from deftarc.core.edit import EditBase
+from deftarc.core.edit import EditBase, measured
 from deftarc.core.evaluate import Scenes
 from deftarc.formats.archive import ProjectFile, write_as_it_lies, write_project
 from deftarc.formats.asset_kinds import MEDIA_OF, refuse_wrong, wanted_by
@@ -103,6 +103,9 @@ class Workshop:
     def commit(self, project_id: str, revision: int, edit: EditBase, edit_id: str | None = None) -> OpenProject:
         """Checks that an edit's artwork can be drawn, commits it and tells whoever looks at the project."""
         self._check_artwork(edit)
+        with suppress(Refusal):
+            # What cannot be measured is refused where it is made, of the newest state.
+            edit = measured(self.projects.open(project_id).project, edit, self.materials)
         return self.announce(self.projects.commit(project_id, revision, edit, edit_id))
 
     def announce(self, opened: OpenProject) -> OpenProject:

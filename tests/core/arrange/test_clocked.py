@@ -2,7 +2,8 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import HealthCheck, assume, given, settings
+from hypothesis import strategies as st
 
 from deftarc.core.arrange.clocked import View, at_work
 from deftarc.core.base.errors import Refusal
@@ -15,7 +16,7 @@ from deftarc.core.edit.keys import ClearMotion, SetKeys
 from deftarc.core.edit.spans import MoveSpans
 from deftarc.core.edit.transform import MoveLayers, TurnLayers
 from deftarc.core.edit.values import SetValue
-from deftarc.core.evaluate import Evaluator, evaluate, frame_times, pose, still
+from deftarc.core.evaluate import Evaluator, carried_by, evaluate, frame_times, matrix_at, pose, posed, shows, still
 from deftarc.core.evaluate.clocks import clocks_of, inner_time, inner_times
 from deftarc.core.evaluate.seam import SeamCheck
 from tests.random_motion import curves, paths
@@ -54,6 +55,29 @@ def test_a_clock_equals_sampling_at_its_times(turns, way, clock):
     jumps = np.isclose(np.broadcast_to(made, told.shape), told, atol=1e-3).all(axis=(1, 2))
     stepped = any(key.stepped for track in (turns, way) for key in track.keys)
     assert jumps.all() or (stepped and jumps.mean() > 0.9)
+
+
+@settings(max_examples=40, suppress_health_check=[HealthCheck.filter_too_much])
+@given(turns=curves(), way=paths(), clock=curves(), frame=st.integers(-10, 70))
+def test_what_is_asked_of_a_scene_and_of_one_that_stands_at_that_moment_is_what_shows(turns, way, clock, frame):
+    clock = clock.changed(keys=tuple(key.changed(value=key.value / 100) for key in clock.keys), **GO_ON)
+    # A step lies on one side of its moment or the other; the rest is apart by what rounding to flicks is.
+    assume(not any(key.stepped for track in (turns, way, clock) for key in track.keys))
+    boat = layer("Boat", rotation=turns, position=way, clock=clock)
+    flag = layer("Flag", scale=numbers((0, 0.5), (40, 2)), opacity=numbers((0, 0), (30, 1)), clock=clock)
+    whole = scene(boat, flag.changed(parent="boat"))
+    table = evaluate(whole, np.array([at(frame)]))
+    for here in (whole, at_work(whole, at(frame)), View(whole, at(frame), to_look=True).scene):
+        for name in ("boat", "flag"):
+            one = here.layer(name)
+            matrix = carried_by(here, one, at(frame)) @ matrix_at(here, one, at(frame))
+            assert np.allclose(matrix, table.leaf(name).matrix[0], atol=1e-3)
+        told = posed(here, here.layer("flag"), at(frame))
+        for name, value in posed(whole, whole.layer("flag"), at(frame)).items():
+            assert name == "clock" or told[name] == pytest.approx(value, abs=1e-5)
+        assert told["opacity"] == pytest.approx(table.leaf("flag").opacity[0], abs=1e-5)
+        turned = shows(here, here.layer("boat"), "rotation", at(frame))
+        assert turned == pytest.approx(posed(whole, whole.layer("boat"), at(frame))["rotation"], abs=1e-3)
 
 
 def test_a_flat_clock_freezes_a_falling_one_runs_backwards_and_a_groups_is_all_its_members():

@@ -80,6 +80,18 @@ def test_a_place_on_a_line_is_found_again_by_its_share(outline, share, in_turn):
     assert np.hypot(*(np.array(found) - spot)) < 0.05
 
 
+@given(outlines(), NUMBER, NUMBER)
+def test_no_place_on_a_line_lies_nearer_than_that_of_the_share_near(outline, x, y):
+    made = Measured(outline)
+    if made.lengths.sum() < 1:
+        return
+    spots = made.places(np.linspace(0, 1, 1_001))
+    share = share_near(outline, (x, y), True)
+    # Where a contour ends the next begins: a share of both is at two places.
+    near = [place_at(outline, each, True, False) for each in (share - 1e-9, share, share + 1e-9)]
+    assert min(np.hypot(a - x, b - y) for a, b in near) <= np.hypot(*(spots - (x, y)).T).min() + 0.05
+
+
 def test_a_corner_between_straight_sides_becomes_the_circle_that_touches_both():
     made = rounded(rectangle(200, 100), 30)
     assert made.verbs == rectangle(200, 100, 30).verbs

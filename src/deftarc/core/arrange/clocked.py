@@ -19,16 +19,11 @@ from deftarc.core.changes.retime import track_retimed
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.links import in_the_scene
 from deftarc.core.document.track import AnyTrack, NumberTrack, PathTrack
-from deftarc.core.evaluate.clocks import any_clock, clocks_of, inner_time, lane_clock
-from deftarc.core.evaluate.pose import Moment, related
+from deftarc.core.evaluate.clocks import clocks_of, inner_time, lane_clock
+from deftarc.core.evaluate.pose import Moment, stands_alone
 
 #: What links came to at the moment, by property, and the tracks that were made of that and of the keys.
 Followed = dict[str, tuple[tuple[float, ...], AnyTrack]]
-
-
-def stands_alone(scene: Scene) -> bool:
-    """Whether a scene is at every moment what its keys say: it has no clocks, and nothing follows anything."""
-    return not (any_clock(scene) or related(scene))
 
 
 class View:
@@ -43,7 +38,7 @@ class View:
         #: What its links came to.
         self._followed: dict[str, Followed] = {}
         self._layers: dict[str, tuple[Layer, Layer]] = {}
-        self._moment = Moment(scene, time) if related(scene) else None
+        self._moment = None if stands_alone(scene) else Moment(scene, time)
         layers = []
         for layer in scene.layers:
             made = self._in_time(layer, time, bare, to_look)

@@ -51,21 +51,27 @@ def share_near(outline: Outline, to: Spot, in_turn: bool) -> float:
     longest = _longest(lengths)
     for n, (spans, table) in enumerate(zip(contours, tables, strict=True)):
         if in_turn or n == longest:
-            off, distance = _nearest(spans, to)
-            at = float(table.distance_at(np.array([int(distance)]), np.array([distance % 1.0]))[0])
+            off, distance = _nearest(spans, to, best)
             if off < best:
+                at = float(table.distance_at(np.array([int(distance)]), np.array([distance % 1.0]))[0])
                 best, share = off, (before + at) / sum(lengths) if in_turn else at / lengths[n]
         before += lengths[n]
     return share
 
 
-def _nearest(spans: Spans, to: Spot) -> tuple[float, float]:
+def _nearest(spans: Spans, to: Spot, within: float) -> tuple[float, float]:
     """How far the nearest place of a contour is, and where in its spans: where the way there stands square to it, a
-    root of (B(u) − p) · B'(u), or at a span's ends.
+    root of (B(u) − p) · B'(u), or at a span's ends. Only what may lie nearer than ``within`` is looked at: no span
+    comes nearer than the box of its controls.
     """
-    best = (np.inf, 0.0)
-    for k, row in enumerate(spans.controls - np.array(to)):
-        p0, p1, p2, p3 = row
+    best = (within, 0.0)
+    rows = spans.controls - np.array(to)
+    beyond = np.maximum(np.maximum(rows.min(axis=1), -rows.max(axis=1)), 0.0)
+    least = np.hypot(beyond[:, 0], beyond[:, 1])
+    for k in map(int, np.argsort(least)):
+        if least[k] >= best[0]:
+            break
+        p0, p1, p2, p3 = rows[k]
         powers = np.array([p0, 3 * (p1 - p0), 3 * (p0 - 2 * p1 + p2), p3 - 3 * p2 + 3 * p1 - p0])
         slopes = powers[1:] * np.array([[1], [2], [3]])
         square = np.convolve(powers[:, 0], slopes[:, 0]) + np.convolve(powers[:, 1], slopes[:, 1])

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Union
 from pydantic import Field, TypeAdapter
 
 from deftarc.core.base.register import collect
-from deftarc.core.edit.applied import apply, apply_all, selected, sentence, told
+from deftarc.core.edit.applied import apply, apply_all, measured, selected, sentence, told
 from deftarc.core.edit.base import EDITS, EditBase, Note
 from deftarc.core.edit.locks import Locked
 
@@ -22,4 +22,17 @@ else:
 
 EDIT: TypeAdapter[EditBase] = TypeAdapter(Edit)
 
-__all__ = ["EDIT", "EDITS", "Edit", "EditBase", "Locked", "Note", "apply", "apply_all", "selected", "sentence", "told"]
+__all__ = [
+    "EDIT",
+    "EDITS",
+    "Edit",
+    "EditBase",
+    "Locked",
+    "Note",
+    "apply",
+    "apply_all",
+    "measured",
+    "selected",
+    "sentence",
+    "told",
+]

@@ -4,13 +4,14 @@ from collections.abc import Iterable
 
 from pydantic import ValidationError
 
-from deftarc.core.arrange.clocked import View, stands_alone
+from deftarc.core.arrange.clocked import View
 from deftarc.core.arrange.followed import links_kept, turned_to_keys
 from deftarc.core.arrange.matted import mattes_kept, without_matte
 from deftarc.core.arrange.reacted import let_go, reactions_kept
 from deftarc.core.arrange.tied import cut_by, ties_held
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Project
+from deftarc.core.document.artwork import Sources
 from deftarc.core.document.soundness import in_words, refuse_unsound
 from deftarc.core.edit.base import MOST_TOLD, EditBase, Note, quoted
 from deftarc.core.edit.clocks import stands_still
@@ -18,6 +19,7 @@ from deftarc.core.edit.layers import share_artwork
 from deftarc.core.edit.locks import refuse_locked
 from deftarc.core.edit.paths import with_fresh_paths
 from deftarc.core.edit.shown import sized
+from deftarc.core.evaluate import stands_alone
 
 
 def sentence(error: ValidationError) -> str:
@@ -64,6 +66,12 @@ def _view(project: Project, edit: EditBase) -> View | None:
     scene = project.scene(scene_id)
     time = getattr(edit, "time", None)
     return View(scene, time) if isinstance(time, int) and not stands_alone(scene) else None
+
+
+def measured(project: Project, edit: EditBase, sources: Sources) -> EditBase:
+    """An edit with what artwork's sources tell of it, to be applied to this project."""
+    view = _view(project, edit)
+    return edit.measured(project if view is None else project.with_scene(view.scene), sources)
 
 
 def selected(project: Project, edit: EditBase, made: Project) -> list[KeyRef] | None:

@@ -2,13 +2,13 @@
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any, ClassVar, Literal
+from typing import TYPE_CHECKING, Any, ClassVar, Literal, Self
 
 from deftarc.core.base.model import Identity, Kinded
 from deftarc.core.base.register import Register
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Layer, Project, Scene, UserFont
-from deftarc.core.document.artwork import ArtworkBase
+from deftarc.core.document.artwork import ArtworkBase, Sources
 from deftarc.core.document.properties import PROPERTIES, Property, property_named
 from deftarc.core.document.track import AnyTrack
 
@@ -77,6 +77,10 @@ class EditBase(Kinded):
     def label(self, project: Project) -> str:
         """What the history calls it, e.g. “Move Gull”."""
         raise NotImplementedError
+
+    def measured(self, project: Project, sources: Sources) -> Self:
+        """The edit with what only artwork's sources can tell of it, such as where on a text's letters a hand is."""
+        return self
 
     def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         """The keys of ``project`` selected once it is made of ``before``; None leaves the selection alone."""

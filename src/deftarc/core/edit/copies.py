@@ -6,7 +6,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from deftarc.core.arrange.clocked import View, stands_alone
+from deftarc.core.arrange.clocked import View
 from deftarc.core.arrange.family import carried_along, through_change
 from deftarc.core.base.arrays import Floats
 from deftarc.core.base.errors import Refusal
@@ -18,7 +18,7 @@ from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.core.edit.beyond import SetPhase
 from deftarc.core.edit.keys import Lane
 from deftarc.core.edit.layers import DuplicateLayers, LayersEdit, room_for
-from deftarc.core.evaluate import carried_by, pose
+from deftarc.core.evaluate import carried_by, pose, stands_alone
 
 
 class CopiesOf(LayersEdit):

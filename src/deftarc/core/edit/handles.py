@@ -1,7 +1,7 @@
 """Edits by a hand on the picture's handles for how a layer looks."""
 
 from collections.abc import Iterable
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field
 
@@ -9,6 +9,7 @@ from deftarc.core.arrange.handles import Held, dragged
 from deftarc.core.base.model import Identity, Moment, Number
 from deftarc.core.changes.keys import change_value
 from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.document.artwork import Sources, Text
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.edit.base import EditBase, LaneName
 from deftarc.core.evaluate import posed
@@ -28,6 +29,16 @@ class DragHandle(EditBase):
     box: tuple[Number, Number, Number, Number] = (0.0, 0.0, 0.0, 0.0)
     time: Moment = 0
     keying: bool = False
+    #: What its one number becomes, of a text: where the letters lie has been measured; see ``measured``.
+    share: Number | None = None
+
+    def measured(self, project: Project, sources: Sources) -> Self:
+        scene = project.scene(self.scene)
+        layer = scene.layer(self.layer)
+        if not self.handle.startswith("drawn/") or not isinstance(layer.artwork, Text):
+            return self
+        ((share,),) = self._moved(scene, layer, sources).values()
+        return self.changed(share=share)
 
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
@@ -37,8 +48,11 @@ class DragHandle(EditBase):
             layer = layer.with_track(name, track)
         return project.with_scene(scene.with_layer(layer))
 
-    def _moved(self, scene: Scene, layer: Layer) -> dict[str, tuple[float, ...]]:
-        return dragged(Held(layer, posed(scene, layer, self.time), self.box), self.handle, self.to)
+    def _moved(self, scene: Scene, layer: Layer, sources: Sources | None = None) -> dict[str, tuple[float, ...]]:
+        shape_text = sources.shape_text if sources is not None else None
+        if self.share is not None and sources is None:
+            return dict.fromkeys(self._drives(), (self.share,))
+        return dragged(Held(layer, posed(scene, layer, self.time), self.box, shape_text), self.handle, self.to)
 
     def keyed(self) -> Iterable[LaneName]:
         return [(self.layer, name) for name in self._drives()] if self.keying else ()

@@ -20,7 +20,18 @@ from deftarc.core.evaluate.frames import (
     wire_rows,
 )
 from deftarc.core.evaluate.layers import REACH, own_matrix, within_reach
-from deftarc.core.evaluate.pose import carried_by, has_loose, heading_at, matrix_at, pose, posed, related, shows, still
+from deftarc.core.evaluate.pose import (
+    carried_by,
+    has_loose,
+    heading_at,
+    matrix_at,
+    pose,
+    posed,
+    related,
+    shows,
+    stands_alone,
+    still,
+)
 
 __all__ = [
     "REACH",
@@ -51,6 +62,7 @@ __all__ = [
     "related",
     "shown_values",
     "shows",
+    "stands_alone",
     "still",
     "walk",
     "wire_rows",

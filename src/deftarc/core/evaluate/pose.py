@@ -14,6 +14,7 @@ from deftarc.core.document.artwork import TextShaper
 from deftarc.core.document.shown import shown_values
 from deftarc.core.document.track import PathTrack
 from deftarc.core.evaluate.asker import Asker
+from deftarc.core.evaluate.clocks import any_clock
 from deftarc.core.evaluate.evaluator import Scenes, evaluate
 from deftarc.core.evaluate.frames import FrameTable
 from deftarc.core.evaluate.layers import TRANSFORM, loose_value, own_matrix
@@ -29,6 +30,11 @@ def related(scene: Scene) -> bool:
             layer.links or layer.stretches or layer.later is not None for layer in scene.layers
         )
     return bool(known)
+
+
+def stands_alone(scene: Scene) -> bool:
+    """Whether a scene is at every moment what its keys say: it has no clocks, and nothing follows anything."""
+    return not (any_clock(scene) or related(scene))
 
 
 @dataclass(eq=False)
@@ -65,17 +71,19 @@ def pose(layer: Layer, time: int, names: tuple[str, ...] | None = None) -> dict[
     return out
 
 
-def posed(scene: Scene, layer: Layer, time: int) -> dict[str, tuple[float, ...]]:
-    """What each property shows at one time, whatever drives it, loose values of just that time included."""
+def posed(scene: Scene, layer: Layer, time: int, names: tuple[str, ...] | None = None) -> dict[str, tuple[float, ...]]:
+    """What each property (or some) shows at one time, whatever drives it, loose values of just that time included; also
+    in a scene that stands at that moment.
+    """
+    if moment_of(scene, time) is not None or stands_alone(scene):
+        return pose(layer, time, names)
     ask = Asker(scene, time)
-    return {name: ask.shown(layer, name, time) for name in layer.properties}
+    return {name: ask.shown(layer, name, time) for name in names or layer.properties}
 
 
 def shows(scene: Scene, layer: Layer, name: str, time: int) -> tuple[float, ...]:
     """What one property shows at a time, whatever drives it, loose values of just that time included."""
-    if moment_of(scene, time) is None and name in layer.links:
-        return Asker(scene, time).shown(layer, name, time)
-    return pose(layer, time, (name,))[name]
+    return posed(scene, layer, time, (name,))[name]
 
 
 def matrix_at(scene: Scene, layer: Layer, time: int, bare: bool = False) -> Floats:
@@ -83,10 +91,15 @@ def matrix_at(scene: Scene, layer: Layer, time: int, bare: bool = False) -> Floa
     leaves that out.
     """
     moment = moment_of(scene, time)
-    if moment is None and related(scene) and not bare:
+    if moment is None and not (bare or stands_alone(scene)):
         return Asker(scene, time).matrix(layer, time)
     names = tuple(name for name in layer.properties if name in TRANSFORM)
-    samples = {name: np.array([loose_value(layer.track(name), time) or layer.track(name).at(time)]) for name in names}
+    if moment is None and any_clock(scene):
+        ask = Asker(scene, time)
+        samples = {name: ask.values(layer, name, np.array([float(time)])) for name in names}
+    else:
+        tracks = {name: layer.track(name) for name in names}
+        samples = {name: np.array([loose_value(track, time) or track.at(time)]) for name, track in tracks.items()}
     matrix = own_matrix(layer, samples, np.array([heading_at(scene, layer, time)]))
     if not bare and moment is not None and layer.stretches and layer.id in moment.made:
         whole = moment.scene.layer(layer.id)
@@ -100,11 +113,10 @@ def heading_at(scene: Scene, layer: Layer, time: int) -> float:
     if layer.axes_split:
         return 0.0
     moment = moment_of(scene, time)
-    if "position" in layer.links:
-        if moment is None:
-            return Asker(scene, time).heading(layer, time)
-        if layer.id in moment.made:
-            return moment.ask.heading(moment.scene.layer(layer.id), time)
+    if moment is None and not stands_alone(scene):
+        return Asker(scene, time).heading(layer, time)
+    if "position" in layer.links and moment is not None and layer.id in moment.made:
+        return moment.ask.heading(moment.scene.layer(layer.id), time)
     track = layer.tracks.get("position")
     shares = pose(layer, time, ("along", "lean"))
     if not isinstance(track, PathTrack) or not any(told[0] for told in shares.values()):
@@ -117,7 +129,7 @@ def carried_by(scene: Scene, layer: Layer, time: int) -> Floats:
     """The (3, 3) matrix from the space a layer's position lives in (its parent's) to the scene."""
     moment = moment_of(scene, time)
     if moment is None:
-        if related(scene):
+        if not stands_alone(scene):
             return Asker(scene, time).carried(layer.parent, layer.later, time)
         out = np.eye(3)
         for each in scene.ancestors(layer):

@@ -5,7 +5,7 @@ from typing import Any
 from deftarc.core.document import Layer
 from deftarc.core.document.artwork import Pointed
 from deftarc.core.edit.outlines import outline_named
-from deftarc.core.evaluate import delivered, frame_times, pose
+from deftarc.core.evaluate import delivered, frame_times, posed
 from deftarc.core.evaluate.smear import Smearer, smearing
 from deftarc.formats.materials import Materials, reach_in
 from deftarc.formats.wire import smear_parts
@@ -21,7 +21,7 @@ def points_told(answering: Answering, chosen: Layer) -> None:
     if not isinstance(art, Pointed):
         return
     name, time = outline_named(mask), answering.scene.rate.time_of(answering.frame)
-    row = pose(chosen, time, (name,))[name]
+    row = posed(answering.scene, chosen, time, (name,))[name]
     contours = [{"count": len(c.points), "closed": c.closed} for c in art.contours]
     answering.head["points"] = {"layer": chosen.id, "mask": mask, "numbers": row, "contours": contours}
 

@@ -8,7 +8,7 @@ from deftarc.app.snapping import snapped
 from deftarc.core.base.model import each_with
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Project, Scene
-from deftarc.core.edit import EditBase, selected
+from deftarc.core.edit import EditBase, measured, selected
 from deftarc.core.evaluate import FrameTable
 from deftarc.formats.materials import Materials
 from deftarc.web.look import Look
@@ -36,6 +36,7 @@ def drawn_near(
     """What is tried, drawn to what lies near where that is asked for, and what an answer's head tells of that."""
     edit = look.edit
     assert edit is not None
+    edit = measured(project, edit, materials)
     if look.snap is None or not edit.snaps:
         return edit, {}
     frame = min(max(look.frame, 0), here.frames - 1)

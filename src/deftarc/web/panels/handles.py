@@ -14,7 +14,7 @@ def handles_told(scene: Scene, layer: Layer, time: int, materials: Materials) ->
     told = [
         {"id": each.id, "at": each.at, "stem": each.stem, "off": each.off, "words": each.words, "form": each.form,
          "colour": each.colour}
-        for each in handles_of(Held(layer, posed(scene, layer, time), box))
+        for each in handles_of(Held(layer, posed(scene, layer, time), box, materials.shape_text))
     ]  # fmt: skip
     return {"layer": layer.id, "box": box, "list": told}
 
