@@ -2,8 +2,10 @@
 
 import numpy as np
 import pytest
+from pydantic import ValidationError
 
 from deftarc.core.arrange.handles import Held, handles_of
+from deftarc.core.base.errors import Refusal
 from deftarc.core.document.artwork import Text
 from deftarc.core.edit import apply, measured
 from deftarc.core.edit.clocks import GiveClock
@@ -54,11 +56,30 @@ def test_a_hand_where_a_share_lies_draws_that_share_also_by_a_clock_and_while_le
 
 
 def test_a_handle_that_is_not_there_is_refused_where_it_is_made(materials):
-    from deftarc.core.base.errors import Refusal
-
     bare = project(layer("Sign", Text(text="Quay", stroke=None)))
     edit = DragHandle(scene="crossing", layer="sign", handle="drawn/to", to=(0, 0))
     with pytest.raises(Refusal, match="not there"):
         measured(bare, edit, materials)
     with pytest.raises(Refusal, match="not there"):
         apply(bare, edit)
+
+
+def test_a_share_that_was_told_counts_for_letters_alone_and_keeps_to_what_can_be(materials):
+    for bad in (-0.1, 1.5, float("nan")):
+        with pytest.raises(ValidationError):
+            DragHandle(scene="crossing", layer="sign", handle="drawn/to", to=(0, 0), share=bad)
+    bare = project(layer("Sign", Text(text="Quay", stroke=None)))
+    with pytest.raises(Refusal, match="not there"):
+        apply(bare, DragHandle(scene="crossing", layer="sign", handle="drawn/to", to=(0, 0), share=0.5))
+    inked = project(sign(False))
+    for handle in (
+        "drawn/elsewhere",
+        "drawn",
+        "effect/one",
+        "mask/one",
+        "gradient/fill/1",
+        "bars/left",
+        "nothing/at/all",
+    ):
+        with pytest.raises(Refusal, match="not there"):
+            apply(inked, DragHandle(scene="crossing", layer="sign", handle=handle, to=(0, 0), share=0.5))

@@ -7,7 +7,9 @@ import pytest
 from playwright.sync_api import expect
 
 from deftarc.core.edit import EDIT
+from deftarc.core.edit.clocks import GiveClock
 from deftarc.core.edit.effects import AddEffect
+from deftarc.core.edit.families import SetParent
 from deftarc.core.edit.masks import AddMask
 from deftarc.core.edit.values import SetValue
 from deftarc.core.evaluate import evaluate, frame_times
@@ -551,3 +553,84 @@ def test_what_is_drawn_of_a_text_is_pulled_along_its_letters(look):
     look.open("/projects/quillhaven")
     look.select("title")
     assert handle(look, "drawn/to").count() == 1
+
+
+def test_a_cropped_group_is_as_large_as_the_groups_in_it(look):
+    from deftarc.core.document.artwork import Rectangle
+    from deftarc.core.edit.add import AddLayer
+    from deftarc.core.edit.families import GroupLayers
+
+    for name, at in (("near", (700, 540)), ("far", (1300, 540))):
+        commit(look, AddLayer(scene="crossing", id=name, name=name, artwork=Rectangle(width=200, height=200), at=at))
+    commit(look, GroupLayers(scene="crossing", layers=("far",), id="inner", name="Inner", time=0))
+    commit(look, GroupLayers(scene="crossing", layers=("near", "inner"), id="outer", name="Outer", time=0))
+    commit(look, AddEffect(scene="crossing", layers=("outer",), effect=effect("crop", right=0.05)))
+
+    def taken(x, y):
+        look.press("Escape")
+        look.tab.mouse.click(*look.client(x, y))
+        look.settle()
+        return look.state["layers"]
+
+    # It ends where the inner group does, a twentieth of 800 px before that.
+    assert (taken(700, 540), taken(1300, 540), taken(1350, 540)) == (["near"], ["far"], ["far"])
+    assert taken(1380, 540) != ["far"]
+
+
+@pytest.mark.parametrize("rate", [None, 0.5])
+def test_handles_of_a_carried_text_under_a_clock_are_pulled_where_they_are_seen(look, browser, rate):
+    """Between frames of its keys, with another layer selected, too; then in a second window and on a fresh page."""
+    pen = {"kind": "change_artwork", "scene": "crossing", "layer": "title", "change": {"stroke": "#f28c5a"}}
+    commit(look, EDIT.validate_python(pen))
+    for time, size in ((0, 90.0), (2, 180.0)):
+        at = time * 705_600_000
+        commit(look, SetValue(scene="crossing", layer="title", property="size", value=size, time=at, keying=True))
+    commit(look, SetValue(scene="crossing", layer="sun", property="rotation", value=15.0, time=0))
+    commit(look, SetParent(scene="crossing", layers=("title",), parent="sun", time=0))
+    commit(look, AddEffect(scene="crossing", layers=("title",), effect=effect("shadow", distance=60.0, direction=90.0)))
+    if rate is not None:
+        commit(look, GiveClock(scene="crossing", layers=("title",), rate=rate))
+    look.go(31)
+    look.select("title")
+    look.tab.keyboard.down("Shift")
+    look.row("sun").click()
+    look.tab.keyboard.up("Shift")
+    look.settle()
+    assert look.state["layers"][0] == "title"
+    for name, by in (("drawn/to", (2, -8)), ("effect/one", (14, 10))):
+        x, y = look.middle(handle(look, name))
+        pulls(look, name, *by, release=False)
+        held = look.middle(handle(look, name))
+        assert np.hypot(held[0] - x - by[0], held[1] - y - by[1]) < 0.75 * np.hypot(*by)
+        look.tab.mouse.up()
+        look.settle()
+        # It stays where it was let go.
+        assert look.middle(handle(look, name)) == pytest.approx(held, abs=1.5)
+    spots = [look.middle(handle(look, name)) for name in ("drawn/to", "effect/one")]
+    drawn = layer(look, "title").artwork.drawn_to
+    shadow = layer(look, "title").effects[0]
+    assert 0.02 < drawn < 0.99
+    assert shadow.distance != 60
+    other = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
+    try:
+        kept = json.dumps({"page": "look", "folds": ["outline", "effects"]})
+        other.add_init_script(f"localStorage.setItem('deftarc.liked', {json.dumps(kept)})")
+        second = type(look)(other, look.served)
+        second.go(31)
+        second.select("title")
+        assert [second.middle(handle(second, n)) for n in ("drawn/to", "effect/one")] == [
+            pytest.approx(spot, abs=2) for spot in spots
+        ]
+        # What is undone here is undone there.
+        look.press("Control+z")
+        look.press("Control+z")
+        other.wait_for_function("() => window.deftarc.state.items.get('title').look.drawn === undefined"
+                                " || window.deftarc.state.items.get('title').look.drawn.numbers[1] >= 1")  # fmt: skip
+        assert layer(look, "title").artwork.drawn_to == 1
+        assert layer(look, "title").effects[0].distance == 60
+    finally:
+        other.context.close()
+    look.tab.locator("[data-menu=layer]").click()
+    look.tab.get_by_role("menuitem", name="Lock", exact=True).click()
+    look.settle()
+    expect(handle(look, "drawn/to")).to_have_count(0)

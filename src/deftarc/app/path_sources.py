@@ -80,11 +80,8 @@ def _taken(scene: Scene, layer: Layer, drawing: Drawing, matrix: Floats, name: s
 
 def _outlines(nodes: tuple[Node, ...], matrix: Floats) -> Iterator[Outline]:
     """Every outline of a drawing, through the groups it is in."""
-    for node in nodes:
-        if isinstance(node, Group):
-            yield from _outlines(node.nodes, matrix)
-        elif isinstance(node, Shape):
-            yield Outline.parse(node.outline).through(matrix @ from_six(np.array(node.matrix)))
+    for node in _shapes(nodes):
+        yield Outline.parse(node.outline).through(matrix @ from_six(np.array(node.matrix)))
 
 
 def _shapes(nodes: tuple[Node, ...]) -> Iterator[Shape]:

@@ -5,7 +5,7 @@ moves.
 from typing import Any
 
 from deftarc.core.base.time import FrameRate
-from deftarc.core.document import Contour, Ellipse, FreePath, Polygon, Rectangle, Scene, Text
+from deftarc.core.document import Contour, Ellipse, FreePath, Polygon, Rectangle, Scene, Star, Text
 from deftarc.core.document.artwork import Bars, Carrier, Gradient, Particles, Rings, Stop, Wash
 from deftarc.core.document.effects.blur import Blur
 from deftarc.core.document.effects.colour import Colouring
@@ -16,6 +16,7 @@ from deftarc.core.edit.bursts import BurstAt
 from deftarc.core.edit.draw_on import DrawOn
 from deftarc.core.edit.effects import AddEffect, BlendLayers
 from deftarc.core.edit.families import GroupLayers, SetParent
+from deftarc.core.edit.layers import DescribeLayers
 from deftarc.core.edit.links import LaneAsked, LinkLanes, SourceAsked
 from deftarc.core.edit.masks import AddMask
 from deftarc.core.edit.mattes import ShowThrough
@@ -84,19 +85,26 @@ def _sky(b: Builder) -> None:
     ))  # fmt: skip
     b.shape("sky", "Sky", Rectangle(width=1920, height=820, fill_gradient=fades), (960, 410))
     stars = Particles(
-        burst_rate=14, burst_speed=0, burst_gravity=0, burst_life=3, burst_size=5, burst_size_end=1, burst_colour=CREAM,
-        burst_colour_end=CREAM, burst_fade=1.0, emits="outline", source="track", sides=4, repeats=6, ahead=6, seed=7,
+        burst_rate=14, burst_speed=0, burst_gravity=0, burst_life=3, burst_size=26, burst_size_end=6,
+        burst_colour=CREAM, burst_colour_end=CREAM, burst_fade=1.0, emits="outline", source="track", shaped="spark",
+        repeats=6, ahead=6, seed=7,
     )  # fmt: skip
     # Where stars come and go: a line that is not to be seen.
     wander = _path((-880, -120), (-500, 60), (-120, -160), (260, 40), (620, -140), (880, 30), (420, 130), (-420, 150),
                    fill=None)  # fmt: skip
     b.shape("track", "Star track", wander, (960, 260))
+    # Each star is the artwork of a hidden layer.
+    b.shape("spark", "Spark", Star(spikes=4, outer=60, inner=17, fill=CREAM), (960, 540))
+    b.do(DescribeLayers(scene=here, layers=("spark",), hidden=True))
     b.shape("stars", "Stars", stars, (960, 540))
     pale = Gradient(kind="radial", x1=-20, y1=-20, x2=90, y2=40, stops=(
         Stop(id="mid", at=0.0, colour="#fff6dc"), Stop(id="edge", at=1.0, colour="#d9c48a"),
     ))  # fmt: skip
-    b.shape("halo", "Halo", Ellipse(width=300, height=300, fill="#8fb6c0"), (1560, 260))
-    b.do(AddEffect(scene=here, layers=("halo",), effect=Blur(id="soft", radius=60)))
+    b.shape("halo", "Halo", Ellipse(width=420, height=420, fill="#35586a"), (1560, 260))
+    # A ring round the moon: one mask of two rounds, the inner of which is a hole.
+    rounds = tuple(_rounds("round", 0, 0, r, r).contours[0] for r in (205, 140))
+    b.do(AddMask(scene=here, layer="halo", mask=Mask(id="band", name="Band", contours=rounds, rule="evenodd")))
+    b.do(AddEffect(scene=here, layers=("halo",), effect=Blur(id="soft", radius=26)))
     b.do(BlendLayers(scene=here, layers=("halo",), blend="screen"))
     b.shape("moon", "Moon", Ellipse(width=170, height=170, fill_gradient=pale), (1560, 260))
     # A crescent: what a second round covers is taken away, softly.

@@ -246,9 +246,14 @@ def _gradient_moved(held: Held, handle: str, to: Spot) -> Moved:
 # -- What is drawn of a line ------------------------------------------------------------------------------------------
 
 
+def is_stroked(layer: Layer) -> bool:
+    """Whether a layer has a line, at any time."""
+    return isinstance(layer.artwork, Painted) and (layer.artwork.stroked or "stroke" in layer.tracks)
+
+
 def _drawn(held: Held) -> Iterator[Handle]:
     art = held.layer.artwork
-    if not isinstance(art, Painted) or not (art.stroked or "stroke" in held.layer.tracks):
+    if not isinstance(art, Painted) or not is_stroked(held.layer):
         return
     outline = held.outline()
     if outline is None or not outline.verbs:
@@ -304,4 +309,4 @@ _KINDS.update(
     drawn=(_drawn, _drawn_moved), bars=(_bars, _bars_moved),
 )  # fmt: skip
 
-__all__ = ["Handle", "Held", "dragged", "gradient_ends", "handles_of", "share_of"]
+__all__ = ["Handle", "Held", "dragged", "gradient_ends", "handles_of", "is_stroked", "share_of"]

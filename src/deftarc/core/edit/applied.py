@@ -70,6 +70,8 @@ def _view(project: Project, edit: EditBase) -> View | None:
 
 def measured(project: Project, edit: EditBase, sources: Sources) -> EditBase:
     """An edit with what artwork's sources tell of it, to be applied to this project."""
+    if not edit.measures:
+        return edit
     view = _view(project, edit)
     return edit.measured(project if view is None else project.with_scene(view.scene), sources)
 

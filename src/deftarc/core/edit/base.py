@@ -54,6 +54,8 @@ class EditBase(Kinded):
     keeps_ties: ClassVar[bool] = False
     #: It takes reactions away itself, which need not be told.
     lets_go: ClassVar[bool] = False
+    #: Some of it is told by artwork's sources; see ``measured``.
+    measures: ClassVar[bool] = False
     #: What it comes to is looked at before it is kept.
     looked_at: ClassVar[bool] = False
     #: How a drag of it is drawn to what lies near; see app/snapping.
@@ -79,7 +81,9 @@ class EditBase(Kinded):
         raise NotImplementedError
 
     def measured(self, project: Project, sources: Sources) -> Self:
-        """The edit with what only artwork's sources can tell of it, such as where on a text's letters a hand is."""
+        """The edit with what only artwork's sources can tell of it, such as where on a text's letters a hand is; asked
+        of those that ``measures``.
+        """
         return self
 
     def selects(self, before: Project, project: Project) -> list[KeyRef] | None:

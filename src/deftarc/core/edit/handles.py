@@ -5,7 +5,7 @@ from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field
 
-from deftarc.core.arrange.handles import Held, dragged
+from deftarc.core.arrange.handles import Held, dragged, is_stroked
 from deftarc.core.base.model import Identity, Moment, Number
 from deftarc.core.changes.keys import change_value
 from deftarc.core.document import Layer, Project, Scene
@@ -21,6 +21,7 @@ class DragHandle(EditBase):
     """
 
     at_playhead: ClassVar[bool] = True
+    measures: ClassVar[bool] = True
     kind: Literal["drag_handle"] = "drag_handle"
     scene: Identity
     layer: Identity
@@ -29,15 +30,15 @@ class DragHandle(EditBase):
     box: tuple[Number, Number, Number, Number] = (0.0, 0.0, 0.0, 0.0)
     time: Moment = 0
     keying: bool = False
-    #: What its one number becomes, of a text: where the letters lie has been measured; see ``measured``.
-    share: Number | None = None
+    #: What is drawn of a text up to there, once where the letters lie has been measured; see ``measured``.
+    share: Annotated[float, Field(ge=0, le=1)] | None = None
 
     def measured(self, project: Project, sources: Sources) -> Self:
         scene = project.scene(self.scene)
         layer = scene.layer(self.layer)
-        if not self.handle.startswith("drawn/") or not isinstance(layer.artwork, Text):
+        if not self._on_letters(layer):
             return self
-        ((share,),) = self._moved(scene, layer, sources).values()
+        ((share,),) = dragged(self._held(scene, layer, sources), self.handle, self.to).values()
         return self.changed(share=share)
 
     def apply(self, project: Project) -> Project:
@@ -48,11 +49,18 @@ class DragHandle(EditBase):
             layer = layer.with_track(name, track)
         return project.with_scene(scene.with_layer(layer))
 
-    def _moved(self, scene: Scene, layer: Layer, sources: Sources | None = None) -> dict[str, tuple[float, ...]]:
-        shape_text = sources.shape_text if sources is not None else None
-        if self.share is not None and sources is None:
+    def _on_letters(self, layer: Layer) -> bool:
+        art = layer.artwork
+        return self.handle in ("drawn/from", "drawn/to") and isinstance(art, Text)
+
+    def _held(self, scene: Scene, layer: Layer, sources: Sources | None = None) -> Held:
+        shape_text = None if sources is None else sources.shape_text
+        return Held(layer, posed(scene, layer, self.time), self.box, shape_text)
+
+    def _moved(self, scene: Scene, layer: Layer) -> dict[str, tuple[float, ...]]:
+        if self.share is not None and self._on_letters(layer) and is_stroked(layer):
             return dict.fromkeys(self._drives(), (self.share,))
-        return dragged(Held(layer, posed(scene, layer, self.time), self.box, shape_text), self.handle, self.to)
+        return dragged(self._held(scene, layer), self.handle, self.to)
 
     def keyed(self) -> Iterable[LaneName]:
         return [(self.layer, name) for name in self._drives()] if self.keying else ()

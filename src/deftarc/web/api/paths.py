@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, File, Form, UploadFile
+from fastapi import APIRouter, Depends, File, Form, UploadFile
 from starlette.concurrency import run_in_threadpool
 
 from deftarc.app.path_sources import mask_of_layer, mask_of_logo, path_of_layer, path_of_logo
@@ -64,8 +64,13 @@ def mask_from(project_id: ProjectId, scene_id: str, layer_id: str, wanted: MaskS
     return FoundMask(edit=mask_of_layer(scene, shop.materials, layer, source, wanted.time))
 
 
-async def _with_outlines(
-    project_id: str, scene_id: str, layer_id: str, shop: Shop, uploads: Uploads, file: UploadFile
+async def _outlines(
+    project_id: ProjectId,
+    scene_id: str,
+    layer_id: str,
+    shop: Shop,
+    uploads: Uploads,
+    file: Annotated[UploadFile, File()],
 ) -> tuple[Scene, Layer, ReadLogo]:
     """A scene, its layer, and the outlines of the SVG that is brought in for it."""
     scene = (await run_in_threadpool(shop.projects.open, project_id)).project.scene(scene_id)
@@ -73,33 +78,20 @@ async def _with_outlines(
     return scene, layer, await uploads.read("path", file, limits.MAX_SVG_BYTES)
 
 
+Outlines = Annotated[tuple[Scene, Layer, ReadLogo], Depends(_outlines)]
+
+
 @router.post("/mask-file")
-async def mask_file(
-    project_id: ProjectId,
-    scene_id: str,
-    layer_id: str,
-    shop: Shop,
-    uploads: Uploads,
-    file: Annotated[UploadFile, File()],
-) -> FoundMask:
+async def mask_file(shop: Shop, outlines: Outlines) -> FoundMask:
     """The edit that masks a layer by all outlines of an SVG; nothing is changed yet."""
-    scene, layer, logo = await _with_outlines(project_id, scene_id, layer_id, shop, uploads, file)
+    scene, layer, logo = outlines
     return FoundMask(edit=await run_in_threadpool(mask_of_logo, scene, shop.materials, layer, logo))
 
 
 @router.post("/path-file")
-async def path_file(
-    project_id: ProjectId,
-    scene_id: str,
-    layer_id: str,
-    shop: Shop,
-    uploads: Uploads,
-    file: Annotated[UploadFile, File()],
-    time: Time,
-    end: Time,
-) -> Found:
+async def path_file(outlines: Outlines, time: Time, end: Time) -> Found:
     """The edit that gives a layer the longest outline of an SVG as its path; nothing is changed yet."""
-    scene, layer, logo = await _with_outlines(project_id, scene_id, layer_id, shop, uploads, file)
+    scene, layer, logo = outlines
     return Found(edit=await run_in_threadpool(path_of_logo, scene, layer, logo, time, end))
 
 

@@ -40,10 +40,10 @@ function spotOf({ canvas: { width, height } }, item, frame, matrix, painted) {
   return [x, y, roomy(across), roomy(down)];
 }
 
-// An item painted aside by `draw(ctx, base)`, a leaf in its own px by `bare(ctx, matrix)`, masked, treated, and laid on a canvas with one opacity and its way of blending.
-// `base` is from scene px to canvas px, `own` from the item's to scene px; `box()` tells what it is in its px, `painted()` what
-// it paints in, null for anywhere, and `show(ctx, base)` paints what it shows through. `tell(facts)` tells all it looks
-// like by, where that can be told.
+// An item painted aside by `draw(ctx, base)`, a leaf in its own px by `bare(ctx, matrix)`, masked, treated, and laid on a canvas
+// with one opacity and its way of blending. `base` is from scene px to canvas px, `own` from the item's to scene px; `box()`
+// tells what it is in its px, `painted()` what it paints in, null for anywhere, and `show(ctx, base)` paints what it shows
+// through. `tell(facts)` tells all it looks like by, where that can be told.
 export function layAside(ctx, item, frame, base, own, opacity, { draw, bare = null, box, painted, show, tell }) {
   const spot = spotOf(ctx, item, frame, new DOMMatrix(base).multiply(own), painted());
   if (!spot) return;

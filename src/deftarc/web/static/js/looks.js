@@ -235,6 +235,8 @@ Object.assign(CHANGED, {
 async function addOtherScenes(list) {
   const { ok, answer } = await http(`/api/projects/${state.project}/drawn`);
   if (!ok || !list.isConnected) return;
+  // Asked for again meanwhile, they stand there already.
+  for (const group of list.querySelectorAll("optgroup")) group.remove();
   for (const each of answer.filter((told) => told.scene !== scene() && told.layers.length)) {
     const group = document.createElement("optgroup");
     group.label = each.name;

@@ -134,15 +134,10 @@ function isAt(id, at) {
 // Whether a place is left of a layer, and of the groups it is in, by what masks and cuts them.
 function isSeen(id, at) {
   return [id, ...groupsOf(id)].every((each) => {
-    const item = shownItem(each);
-    return (
-      !item || (item.children && !item.parts ? isLeft(whole(item), state.frame, at) : isLeft(item, frameOf(item), at))
-    );
+    const item = wholeOf(each);
+    return !item || isLeft(item, item.parts ? state.frame : frameOf(item), at);
   });
 }
-
-// A group with what it is put together from.
-const whole = (item) => ({ ...item, parts: item.children.map(shownItem).filter(Boolean) });
 
 // All that can be picked at a place, the topmost first, each once.
 export function stackAt(clientX, clientY) {
