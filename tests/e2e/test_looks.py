@@ -564,6 +564,8 @@ def test_a_cropped_group_is_as_large_as_the_groups_in_it(look):
         commit(look, AddLayer(scene="crossing", id=name, name=name, artwork=Rectangle(width=200, height=200), at=at))
     commit(look, GroupLayers(scene="crossing", layers=("far",), id="inner", name="Inner", time=0))
     commit(look, GroupLayers(scene="crossing", layers=("near", "inner"), id="outer", name="Outer", time=0))
+    # One that is put together by itself, in another.
+    commit(look, AddEffect(scene="crossing", layers=("inner",), effect=effect("colour", brightness=0.9)))
     commit(look, AddEffect(scene="crossing", layers=("outer",), effect=effect("crop", right=0.05)))
 
     def taken(x, y):
