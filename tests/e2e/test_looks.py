@@ -636,3 +636,25 @@ def test_handles_of_a_carried_text_under_a_clock_are_pulled_where_they_are_seen(
     look.tab.get_by_role("menuitem", name="Lock", exact=True).click()
     look.settle()
     expect(handle(look, "drawn/to")).to_have_count(0)
+
+
+def test_what_is_chosen_of_another_scene_stays_chosen_when_its_list_is_come_to_again(look):
+    """Also before its layer has come, twice in a row, as when the page is drawn anew around it."""
+    look.tab.get_by_role("button", name="Add", exact=True).click()
+    look.tab.locator('#add-menu [data-add="particles"]').click()
+    look.settle()
+    shape = look.tab.locator("[data-burst-layer=shaped]")
+    shape.focus()
+    expect(shape.locator("optgroup")).not_to_have_count(0)
+    groups = shape.locator("optgroup").count()
+    told = """(list) => {
+        const came = () => list.dispatchEvent(new FocusEvent("focusin", { bubbles: true }));
+        [...list.querySelectorAll("optgroup option")].find(({ text }) => text === "Stone").selected = true;
+        came();
+        came();
+        return list.selectedOptions[0].text;
+    }"""
+    assert shape.evaluate(told) == "Stone"
+    look.settle()
+    assert shape.locator("option:checked").inner_text() == "Stone"
+    assert shape.locator("optgroup").count() == groups

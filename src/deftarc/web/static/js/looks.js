@@ -49,12 +49,18 @@ function editPoints(id) {
 // All layers but those that are selected, or that lie in them.
 function fillLayers(list, none) {
   const now = list.value;
+  const [chosen] = list.selectedOptions;
   list.replaceChildren(new Option(none, ""));
   for (const id of state.order) {
     const told = state.info.get(id);
     if (state.layers.some((layer) => id === layer || isInside(id, layer))) continue;
     if (told.traits.includes("empty") && !told.group) continue;
     list.append(new Option(told.name, id, false, id === now));
+  }
+  // What is chosen stays so, also while its layer is still on its way.
+  if (now && list.value !== now) {
+    list.append(chosen);
+    chosen.selected = true;
   }
 }
 
@@ -234,9 +240,8 @@ Object.assign(CHANGED, {
 // Layers of other scenes, from which particles may have their shape: each scene's under its name.
 async function addOtherScenes(list) {
   const { ok, answer } = await http(`/api/projects/${state.project}/drawn`);
-  if (!ok || !list.isConnected) return;
-  // Asked for again meanwhile, they stand there already.
-  for (const group of list.querySelectorAll("optgroup")) group.remove();
+  // Asked for twice, they stand there already, and one of them may be chosen by now.
+  if (!ok || !list.isConnected || list.querySelector("optgroup")) return;
   for (const each of answer.filter((told) => told.scene !== scene() && told.layers.length)) {
     const group = document.createElement("optgroup");
     group.label = each.name;
