@@ -2803,7 +2803,7 @@ export interface Stagger {
   begins?: number | null;
 }
 /**
- * A motion kept in the project under its name; one of that name is replaced.
+ * A motion kept in the project under its name; one of that name is replaced, unless it is to be a fresh one.
  *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "KeepMotion".
@@ -2812,6 +2812,7 @@ export interface KeepMotion {
   kind: "keep_motion";
   motion: SavedMotion;
   was?: string | null;
+  fresh?: boolean;
 }
 /**
  * This interface was referenced by `Told`'s JSON-Schema

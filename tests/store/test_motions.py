@@ -47,6 +47,17 @@ def test_one_gets_another_name_in_its_place_where_there_is_no_room_for_more(tmp_
     assert [each.about for each in store.all() if each.name == GULL.name] == ["Other"]
 
 
+def test_a_fresh_one_takes_the_place_of_none_but_the_one_it_is_instead_of(tmp_path):
+    store = MotionStore(open_database(tmp_path))
+    store.keep(BOB, GULL, fresh=True)
+    for instead_of in (None, BOB.name):
+        with pytest.raises(Refusal, match=f"There is a “{GULL.name}” already for all projects"):
+            store.keep(GULL.changed(about="Other"), instead_of=instead_of, fresh=True)
+    assert store.all() == [BOB, GULL]
+    store.keep(GULL.changed(about="Other"), instead_of=GULL.name, fresh=True)
+    assert [each.about for each in store.all()] == [BOB.about, "Other"]
+
+
 def test_one_that_cannot_be_read_is_left_out_and_stays_as_it_lies(tmp_path):
     store = MotionStore(open_database(tmp_path))
     store.keep(BOB, GULL)

@@ -54,9 +54,9 @@ class NamedStore(Generic[T]):
                 self._known = [each for each in read if each is not None]
             return self._known
 
-    def keep(self, *things: T, instead_of: str | None = None) -> None:
+    def keep(self, *things: T, instead_of: str | None = None, fresh: bool = False) -> None:
         """Keeps them, all or none; one of a name is replaced, and so is the one of the name ``instead_of``, where there
-        is one.
+        is one. ``fresh``: none but that one may be lost; Refusal where one would be.
         """
         now = time.time()
         rows = [{"name": each.name, self.column: self.written(each), "made_at": now + n * 1e-6}
@@ -65,10 +65,13 @@ class NamedStore(Generic[T]):
             self._known = None
             if instead_of is not None and all(each.name != instead_of for each in things):
                 session.execute(delete(self.row).where(self.row.name == instead_of))
+            here = [each.name for each in things if session.get(self.row, each.name) is not None]
+            if fresh and (lost := [name for name in here if name != instead_of]):
+                raise Refusal(f"There is a “{lost[0]}” already for all projects. Change the name of one first.")
             count = session.scalar(select(func.count()).select_from(self.row)) or 0
-            fresh = sum(session.get(self.row, each.name) is None for each in things)
-            if fresh and count + fresh > self.most():
-                room = "" if count >= self.most() else f", and {fresh} would be more"
+            more = len(things) - len(here)
+            if more and count + more > self.most():
+                room = "" if count >= self.most() else f", and {more} would be more"
                 raise Refusal(f"There are {count} {self.what}s already{room}. Forget one first.")
             for row in rows:
                 session.execute(insert(self.row).values(row).on_conflict_do_update(index_elements=["name"], set_=row))

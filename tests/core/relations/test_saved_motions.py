@@ -290,6 +290,10 @@ def test_kept_changed_and_forgotten_in_the_project():
     assert [each.name for each in doc.motions] == ["Hop"]
     with pytest.raises(Refusal, match="no saved motion"):
         apply(doc, KeepMotion(motion=motion, was="Sway"))
+    fresh = motion.changed(name="Hop")
+    with pytest.raises(Refusal, match="There is a “Hop” already in this project"):
+        apply(doc, KeepMotion(motion=fresh, fresh=True))
+    assert apply(doc, KeepMotion(motion=fresh, was="Hop", fresh=True)).motions == (fresh,)
     assert not apply(doc, ForgetMotion(name="Hop")).motions
     with pytest.raises(Refusal, match="no saved motion"):
         apply(doc, ForgetMotion(name="Sway"))

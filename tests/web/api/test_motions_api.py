@@ -46,6 +46,9 @@ def test_kept_for_all_projects_over_a_restart_renamed_and_forgotten(client, tmp_
     assert [each.name for each in create_app(tmp_path).state.workshop.motions.all()] == ["Cross"]
     renamed = {"motion": {**motion, "name": "Over"}, "was": "Cross"}
     assert client.post("/api/motions", json=renamed).status_code == 200
+    # Another one of its name is lost only where that is meant.
+    fresh = client.post("/api/motions", json={"motion": {**motion, "name": "Over"}, "fresh": True})
+    assert fresh.json()["detail"] == "There is a “Over” already for all projects. Change the name of one first."
     told = client.get("/api/motions").json()
     assert [each["name"] for each in told["everywhere"]] == ["Over"]
     assert len(told["shipped"]) == len(shipped())

@@ -25,16 +25,20 @@ from deftarc.core.evaluate.clocks import clocks_of, inner_time
 
 
 class KeepMotion(EditBase):
-    """A motion kept in the project under its name; one of that name is replaced."""
+    """A motion kept in the project under its name; one of that name is replaced, unless it is to be a fresh one."""
 
     kind: Literal["keep_motion"] = "keep_motion"
     motion: SavedMotion
     #: Instead of the one of this name, which has another now.
     was: Name | None = None
+    #: Refused where another one of its name would be lost.
+    fresh: bool = False
 
     def apply(self, project: Project) -> Project:
         if self.was is not None and all(each.name != self.was for each in project.motions):
             raise unknown("saved motion", self.was)
+        if self.fresh and any(each.name == self.motion.name != self.was for each in project.motions):
+            raise Refusal(f"There is a “{self.motion.name}” already in this project. Change the name of one first.")
         gone = {self.motion.name, self.was}
         kept = [each for each in project.motions if each.name not in gone]
         if len(kept) >= limits.MAX_MOTIONS:

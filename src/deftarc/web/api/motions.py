@@ -44,6 +44,8 @@ class ToKeep(Body):
     motion: SavedMotion
     #: Instead of the one of this name, which has another now.
     was: Name | None = None
+    #: Refused where another one of its name would be lost.
+    fresh: bool = False
 
 
 class Number(Body):
@@ -95,10 +97,10 @@ def all_motions(shop: Shop) -> Library:
 
 @router.post("/api/motions")
 def keep_motion(wanted: ToKeep, shop: Shop) -> SavedMotion:
-    """Keep a motion for all projects under its name; one of that name is replaced."""
+    """Keep a motion for all projects under its name; one of that name is replaced, unless it is to be a fresh one."""
     if wanted.was is not None:
         shop.motions.named([wanted.was])
-    shop.motions.keep(wanted.motion, instead_of=wanted.was)
+    shop.motions.keep(wanted.motion, instead_of=wanted.was, fresh=wanted.fresh)
     return wanted.motion
 
 

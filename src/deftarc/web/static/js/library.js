@@ -129,14 +129,9 @@ function take(tile) {
 
 const motionOf = async ({ where, motion }) => (await keptIn(where)).find((each) => each.name === motion);
 
-// Copied to where it goes, unless there is one of its name: that would be lost.
-async function copyTo(where, from, keep) {
-  if ((await keptIn(where)).some((each) => each.name === from.motion)) {
-    say(
-      `There is a “${from.motion}” already ${where === "project" ? "in this project" : "for all projects"}. Change the name of one first.`,
-    );
-    return;
-  }
+// Copied to where it goes. Whether one of its name would be lost by it is looked at where it is kept: only there is
+// what was asked for a moment ago, here or in another window, known to be done.
+async function copy(from, keep) {
   const motion = await motionOf(from);
   if (motion) keep(motion);
 }
@@ -180,9 +175,9 @@ const DO = {
     const motion = await motionOf(told);
     if (motion) changeMotion(motion, told.where, look);
   },
-  here: (told) => copyTo("project", told, (motion) => commit({ kind: "keep_motion", motion })),
+  here: (told) => copy(told, (motion) => commit({ kind: "keep_motion", motion, fresh: true })),
   everywhere: (told) =>
-    copyTo("everywhere", told, (motion) => waitFor(() => asking("/api/motions", { method: "POST", json: { motion } }))),
+    copy(told, (motion) => waitFor(() => asking("/api/motions", { method: "POST", json: { motion, fresh: true } }))),
   forget: ({ where, motion }) => {
     if (where === "project") commit({ kind: "forget_motion", name: motion });
     else waitFor(() => asking(`/api/motions/${encodeURIComponent(motion)}`, { method: "DELETE" }));

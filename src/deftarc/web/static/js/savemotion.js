@@ -143,6 +143,7 @@ async function keep() {
   const [rest, turns, about] = ["rest", "turns", "about"].map((each) => field(each).value);
   const motion = { ...told.motion, name, dials, rest, turns, about: about.trim() };
   const { was, then } = told;
+  const fresh = told.meant !== `${field("where").value} ${name}`;
   if (field("where").value === "project") {
     const checked = await http("/api/motions/numbers", { method: "POST", json: { motion } });
     if (!checked.ok) {
@@ -150,10 +151,10 @@ async function keep() {
       return;
     }
     dialog.close();
-    if (await commit({ kind: "keep_motion", motion, was })) say(`Saved: “${name}”, in this project.`);
+    if (await commit({ kind: "keep_motion", motion, was, fresh })) say(`Saved: “${name}”, in this project.`);
     return;
   }
-  const { ok, answer } = await http("/api/motions", { method: "POST", json: { motion, was } });
+  const { ok, answer } = await http("/api/motions", { method: "POST", json: { motion, was, fresh } });
   if (!ok) {
     sentence.textContent = answer.detail;
     return;
