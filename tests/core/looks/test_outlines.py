@@ -10,7 +10,7 @@ from deftarc.core.document.artwork import Contour, FreePath, Gradient, Rectangle
 from deftarc.core.evaluate import evaluate, frame_times
 from deftarc.core.spaces.arc import arc_table
 from deftarc.core.spaces.contours import spans_of
-from deftarc.core.spaces.drawn import Measured, drawn_part
+from deftarc.core.spaces.drawn import Measured, cuts_over_time, drawn_part
 from deftarc.core.spaces.grown import Filled, grown
 from deftarc.core.spaces.outline import Outline
 from deftarc.core.spaces.outlines import Outlines
@@ -69,6 +69,35 @@ def test_a_part_goes_on_over_the_start_of_a_closed_contour_as_one_line_and_of_an
     # In turn: through the end of one into the next.
     two = Outline.parse("M0 0L100 0M0 50L100 50")
     assert part(two, 0.25, 0.75, 0, True).data() == "M50 0L100 0M0 50L50 50"
+
+
+@given(outlines(), st.lists(st.tuples(st.floats(0.05, 40), NUMBER), min_size=2, max_size=4), SHARE, SHARE, st.floats(-3, 3), st.booleans())  # fmt: skip
+def test_what_grows_and_moves_is_cut_where_it_is_cut_measured_anew(outline, sizes, start, end, shift, in_turn):
+    """Each contour by itself, as the letters of a text do whose size and spacing are keyed."""
+    counts = [{"M": 1, "C": 3, "L": 1, "Z": 0}[verb] for verb in outline.verbs]
+    which = np.repeat(np.cumsum([verb == "M" for verb in outline.verbs]) - 1, counts)[:, None]
+    rows = np.array([
+        outline.points * size * (1 + 0.1 * which) + by * which for size, by in sizes
+    ])  # fmt: skip
+    told = [np.full(len(rows), each) for each in (start, end, shift)]
+    cuts = cuts_over_time(Outlines.alike(outline.verbs, rows), *told, in_turn).reshape(len(rows), -1, 2)
+    for row, cut in zip(rows, cuts, strict=True):
+        now = Outline(outline.verbs, row)
+        alone = part(now, start, end, shift, in_turn)
+        drawn = drawn_part(now, cut)
+        assert length(drawn) == pytest.approx(length(alone), abs=2e-5 * max(1.0, length(now)))
+
+
+def test_a_changing_outline_is_measured_at_each_moment_and_one_that_only_grows_once(monkeypatch):
+    made = []
+    monkeypatch.setattr("deftarc.core.spaces.drawn.Measured", lambda outline: made.append(outline) or Measured(outline))
+    box = rectangle(200, 100).points
+    half = np.full(3, 0.5)
+    for rows, often in (([box, 2 * box, 3 * box + 7], 1), ([box, box * [2, 1], box * [3, 1]], 3)):
+        made.clear()
+        cuts = cuts_over_time(Outlines.alike("MLLLZ", np.array(rows)), 0 * half, half, 0 * half, False)
+        assert len(made) == often
+        assert cuts[:, 1] == pytest.approx([2.0] * 3)
 
 
 @given(outlines(), SHARE, st.booleans())

@@ -20,7 +20,7 @@ from deftarc.core.evaluate.follow import way_added
 from deftarc.core.evaluate.frames import EffectAt, MaskAt
 from deftarc.core.evaluate.source import OWN, Node, Path, Read, Source
 from deftarc.core.evaluate.travel import Carrying, stretch, stretched
-from deftarc.core.spaces.drawn import Measured
+from deftarc.core.spaces.drawn import cuts_over_time
 from deftarc.core.spaces.grown import grown
 from deftarc.core.spaces.outlines import Outlines
 
@@ -246,7 +246,7 @@ def _look(
     rows = artwork.outline({n: v if n == "outline" else v[:, 0] for n, v in shaping.items()}, shape_text)
     outlines = artwork.reshaped(Outlines.alike(*rows), now("rounding"), now("grow"))
     if not whole:
-        look["drawn"] = _drawn(outlines, part, artwork.drawn_in_turn)
+        look["drawn"] = cuts_over_time(outlines, *part, artwork.drawn_in_turn)
     if not shaping and not reshaping:
         return look, None
     look["bounds"] = outlines.bounds()
@@ -258,25 +258,6 @@ def _dashes(artwork: Painted, moving: dict[str, Floats]) -> Floats:
     rows = [moving.get(f"dash/{n}/dash_length", np.array([[each]])) for n, each in enumerate(artwork.dash)]
     made = np.concatenate(np.broadcast_arrays(*rows), axis=1)
     return np.tile(made, 2) if made.shape[1] % 2 else made
-
-
-def _one(row: Floats, k: int) -> Floats:
-    return row[min(k, len(row) - 1)][None]
-
-
-def _drawn(outlines: Outlines, part: tuple[Floats, Floats, Floats], in_turn: bool) -> Floats:
-    """Where the drawn part of each contour begins and ends, (F, 2 · C); of an outline whose verbs change as many
-    contours as it has at most.
-    """
-    if outlines.rows == 1:
-        cuts = Measured(outlines.at(0)).cuts(*part, in_turn)
-        return cuts.reshape(len(cuts), -1)
-    each = [
-        Measured(outlines.at(k)).cuts(_one(part[0], k), _one(part[1], k), _one(part[2], k), in_turn)[0].ravel()
-        for k in range(outlines.rows)
-    ]  # fmt: skip
-    wide = max(len(row) for row in each)
-    return np.array([np.pad(row, (0, wide - len(row))) for row in each])
 
 
 def _beside(x: Floats, y: Floats) -> Floats:

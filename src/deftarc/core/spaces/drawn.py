@@ -6,6 +6,7 @@ is the place at the parameter u of a contour's span k; a part whose end lies pas
 """
 
 import math
+from itertools import pairwise
 
 import numpy as np
 
@@ -13,9 +14,14 @@ from deftarc.core.base.arrays import Floats
 from deftarc.core.spaces.arc import arc_table
 from deftarc.core.spaces.contours import Spans, outline_of_spans, part_of_span, spans_of
 from deftarc.core.spaces.outline import Outline
+from deftarc.core.spaces.outlines import Outlines
 
 #: Of a contour's length: what is shorter is nothing, and what is missing less than that is whole.
 NOTHING = 1e-9
+#: Of a contour's size: places that differ by no more are the same.
+ALIKE = 1e-9
+#: How many points a verb has.
+POINTS = {"M": 1, "L": 1, "C": 3, "Z": 0}
 
 
 class Measured:
@@ -26,17 +32,23 @@ class Measured:
         self._tables = [arc_table(each.controls, each.bent) for each in self.contours]
         self.lengths = np.array([float(table.distance[-1]) for table in self._tables])
 
-    def cuts(self, start: Floats, end: Floats, shift: Floats, in_turn: bool = False) -> Floats:
+    def cuts(
+        self, start: Floats, end: Floats, shift: Floats, in_turn: bool = False, sizes: Floats | None = None
+    ) -> Floats:
         """Where each contour's part begins and ends (F, C, 2), in spans, for shares (F,) of its length, moved on by a
         share, of each contour or of all ``in_turn``. Start and end may be told either way round; a part that begins
-        where it ends is nothing.
+        where it ends is nothing. ``sizes`` (F, C) tells by how much each contour is larger at each moment.
         """
-        low, high, shift = np.broadcast_arrays(np.minimum(start, end), np.maximum(start, end), shift)
+        more = np.ones((1, len(self.contours))) if sizes is None else sizes
+        low, high, shift, _ = np.broadcast_arrays(
+            np.minimum(start, end), np.maximum(start, end), shift, np.zeros(len(more))
+        )
         out = np.zeros((len(low), len(self.contours), 2))
-        total = float(self.lengths.sum())
-        at = 0.0
-        for c, length in enumerate(self.lengths):
-            count = len(self.contours[c].controls)
+        lengths = self.lengths * more
+        total = lengths.sum(axis=1)
+        at = np.zeros(len(more))
+        for c in range(len(self.contours)):
+            length, count = lengths[:, c], len(self.contours[c].controls)
             whole = high - low >= 1 - NOTHING
             if not in_turn:
                 turn = np.floor(low + shift)
@@ -45,12 +57,12 @@ class Measured:
                 turn = np.floor(low + shift)
                 begin, stop = (low + shift - turn) * total - at, (high + shift - turn) * total - at
                 first, last = self._within(begin, stop, total, length)
-                at += length
-            nothing = (last - first <= NOTHING * max(length, 1e-300)) & ~whole
+                at = at + length
+            nothing = (last - first <= NOTHING * np.maximum(length, 1e-300)) & ~whole
             # All of it, without being all of the outline: where others are drawn in turn.
             full = whole | ((last - first) >= length * (1 - NOTHING))
-            out[:, c, 0] = self._places(c, first, False)
-            out[:, c, 1] = self._places(c, last, True)
+            out[:, c, 0] = self._places(c, self._at_first(c, first, length), False)
+            out[:, c, 1] = self._places(c, self._at_first(c, last, length), True)
             out[nothing, c] = 0.0
             out[full & ~nothing, c] = 0.0, float(count)
         return out
@@ -74,7 +86,7 @@ class Measured:
         return out
 
     @staticmethod
-    def _within(begin: Floats, stop: Floats, total: float, length: float) -> tuple[Floats, Floats]:
+    def _within(begin: Floats, stop: Floats, total: Floats, length: Floats) -> tuple[Floats, Floats]:
         """What of a contour lies in a stretch of the way through all of them, which may go on at its start: the part
         may end past its length, and is then its end and its start.
         """
@@ -83,6 +95,12 @@ class Measured:
         both = (again > 0) & (last > first)
         only = (again > 0) & ~both
         return np.where(only, 0.0, first), np.where(only, again, np.where(both, last + again, last))
+
+    def _at_first(self, c: int, distance: Floats, length: Floats) -> Floats:
+        """Distances along a contour that is ``length`` long by now, as it was measured; its end is its end."""
+        measured = self.lengths[c]
+        with np.errstate(divide="ignore", invalid="ignore"):
+            return np.where(length == measured, distance, np.nan_to_num(distance / length) * measured)
 
     def _places(self, c: int, distance: Floats, ends: bool) -> Floats:
         """Distances along a contour, also past its length, as places in its spans."""
@@ -97,6 +115,54 @@ class Measured:
         within = distance - turns * length
         span = np.clip(np.searchsorted(table.lengths, within, side="left" if ends else "right") - 1, 0, count - 1)
         return np.asarray(turns * count + span + table.parameter(span, within))
+
+
+def cuts_over_time(outlines: Outlines, start: Floats, end: Floats, shift: Floats, in_turn: bool) -> Floats:
+    """Where the drawn part of each contour begins and ends while the outline changes, (F, 2 · C); of one whose verbs
+    change as many contours as it has at most. The others: see ``Measured.cuts``.
+    """
+    sizes = _sizes(outlines)
+    if sizes is not None:
+        cuts = Measured(outlines.at(0)).cuts(start, end, shift, in_turn, sizes)
+        return cuts.reshape(len(cuts), -1)
+
+    def one(row: Floats, k: int) -> Floats:
+        return row[min(k, len(row) - 1)][None]
+
+    each = [
+        Measured(outlines.at(k)).cuts(one(start, k), one(end, k), one(shift, k), in_turn)[0].ravel()
+        for k in range(outlines.rows)
+    ]
+    wide = max(len(row) for row in each)
+    return np.array([np.pad(row, (0, wide - len(row))) for row in each])
+
+
+def _sizes(outlines: Outlines) -> Floats | None:
+    """By how much each contour is larger at each moment than at the first, (R, C), where each only moves and grows, as
+    letters do whose size or spacing changes: then one is measured for all. None where one changes otherwise.
+    """
+    if outlines.rows == 1:
+        return np.ones((1, len(spans_of(outlines.at(0)))))
+    verbs = outlines.verbs[0]
+    if not outlines.even or any(verb == "Z" and next_ not in "MZ" for verb, next_ in pairwise(verbs)):
+        return None
+    counts = np.array([POINTS[verb] for verb in verbs])
+    begins = np.cumsum(counts)[np.array([verb == "M" for verb in verbs], bool)] - 1
+    out = []
+    for points in np.split(outlines.grid, begins[1:], axis=1):
+        # Both its points one after the other, and its last and first: of what has no length there is no span.
+        still = np.all(points == np.roll(points, 1, axis=1), axis=2)
+        if np.any(still != still[0]):
+            return None
+        if np.all(still[0]):
+            continue
+        from_first = points - points[:, :1]
+        size = np.abs(from_first).max(axis=(1, 2))
+        with np.errstate(divide="ignore", invalid="ignore"):
+            if not np.all(np.abs(from_first / size[:, None, None] - from_first[0] / size[0]) <= ALIKE):
+                return None
+        out.append(size / size[0])
+    return np.stack(out, axis=1) if out else np.ones((outlines.rows, 0))
 
 
 def drawn_part(outline: Outline, cuts: Floats) -> Outline:
@@ -134,4 +200,4 @@ def _piece(contour: Spans, start: float, end: float) -> Spans:
     return Spans(rows, contour.bent[first : last + 1], False)
 
 
-__all__ = ["Measured", "drawn_part"]
+__all__ = ["Measured", "cuts_over_time", "drawn_part"]

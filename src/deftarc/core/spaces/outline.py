@@ -104,19 +104,18 @@ def bounds_over_time(verbs: str, points: Floats) -> Floats:
     frames = len(points)
     if not points.shape[1]:
         return np.zeros((frames, 4))
-    low, high = np.full((frames, 2), np.inf), np.full((frames, 2), -np.inf)
+    needs = np.array([_NEEDS[verb] for verb in verbs], np.int64)
+    after = np.cumsum(needs)
+    begins = (after - needs)[[verb == "C" for verb in verbs]]
+    spots = points[:, after[needs > 0] - 1]
+    low, high = spots.min(axis=1), spots.max(axis=1)
     u = np.linspace(0, 1, 25)[None, :, None]
-    at = 0
-    last = points[:, 0]
-    for verb in verbs:
-        count = _NEEDS[verb]
-        if not count:
+    for at in begins:
+        # A curve lies between its four points: most stick out of what is known nowhere, and need no look.
+        four = points[:, at - 1 : at + 3] if at else points[:, [0, 0, 1, 2]]
+        if np.all(four.min(axis=1) >= low) and np.all(four.max(axis=1) <= high):
             continue
-        spots = points[:, at : at + 1]
-        if verb == "C":
-            spots = bezier(u, *(q[:, None, :] for q in (last, points[:, at], points[:, at + 1], points[:, at + 2])))
-        at += count
-        last = points[:, at - 1]
+        spots = bezier(u, *(four[:, k, None] for k in range(4)))
         low, high = np.minimum(low, spots.min(axis=1)), np.maximum(high, spots.max(axis=1))
     return np.concatenate([low, high], axis=1)
 
