@@ -11,10 +11,10 @@ from deftarc.core.evaluate import evaluate, frame_times
 from deftarc.core.spaces.arc import arc_table
 from deftarc.core.spaces.contours import spans_of
 from deftarc.core.spaces.drawn import Measured, cuts_over_time, drawn_part
-from deftarc.core.spaces.grown import Filled, grown
+from deftarc.core.spaces.grown import Filled, _faces, grown
 from deftarc.core.spaces.outline import Outline
 from deftarc.core.spaces.outlines import Outlines
-from deftarc.core.spaces.rounded import rounded
+from deftarc.core.spaces.rounded import rounded, rounded_over_time
 from deftarc.core.spaces.shapes import ellipse, rectangle
 from tests.core.spaces.test_colour import colours
 from tests.scenes import layer, numbers, scene
@@ -98,6 +98,44 @@ def test_a_changing_outline_is_measured_at_each_moment_and_one_that_only_grows_o
         cuts = cuts_over_time(Outlines.alike("MLLLZ", np.array(rows)), 0 * half, half, 0 * half, False)
         assert len(made) == often
         assert cuts[:, 1] == pytest.approx([2.0] * 3)
+
+
+@given(outlines(), st.lists(st.tuples(st.floats(0.05, 40), NUMBER), min_size=2, max_size=3), st.floats(0, 200))
+def test_what_grows_and_moves_is_rounded_as_it_is_rounded_at_each_moment(outline, sizes, radius):
+    rows = np.array([outline.points * size + by for size, by in sizes])
+    radii = np.linspace(0, radius, len(rows))
+    made = rounded_over_time(Outlines.alike(outline.verbs, rows), radii)
+    for k, row in enumerate(rows):
+        alone = rounded(Outline(outline.verbs, row), radii[k])
+        near = 1e-6 * max(1.0, length(alone))
+        assert length(made.at(k)) == pytest.approx(length(alone), abs=near)
+        assert made.at(k).bounds() == pytest.approx(alone.bounds(), abs=near)
+
+
+def test_a_texts_letters_are_worked_out_once_a_shape_and_what_grows_as_a_whole_once(monkeypatch):
+    faced, filled = [], []
+    monkeypatch.setattr("deftarc.core.spaces.grown._KNOWN", {})
+    monkeypatch.setattr("deftarc.core.spaces.grown._faces", lambda *told: faced.append(told) or _faces(*told))
+    monkeypatch.setattr("deftarc.core.spaces.grown.Filled", lambda *told: filled.append(told) or Filled(*told))
+    ring = np.concatenate([ellipse(80, 60).points, 0.5 * ellipse(80, 60).points])
+    verbs = ellipse(80, 60).verbs * 2
+    line = np.concatenate([ring, ring + (100, 0), ring + (230.5, 7)])
+    # Three of one shape, from moment to moment further apart: each is a ring's width more around, inside and out.
+    apart = np.array([line * (1, 1), line + np.repeat([[0, 0], [9, 0], [20, 0]], len(ring), axis=0)])
+    spaced = grown(Outlines.alike(verbs * 3, apart), np.array([2.0]), "evenodd")
+    assert (len(faced), len(filled)) == (1, 2)
+    for k, first in enumerate(((0, 100, 230.5), (0, 109, 250.5))):
+        middles = [box[[0, 2]].mean() for box in _boxes(spaced.at(k))]
+        assert sorted(set(np.round(middles, 3))) == pytest.approx(first, abs=1e-3)
+    faced.clear()
+    filled.clear()
+    whole = grown(Outlines.alike(verbs * 3, np.array([line, 0.5 * line + 3, 2 * line])), np.array([2.0]), "evenodd")
+    assert (len(faced), len(filled)) == (1, 1)
+    assert whole.at(1).bounds() == pytest.approx(grown(Outlines.alike(verbs * 3, 0.5 * line[None] + 3), np.array([2.0])).at(0).bounds(), abs=0.06)  # fmt: skip
+
+
+def _boxes(outline):
+    return [np.concatenate([p.min(axis=0), p.max(axis=0)]) for p in (each.controls[:, 0] for each in spans_of(outline))]
 
 
 @given(outlines(), SHARE, st.booleans())

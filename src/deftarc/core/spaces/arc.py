@@ -72,6 +72,8 @@ class ArcTable:
     end: Floats
     distance: Floats
     first: Integers
+    #: Of nothing but lines: u is the share of the length.
+    straight: bool = False
 
     @property
     def lengths(self) -> Floats:
@@ -87,6 +89,8 @@ class ArcTable:
         due = np.clip(distance - self.distance[piece], 0.0, length)
         with np.errstate(divide="ignore", invalid="ignore"):
             share = np.where(length > 0, due / length, 0.0)
+        if self.straight:
+            return np.asarray(share)
         # Hermite's cubic through both ends of the piece with the slopes of u there: near enough that two steps do.
         first, last = self._slopes[piece].T
         rest = 1 - share
@@ -185,6 +189,11 @@ def arc_table(controls: Floats, bent: np.ndarray) -> ArcTable:
     chords = controls[:, 3] - controls[:, 0]
     steps = steps_of(controls)
     steps[~bent] = chords[~bent][:, None, :]
+    if not bent.any():
+        every = np.arange(len(controls) + 1)
+        distance = np.concatenate(([0.0], np.cumsum(np.hypot(*chords.T))))
+        still, whole = np.zeros(len(controls)), np.ones(len(controls))
+        return ArcTable(steps, every[:-1], still, whole, distance, every, straight=True)
     names = [controls[k].tobytes() if curved else b"" for k, curved in enumerate(bent.tolist())]
     # Taken out first: another page's path may need the room meanwhile.
     known = {name: pieces for name in names if name and (pieces := _KNOWN.get(name)) is not None}

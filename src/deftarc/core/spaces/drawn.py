@@ -6,7 +6,6 @@ is the place at the parameter u of a contour's span k; a part whose end lies pas
 """
 
 import math
-from itertools import pairwise
 
 import numpy as np
 
@@ -14,14 +13,10 @@ from deftarc.core.base.arrays import Floats
 from deftarc.core.spaces.arc import arc_table
 from deftarc.core.spaces.contours import Spans, outline_of_spans, part_of_span, spans_of
 from deftarc.core.spaces.outline import Outline
-from deftarc.core.spaces.outlines import Outlines
+from deftarc.core.spaces.outlines import Outlines, alike_over_time
 
 #: Of a contour's length: what is shorter is nothing, and what is missing less than that is whole.
 NOTHING = 1e-9
-#: Of a contour's size: places that differ by no more are the same.
-ALIKE = 1e-9
-#: How many points a verb has.
-POINTS = {"M": 1, "L": 1, "C": 3, "Z": 0}
 
 
 class Measured:
@@ -99,8 +94,10 @@ class Measured:
     def _at_first(self, c: int, distance: Floats, length: Floats) -> Floats:
         """Distances along a contour that is ``length`` long by now, as it was measured; its end is its end."""
         measured = self.lengths[c]
+        if np.all(length == measured):
+            return distance
         with np.errstate(divide="ignore", invalid="ignore"):
-            return np.where(length == measured, distance, np.nan_to_num(distance / length) * measured)
+            return np.nan_to_num(np.where(length == measured, distance, distance / length * measured))
 
     def _places(self, c: int, distance: Floats, ends: bool) -> Floats:
         """Distances along a contour, also past its length, as places in its spans."""
@@ -121,9 +118,12 @@ def cuts_over_time(outlines: Outlines, start: Floats, end: Floats, shift: Floats
     """Where the drawn part of each contour begins and ends while the outline changes, (F, 2 · C); of one whose verbs
     change as many contours as it has at most. The others: see ``Measured.cuts``.
     """
-    sizes = _sizes(outlines)
-    if sizes is not None:
-        cuts = Measured(outlines.at(0)).cuts(start, end, shift, in_turn, sizes)
+    if outlines.rows == 1:
+        cuts = Measured(outlines.at(0)).cuts(start, end, shift, in_turn)
+        return cuts.reshape(len(cuts), -1)
+    alike = alike_over_time(outlines)
+    if alike is not None:
+        cuts = Measured(outlines.at(0)).cuts(start, end, shift, in_turn, alike.sizes)
         return cuts.reshape(len(cuts), -1)
 
     def one(row: Floats, k: int) -> Floats:
@@ -135,34 +135,6 @@ def cuts_over_time(outlines: Outlines, start: Floats, end: Floats, shift: Floats
     ]
     wide = max(len(row) for row in each)
     return np.array([np.pad(row, (0, wide - len(row))) for row in each])
-
-
-def _sizes(outlines: Outlines) -> Floats | None:
-    """By how much each contour is larger at each moment than at the first, (R, C), where each only moves and grows, as
-    letters do whose size or spacing changes: then one is measured for all. None where one changes otherwise.
-    """
-    if outlines.rows == 1:
-        return np.ones((1, len(spans_of(outlines.at(0)))))
-    verbs = outlines.verbs[0]
-    if not outlines.even or any(verb == "Z" and next_ not in "MZ" for verb, next_ in pairwise(verbs)):
-        return None
-    counts = np.array([POINTS[verb] for verb in verbs])
-    begins = np.cumsum(counts)[np.array([verb == "M" for verb in verbs], bool)] - 1
-    out = []
-    for points in np.split(outlines.grid, begins[1:], axis=1):
-        # Both its points one after the other, and its last and first: of what has no length there is no span.
-        still = np.all(points == np.roll(points, 1, axis=1), axis=2)
-        if np.any(still != still[0]):
-            return None
-        if np.all(still[0]):
-            continue
-        from_first = points - points[:, :1]
-        size = np.abs(from_first).max(axis=(1, 2))
-        with np.errstate(divide="ignore", invalid="ignore"):
-            if not np.all(np.abs(from_first / size[:, None, None] - from_first[0] / size[0]) <= ALIKE):
-                return None
-        out.append(size / size[0])
-    return np.stack(out, axis=1) if out else np.ones((outlines.rows, 0))
 
 
 def drawn_part(outline: Outline, cuts: Floats) -> Outline:

@@ -4,18 +4,23 @@ from typing import Literal
 
 import numpy as np
 import shapely
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
 
 from deftarc.core.base.arrays import Floats
 from deftarc.core.base.errors import Refusal
 from deftarc.core.spaces.contours import spans_of
 from deftarc.core.spaces.outline import Outline
-from deftarc.core.spaces.outlines import Outlines
+from deftarc.core.spaces.outlines import Outlines, alike_over_time
 
 #: Px that a flattened curve may be off, and the most parts one span is flattened into.
 FLAT = 0.025
 MOST_PARTS = 200
 #: The most points an outline may be flattened to.
 MOST_POINTS = 60_000
+#: Regions worked out before, by their points from the first one on, and where that was.
+_KNOWN: "dict[bytes, tuple[Floats, shapely.Geometry]]" = {}
+MOST_KNOWN = 1024
 Join = Literal["round", "miter", "bevel"]
 Rule = Literal["nonzero", "evenodd"]
 _JOINS: dict[Join, Literal["round", "mitre", "bevel"]] = {"round": "round", "miter": "mitre", "bevel": "bevel"}
@@ -45,12 +50,25 @@ def grown(outlines: Outlines, by: Floats, rule: Rule = "nonzero", join: Join = "
     kept: dict[int, Filled] = {}
     made: dict[tuple[int, float], Outline] = {}
     rows = []
+    # One that only moves and grows as a whole is what it is where it is largest, made smaller.
+    alike = alike_over_time(outlines) if outlines.rows > 1 else None
+    whole = alike.whole if alike is not None else None
+    largest = int(np.argmax(whole)) if whole is not None else 0
     for k in range(max(outlines.rows, len(by))):
         at, far = min(k, outlines.rows - 1), float(by[min(k, len(by) - 1)])
         if (at, far) not in made:
-            if far and at not in kept:
-                kept[at] = Filled(outlines.at(at), rule)
-            made[at, far] = kept[at].grown(far, join) if far else outlines.at(at)
+            of = at if whole is None else largest
+            if far and of not in kept:
+                kept[of] = Filled(outlines.at(of), rule)
+            if not far:
+                made[at, far] = outlines.at(at)
+            elif whole is None or alike is None:
+                made[at, far] = kept[at].grown(far, join)
+            else:
+                size = whole[at] / whole[largest]
+                there = kept[largest].grown(far / size, join)
+                first = alike.firsts[:, 0] if alike.firsts.size else np.zeros((outlines.rows, 2))
+                made[at, far] = Outline(there.verbs, (there.points - first[largest]) * size + first[at])
         rows.append(made[at, far])
     return Outlines.each(rows)
 
@@ -68,10 +86,35 @@ def flat(controls: Floats, bent: "np.ndarray[tuple[int], np.dtype[np.bool_]]") -
 
 
 def _region(rings: list[Floats], rule: Rule) -> "shapely.Geometry":
-    """The faces that the rings' lines part the plane into, those that the rule fills."""
-    closed = [np.concatenate([ring, ring[:1]]) for ring in rings if len(ring) > 2]
-    if not closed:
+    """What rings fill by a rule. Those that lie apart are worked out apart, and those of a shape that was worked out
+    before, as a text has them, are that shape again.
+    """
+    rings = [ring for ring in rings if len(ring) > 2]
+    if not rings:
         return shapely.Polygon()
+    boxes = shapely.box(*np.array([[*ring.min(axis=0), *ring.max(axis=0)] for ring in rings]).T)
+    near = shapely.STRtree(boxes).query(boxes, predicate="intersects")
+    links = coo_array((np.ones(near.shape[1]), near), shape=(len(rings), len(rings)))
+    many, group = connected_components(links, directed=False)
+    parts: list[shapely.Geometry] = []
+    for n in range(many):
+        mine = [rings[k] for k in np.flatnonzero(group == n)]
+        first = mine[0][0]
+        name = rule.encode() + b"".join(np.round(ring - first, 6).tobytes() + b"|" for ring in mine)
+        if name not in _KNOWN:
+            if len(_KNOWN) >= MOST_KNOWN:
+                _KNOWN.clear()
+            # Where it lies: moved by no round number, a point on another's line would be so no more.
+            _KNOWN[name] = first, _faces(mine, rule)
+        there, region = _KNOWN[name]
+        moved = region if np.array_equal(there, first) else shapely.transform(region, (first - there).__add__)
+        parts += shapely.get_parts(moved).tolist()
+    return shapely.multipolygons(parts) if len(parts) != 1 else parts[0]
+
+
+def _faces(rings: list[Floats], rule: Rule) -> "shapely.Geometry":
+    """The faces that the rings' lines part the plane into, those that the rule fills."""
+    closed = [np.concatenate([ring, ring[:1]]) for ring in rings]
     simple = shapely.polygons([shapely.linearrings(ring) for ring in closed])
     if len(closed) == 1 and bool(shapely.is_valid(simple[0])):
         return simple[0]

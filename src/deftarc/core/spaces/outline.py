@@ -11,7 +11,7 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.base.matrices import apply
 from deftarc.core.curves.curve import bezier, roots_within
 
-_NEEDS = {"M": 1, "L": 1, "C": 3, "Z": 0}
+NEEDS = {"M": 1, "L": 1, "C": 3, "Z": 0}
 _TOKEN = re.compile(r"[MLCZ]|-?(?:[0-9]+\.?[0-9]*|\.[0-9]+)(?:[eE][-+]?[0-9]+)?")
 
 
@@ -32,10 +32,10 @@ class Outline:
         numbers: list[float] = []
         due = 0
         for token in _TOKEN.findall(data):
-            if token in _NEEDS:
+            if token in NEEDS:
                 if len(numbers) != due:
                     raise Refusal("An outline has too many or too few numbers after one of its letters.")
-                due += 2 * _NEEDS[token]
+                due += 2 * NEEDS[token]
                 verbs.append(token)
             else:
                 numbers.append(float(token))
@@ -45,7 +45,7 @@ class Outline:
     def _checked(cls, verbs: str, numbers: Floats) -> "Outline":
         if verbs and verbs[0] != "M":
             raise Refusal("An outline begins with M.")
-        if len(numbers) != 2 * sum(_NEEDS[verb] for verb in verbs):
+        if len(numbers) != 2 * sum(NEEDS[verb] for verb in verbs):
             raise Refusal("An outline has too many or too few numbers.")
         if not np.isfinite(numbers).all() or (numbers.size and np.abs(numbers).max() > limits.MAX_NUMBER):
             raise Refusal("An outline reaches further than Deft Arc can draw.")
@@ -56,7 +56,7 @@ class Outline:
         out: list[str] = []
         at = 0
         for verb in self.verbs:
-            count = _NEEDS[verb]
+            count = NEEDS[verb]
             out.append(verb + " ".join(f"{_short(x)} {_short(y)}" for x, y in self.points[at : at + count]))
             at += count
         return "".join(out)
@@ -90,7 +90,7 @@ class Outline:
 
     def _laid_out(self) -> tuple[Integers, Integers]:
         """Which points are ends of lines and curves, and with which point each curve begins after its start."""
-        needs = np.array([_NEEDS[verb] for verb in self.verbs], np.int64)
+        needs = np.array([NEEDS[verb] for verb in self.verbs], np.int64)
         after = np.cumsum(needs)
         curves = np.frombuffer(self.verbs.encode(), np.uint8) == ord("C")
         return after[needs > 0] - 1, (after - needs)[curves]
@@ -104,7 +104,7 @@ def bounds_over_time(verbs: str, points: Floats) -> Floats:
     frames = len(points)
     if not points.shape[1]:
         return np.zeros((frames, 4))
-    needs = np.array([_NEEDS[verb] for verb in verbs], np.int64)
+    needs = np.array([NEEDS[verb] for verb in verbs], np.int64)
     after = np.cumsum(needs)
     begins = (after - needs)[[verb == "C" for verb in verbs]]
     spots = points[:, after[needs > 0] - 1]

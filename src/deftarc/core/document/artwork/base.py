@@ -22,7 +22,7 @@ from deftarc.core.document.drawing import Drawing, LinearGradient, RadialGradien
 from deftarc.core.spaces.grown import Join, grown
 from deftarc.core.spaces.outline import Outline
 from deftarc.core.spaces.outlines import Outlines
-from deftarc.core.spaces.rounded import rounded
+from deftarc.core.spaces.rounded import rounded_over_time
 
 if TYPE_CHECKING:
     from deftarc.core.document.artwork.text import Text
@@ -204,14 +204,7 @@ class Painted(ArtworkBase):
         """Outlines with their corners rounded, and then grown, by numbers over time (F or 1,)."""
         if not rounding.any() and not grow.any():
             return outlines
-        made: dict[tuple[int, float], Outline] = {}
-        rows = []
-        for k in range(max(outlines.rows, len(rounding))):
-            told = min(k, outlines.rows - 1), float(rounding[min(k, len(rounding) - 1)])
-            if told not in made:
-                made[told] = rounded(outlines.at(told[0]), told[1])
-            rows.append(made[told])
-        corners = Outlines.each(rows) if rounding.any() else outlines
+        corners = rounded_over_time(outlines, rounding) if rounding.any() else outlines
         return grown(corners, grow, self.filled_by, self.grow_join) if grow.any() else corners
 
     def drawing(self, sources: Sources) -> Drawing:
