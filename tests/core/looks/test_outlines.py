@@ -127,8 +127,19 @@ def test_a_texts_letters_are_worked_out_once_a_shape_and_what_grows_as_a_whole_o
     for k, first in enumerate(((0, 100, 230.5), (0, 109, 250.5))):
         middles = [box[[0, 2]].mean() for box in _boxes(spaced.at(k))]
         assert sorted(set(np.round(middles, 3))) == pytest.approx(first, abs=1e-3)
+    # What is too large to be kept, or was put away for others, comes to the same.
+    for limit in ({"MOST_KEPT": 1}, {"MOST_KNOWN": 1}):
+        for name, value in limit.items():
+            monkeypatch.setattr(f"deftarc.core.spaces.grown.{name}", value)
+        again = grown(Outlines.alike(verbs * 3, apart), np.array([2.0]), "evenodd")
+        assert again.verbs == spaced.verbs
+        assert again.points == pytest.approx(spaced.points, abs=1e-6)
+    monkeypatch.undo()
     faced.clear()
     filled.clear()
+    monkeypatch.setattr("deftarc.core.spaces.grown._KNOWN", {})
+    monkeypatch.setattr("deftarc.core.spaces.grown._faces", lambda *told: faced.append(told) or _faces(*told))
+    monkeypatch.setattr("deftarc.core.spaces.grown.Filled", lambda *told: filled.append(told) or Filled(*told))
     whole = grown(Outlines.alike(verbs * 3, np.array([line, 0.5 * line + 3, 2 * line])), np.array([2.0]), "evenodd")
     assert (len(faced), len(filled)) == (1, 1)
     assert whole.at(1).bounds() == pytest.approx(grown(Outlines.alike(verbs * 3, 0.5 * line[None] + 3), np.array([2.0])).at(0).bounds(), abs=0.06)  # fmt: skip

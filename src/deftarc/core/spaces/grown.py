@@ -21,6 +21,8 @@ MOST_POINTS = 60_000
 #: Regions worked out before, by their points from the first one on, and where that was.
 _KNOWN: "dict[bytes, tuple[Floats, shapely.Geometry]]" = {}
 MOST_KNOWN = 1024
+#: Points of what is kept: a letter has fewer, and larger ones seldom come twice.
+MOST_KEPT = 1_500
 Join = Literal["round", "miter", "bevel"]
 Rule = Literal["nonzero", "evenodd"]
 _JOINS: dict[Join, Literal["round", "mitre", "bevel"]] = {"round": "round", "miter": "mitre", "bevel": "bevel"}
@@ -47,30 +49,27 @@ class Filled:
 
 def grown(outlines: Outlines, by: Floats, rule: Rule = "nonzero", join: Join = "round") -> Outlines:
     """Outlines over time grown by px over time, (F or 1,)."""
-    kept: dict[int, Filled] = {}
-    made: dict[tuple[int, float], Outline] = {}
-    rows = []
-    # One that only moves and grows as a whole is what it is where it is largest, made smaller.
+    told = [(min(k, outlines.rows - 1), float(by[min(k, len(by) - 1)])) for k in range(max(outlines.rows, len(by)))]
     alike = alike_over_time(outlines) if outlines.rows > 1 else None
-    whole = alike.whole if alike is not None else None
-    largest = int(np.argmax(whole)) if whole is not None else 0
-    for k in range(max(outlines.rows, len(by))):
-        at, far = min(k, outlines.rows - 1), float(by[min(k, len(by) - 1)])
-        if (at, far) not in made:
-            of = at if whole is None else largest
-            if far and of not in kept:
-                kept[of] = Filled(outlines.at(of), rule)
-            if not far:
-                made[at, far] = outlines.at(at)
-            elif whole is None or alike is None:
-                made[at, far] = kept[at].grown(far, join)
-            else:
-                size = whole[at] / whole[largest]
-                there = kept[largest].grown(far / size, join)
-                first = alike.firsts[:, 0] if alike.firsts.size else np.zeros((outlines.rows, 2))
-                made[at, far] = Outline(there.verbs, (there.points - first[largest]) * size + first[at])
-        rows.append(made[at, far])
-    return Outlines.each(rows)
+    whole = alike.whole if alike is not None and alike.firsts.size else None
+    largest = max((at for at, far in told if far), key=whole.__getitem__, default=0) if whole is not None else 0
+    kept: dict[int, Filled] = {}
+
+    def one(at: int, far: float) -> Outline:
+        if not far:
+            return outlines.at(at)
+        of = at if whole is None else largest
+        if of not in kept:
+            kept[of] = Filled(outlines.at(of), rule)
+        if whole is None or alike is None:
+            return kept[of].grown(far, join)
+        # One that only moves and grows as a whole is what it is where it is largest, made smaller.
+        size, first = whole[at] / whole[of], alike.firsts[:, 0]
+        there = kept[of].grown(far / size, join)
+        return Outline(there.verbs, (there.points - first[of]) * size + first[at])
+
+    made = {each: one(*each) for each in dict.fromkeys(told)}
+    return Outlines.each([made[each] for each in told])
 
 
 def flat(controls: Floats, bent: "np.ndarray[tuple[int], np.dtype[np.bool_]]") -> Floats:
@@ -100,16 +99,26 @@ def _region(rings: list[Floats], rule: Rule) -> "shapely.Geometry":
     for n in range(many):
         mine = [rings[k] for k in np.flatnonzero(group == n)]
         first = mine[0][0]
-        name = rule.encode() + b"".join(np.round(ring - first, 6).tobytes() + b"|" for ring in mine)
-        if name not in _KNOWN:
-            if len(_KNOWN) >= MOST_KNOWN:
-                _KNOWN.clear()
-            # Where it lies: moved by no round number, a point on another's line would be so no more.
-            _KNOWN[name] = first, _faces(mine, rule)
-        there, region = _KNOWN[name]
+        there, region = _known_faces(mine, first, rule)
         moved = region if np.array_equal(there, first) else shapely.transform(region, (first - there).__add__)
         parts += shapely.get_parts(moved).tolist()
     return shapely.multipolygons(parts) if len(parts) != 1 else parts[0]
+
+
+def _known_faces(rings: list[Floats], first: Floats, rule: Rule) -> "tuple[Floats, shapely.Geometry]":
+    """What rings fill, worked out where they lie or where the same ones lay before, and where their first point was."""
+    if sum(map(len, rings)) > MOST_KEPT:
+        return first, _faces(rings, rule)
+    name = rule.encode() + b"".join(np.round(ring - first, 6).tobytes() + b"|" for ring in rings)
+    # Taken out once: another page may need the room meanwhile.
+    found = _KNOWN.get(name)
+    if found is None:
+        # Where they lie: moved by no round number, a point on another's line would be so no more.
+        found = first, _faces(rings, rule)
+        if len(_KNOWN) >= MOST_KNOWN:
+            _KNOWN.clear()
+        _KNOWN[name] = found
+    return found
 
 
 def _faces(rings: list[Floats], rule: Rule) -> "shapely.Geometry":

@@ -26,9 +26,10 @@ class Corners:
     def __init__(self, outline: Outline) -> None:
         contours = spans_of(outline)
         counts = np.array([len(each.controls) for each in contours], np.int64)
+        #: Of each contour, whether it is closed.
         self.closed = [each.closed for each in contours]
-        #: Which contour each span is of, (S,).
-        self.contour = np.repeat(np.arange(len(contours)), counts)
+        # Which contour each span is of.
+        self._contour = np.repeat(np.arange(len(contours)), counts)
         ends = np.cumsum(counts)
         self._rows = np.concatenate([each.controls for each in contours]) if contours else np.zeros((0, 4, 2))
         self._bent = np.concatenate([each.bent for each in contours]) if contours else np.zeros(0, bool)
@@ -50,7 +51,7 @@ class Corners:
     def rounded(self, radius: Floats) -> list[Spans]:
         """Its contours with their corners rounded by a radius each, (C,)."""
         # Where it turns right back the circle would lie at infinity.
-        wish = radius[self.contour] * np.tan(np.minimum(self._turn, np.pi - 1e-3) / 2)
+        wish = radius[self._contour] * np.tan(np.minimum(self._turn, np.pi - 1e-3) / 2)
         cut = np.where(self._corner, np.minimum(wish, self._room), 0.0)
         every, starts = np.arange(len(cut)), self._table.lengths[:-1]
         low = self._table.parameter(every, starts + cut[self._before])
@@ -62,7 +63,7 @@ class Corners:
         left = self._length - cut - cut[self._before] > NOTHING * self._length
         made, told = np.stack([parts, arcs], axis=1), np.stack([left, cut > 0], axis=1)
         bent = np.stack([self._bent, np.ones_like(self._bent)], axis=1)
-        which = np.repeat(self.contour[:, None], 2, axis=1)[told]
+        which = np.repeat(self._contour[:, None], 2, axis=1)[told]
         rows, bent = made[told], bent[told]
         out = []
         for c, closed in enumerate(self.closed):
@@ -81,12 +82,11 @@ def rounded(outline: Outline, radius: float) -> Outline:
 
 def rounded_over_time(outlines: Outlines, radius: Floats) -> Outlines:
     """Outlines over time with their corners rounded by radii over time, (F or 1,)."""
-    count = max(outlines.rows, len(radius))
     alike = alike_over_time(outlines)
     corners = Corners(outlines.at(0)) if alike is not None else None
     made: dict[tuple[int, float], Outline] = {}
     rows = []
-    for k in range(count):
+    for k in range(max(outlines.rows, len(radius))):
         at, far = min(k, outlines.rows - 1), float(radius[min(k, len(radius) - 1)])
         if (at, far) not in made:
             now = outlines.at(at)

@@ -25,6 +25,15 @@ router = APIRouter(
 Time = Annotated[int, Form(ge=-limits.FURTHEST, le=limits.FURTHEST)]
 
 
+def _found(project_id: ProjectId, scene_id: str, layer_id: str, shop: Shop) -> tuple[Scene, Layer]:
+    scene = shop.projects.open(project_id).project.scene(scene_id)
+    return scene, scene.layer(layer_id)
+
+
+#: The scene and the layer that the address names.
+Aimed = Annotated[tuple[Scene, Layer], Depends(_found)]
+
+
 class Source(Revision):
     source: Identity
     time: Moment
@@ -57,58 +66,47 @@ class FoundMask(Body):
 
 
 @router.post("/mask-from")
-def mask_from(project_id: ProjectId, scene_id: str, layer_id: str, wanted: MaskSource, shop: Shop) -> FoundMask:
+def mask_from(aimed: Aimed, wanted: MaskSource, shop: Shop) -> FoundMask:
     """The edit that masks a layer by the outline of another, as that lies at a moment; nothing is changed yet."""
-    scene = shop.projects.open(project_id).project.scene(scene_id)
-    layer, source = scene.layer(layer_id), scene.layer(wanted.source)
-    return FoundMask(edit=mask_of_layer(scene, shop.materials, layer, source, wanted.time))
+    scene, layer = aimed
+    return FoundMask(edit=mask_of_layer(scene, shop.materials, layer, scene.layer(wanted.source), wanted.time))
 
 
-async def _outlines(
-    project_id: ProjectId,
-    scene_id: str,
-    layer_id: str,
-    shop: Shop,
-    uploads: Uploads,
-    file: Annotated[UploadFile, File()],
-) -> tuple[Scene, Layer, ReadLogo]:
-    """A scene, its layer, and the outlines of the SVG that is brought in for it."""
-    scene = (await run_in_threadpool(shop.projects.open, project_id)).project.scene(scene_id)
-    layer = scene.layer(layer_id)
-    return scene, layer, await uploads.read("path", file, limits.MAX_SVG_BYTES)
+async def _outlines(_aimed: Aimed, uploads: Uploads, file: Annotated[UploadFile, File()]) -> ReadLogo:
+    # After the layer was found, so that nothing is read for one that is not there.
+    logo: ReadLogo = await uploads.read("path", file, limits.MAX_SVG_BYTES)
+    return logo
 
 
-Outlines = Annotated[tuple[Scene, Layer, ReadLogo], Depends(_outlines)]
+#: The outlines of the SVG that is brought in.
+Outlines = Annotated[ReadLogo, Depends(_outlines)]
 
 
 @router.post("/mask-file")
-async def mask_file(shop: Shop, outlines: Outlines) -> FoundMask:
+async def mask_file(shop: Shop, aimed: Aimed, logo: Outlines) -> FoundMask:
     """The edit that masks a layer by all outlines of an SVG; nothing is changed yet."""
-    scene, layer, logo = outlines
+    scene, layer = aimed
     return FoundMask(edit=await run_in_threadpool(mask_of_logo, scene, shop.materials, layer, logo))
 
 
 @router.post("/path-file")
-async def path_file(outlines: Outlines, time: Time, end: Time) -> Found:
+async def path_file(aimed: Aimed, logo: Outlines, time: Time, end: Time) -> Found:
     """The edit that gives a layer the longest outline of an SVG as its path; nothing is changed yet."""
-    scene, layer, logo = outlines
+    scene, layer = aimed
     return Found(edit=await run_in_threadpool(path_of_logo, scene, layer, logo, time, end))
 
 
 @router.post("/samples")
 async def samples(
-    project_id: ProjectId,
-    scene_id: str,
-    layer_id: str,
-    shop: Shop,
+    aimed: Aimed,
     uploads: Uploads,
     file: Annotated[UploadFile, File()],
     property: Annotated[str, Form(max_length=40)],
     time: Time = 0,
 ) -> Samples:
     """The samples of a CSV for a property, to be laid on it; nothing is changed yet. See docs/format.md."""
-    scene = (await run_in_threadpool(shop.projects.open, project_id)).project.scene(scene_id)
-    track = scene.layer(layer_id).track(property)
+    scene, layer = aimed
+    track = layer.track(property)
     found: Samples = await uploads.read(
         "samples", file, limits.MAX_CSV_BYTES, scene.rate, track.kind == "path", time
     )  # fmt: skip
