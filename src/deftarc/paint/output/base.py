@@ -3,31 +3,49 @@
 The dialog, the command line, the API and the queue read this register and know no kind by name.
 """
 
-from collections.abc import Callable, Iterator
+import shutil
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
+from functools import cached_property
 from pathlib import Path
-from typing import Any, ClassVar, Generic, Literal, TypeVar
+from tempfile import TemporaryDirectory
+from typing import Annotated, Any, ClassVar, Generic, Literal, TypeVar
 
-from pydantic import ValidationError
+from pydantic import Field, ValidationError
 
 from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import Frozen
 from deftarc.core.base.register import Register
 from deftarc.core.document import Scene
+from deftarc.core.evaluate import Scenes
+from deftarc.formats.materials import Materials
 from deftarc.paint.skia.painter import SkiaPainter
+from deftarc.paint.skia.scene import painter_for
 
-#: Frames evaluated at a time, so that a long scene needs little memory.
-STRETCH = 240
 Progress = Callable[[int, int], None]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Job:
-    """A scene, and a painter that knows its drawings."""
+    """A scene, what its artwork is made of, and the scenes it may show."""
 
     scene: Scene
-    painter: SkiaPainter
+    materials: Materials
+    scenes: Scenes
+
+    @cached_property
+    def painter(self) -> SkiaPainter:
+        """A painter that knows its drawings."""
+        return painter_for(self.scene, self.materials, self.scenes)
+
+
+@dataclass(frozen=True)
+class Stretch:
+    """Frames in a row: the first of them, and how many."""
+
+    first: int
+    count: int
 
 
 class Options(Frozen):
@@ -38,7 +56,9 @@ class RunOptions(Options):
     """Which frames of a scene are delivered."""
 
     #: All of it, or its play range: half-open, so that a loop's last frame is not its first one again.
-    part: Literal["all", "range"] = "all"
+    part: Annotated[Literal["all", "range"], Field(title="Frames")] = "all"
+    #: By how much the picture is larger than the scene.
+    scale: Annotated[float, Field(ge=0.05, le=4, title="Size")] = 1.0
 
     def frames(self, scene: Scene) -> tuple[int, int]:
         """The first frame and how many there are."""
@@ -56,7 +76,9 @@ Chosen = TypeVar("Chosen", bound=Options)
 
 
 class Output(Generic[Chosen]):
-    """What every output says of itself; ``write`` is all it does."""
+    """What every output says of itself, and how it is made: in parts of some frames, which others may make meanwhile
+    elsewhere, and which are then joined.
+    """
 
     id: ClassVar[str]
     label: ClassVar[str]
@@ -66,6 +88,9 @@ class Output(Generic[Chosen]):
     #: Its icon in the page's dialog; without one it is for the command line.
     icon: ClassVar[str] = ""
     of: ClassVar[Literal["scene", "frame"]] = "scene"
+    #: How many frames a part has; 0 where it is made in one go. The same for all who make it, so that what comes of it
+    #: is the same, too.
+    part: ClassVar[int] = 0
     options: type[Chosen]
 
     def check(self, scene: Scene, options: Chosen) -> None:
@@ -81,9 +106,41 @@ class Output(Generic[Chosen]):
         """What a job of it is called."""
         return scene.name
 
-    def write(self, job: Job, options: Chosen, target: Path, progress: Progress) -> None:
-        """Writes it to a file, or into a folder; half a file is never left under its name."""
+    def parts(self, scene: Scene, options: Chosen) -> list[Stretch]:
+        """The frames of each part."""
+        first, total = options.frames(scene) if isinstance(options, RunOptions) else (0, self.total(scene, options))
+        size = self.part or total
+        return [Stretch(n, min(size, first + total - n)) for n in range(first, first + total, size)]
+
+    def make(self, job: Job, options: Chosen, run: Stretch, target: Path, progress: Progress) -> None:
+        """Makes a part, as a file that is whole once it has its name."""
         raise NotImplementedError
+
+    def join(self, job: Job, options: Chosen, parts: Sequence[tuple[Path, Stretch]], target: Path) -> None:
+        """Puts parts together as what was asked for: a file, or a folder; half a file is never left under its name. What
+        is made in one go is moved there.
+        """
+        ((path, _),) = parts
+        shutil.move(path, target)
+
+    def write(self, job: Job, options: Chosen, target: Path, progress: Progress) -> None:
+        """Makes all parts, one after the other, and joins them."""
+        total = self.total(job.scene, options)
+        target.parent.mkdir(parents=True, exist_ok=True)
+        with TemporaryDirectory(prefix=f".{target.name}.", dir=target.parent) as aside:
+            made: list[tuple[Path, Stretch]] = []
+            before = 0
+            for number, run in enumerate(self.parts(job.scene, options)):
+                path = Path(aside) / part_name(number)
+                self.make(job, options, run, path, lambda done, _, before=before: progress(before + done, total))
+                made.append((path, run))
+                before += run.count
+            self.join(job, options, made, target)
+
+
+def part_name(number: int) -> str:
+    """The file of a part."""
+    return f"{number:05d}.made"
 
 
 OUTPUTS: Register[Output[Any]] = Register("outputs", lambda output: output.id)

@@ -1,63 +1,49 @@
-"""Pictures: one frame as PNG, or every frame into a folder."""
+"""Pictures: one frame, or every frame by its number, in a folder or a ZIP."""
 
+import re
+import shutil
+import zipfile
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from pathlib import Path
-from typing import Annotated, ClassVar
+from typing import Annotated, ClassVar, Literal
 
 from PIL import Image
-from pydantic import Field
+from pydantic import Field, field_validator
 
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Scene
-from deftarc.paint.output.base import OUTPUTS, STRETCH, Job, Options, Output, Progress, RunOptions, no_progress, whole
-from deftarc.paint.skia.painter import SkiaPainter, blank, unpremultiplied
+from deftarc.paint.output.base import OUTPUTS, Job, Options, Output, Progress, RunOptions, Stretch, whole
+from deftarc.paint.output.painted import Size, painted
+from deftarc.paint.skia.drawings import Pixels
+from deftarc.paint.skia.painter import unpremultiplied
 
-#: All frames of a scene.
-RUN = RunOptions()
+#: Fewest digits of a frame's number in a row of files.
+DIGITS = 4
 
 
-def render_still(scene: Scene, painter: SkiaPainter, frame: int, target: Path) -> None:
-    """One frame as PNG, transparent where the scene has no background."""
-    if not 0 <= frame < scene.frames:
-        raise Refusal(f"{scene.name} has frames 0 to {scene.frames - 1}; there is no frame {frame}.")
-    table = painter.frames(scene, frame, 1)
-    pixels, surface = blank(scene.width, scene.height)
-    painter.paint(surface.getCanvas(), table, 0, scene.background, (1.0, 1.0))
-    surface.flushAndSubmit()
+def save(pixels: Pixels, target: Path, kind: Literal["PNG", "WEBP"] = "PNG") -> None:
+    """A painted frame as a picture file with straight alpha, lossless."""
     with whole(target) as half:
-        Image.fromarray(unpremultiplied(pixels), "RGBA").save(half, "PNG")
-
-
-def render_sequence(
-    scene: Scene, painter: SkiaPainter, folder: Path, progress: Progress = no_progress, run: RunOptions = RUN
-) -> None:
-    """Every frame as PNG into a folder, by its number with as many digits as it takes, at least four."""
-    start, total = run.frames(scene)
-    folder.mkdir(parents=True, exist_ok=True)
-    digits = max(4, len(str(scene.frames - 1)))
-    pixels, surface = blank(scene.width, scene.height)
-    for first in range(start, start + total, STRETCH):
-        count = min(STRETCH, start + total - first)
-        table = painter.frames(scene, first, count)
-        for row in range(count):
-            painter.paint(surface.getCanvas(), table, row, scene.background, (1.0, 1.0))
-            surface.flushAndSubmit()
-            with whole(folder / f"{first + row:0{digits}d}.png") as half:
-                Image.fromarray(unpremultiplied(pixels), "RGBA").save(half, "PNG")
-            progress(first + row + 1 - start, total)
+        Image.fromarray(unpremultiplied(pixels), "RGBA").save(half, kind, **({} if kind == "PNG" else {"lossless": True}))
 
 
 class FrameOptions(Options):
-    frame: Annotated[int, Field(ge=0, le=limits.MAX_SCENE_FRAMES)] = 0
+    frame: Annotated[int, Field(ge=0, le=limits.MAX_SCENE_FRAMES, title="Frame")] = 0
+    scale: Annotated[float, Field(ge=0.05, le=4, title="Size")] = 1.0
 
 
 class Still(Output[FrameOptions]):
+    """One frame, transparent where the scene has no background."""
+
     id: ClassVar[str] = "png"
     label: ClassVar[str] = "This frame (PNG)"
     suffix: ClassVar[str] = ".png"
     media: ClassVar[str] = "image/png"
     icon: ClassVar[str] = "camera"
     of: ClassVar = "frame"
+    kind: ClassVar[Literal["PNG", "WEBP"]] = "PNG"
     options = FrameOptions
 
     def check(self, scene: Scene, options: FrameOptions) -> None:
@@ -67,21 +53,106 @@ class Still(Output[FrameOptions]):
     def title(self, scene: Scene, options: FrameOptions) -> str:
         return f"{scene.name} frame {options.frame}"
 
-    def write(self, job: Job, options: FrameOptions, target: Path, progress: Progress) -> None:
-        render_still(job.scene, job.painter, options.frame, target)
+    def make(self, job: Job, options: FrameOptions, run: Stretch, target: Path, progress: Progress) -> None:
+        scene = job.scene
+        size = Size.of(scene, options.scale)
+        with painted(scene, job.painter, options.frame, 1, size, scene.background) as frames:
+            save(next(frames), target, self.kind)
         progress(1, 1)
 
 
-class Sequence(Output[RunOptions]):
+class StillWebP(Still):
+    id: ClassVar[str] = "webp"
+    label: ClassVar[str] = "This frame (WebP)"
+    suffix: ClassVar[str] = ".webp"
+    media: ClassVar[str] = "image/webp"
+    kind: ClassVar[Literal["PNG", "WEBP"]] = "WEBP"
+
+
+class SequenceOptions(RunOptions):
+    #: The name of each file without its ending: # stands for the frame's number, as many of them as digits.
+    pattern: Annotated[str, Field(min_length=1, max_length=80, title="Names")] = "#"
+
+    @field_validator("pattern")
+    @classmethod
+    def _with_a_number(cls, told: str) -> str:
+        if len(re.findall("#+", told)) != 1 or re.search(r'[/\\:*?"<>|\x00-\x1f]', told) or told.startswith("."):
+            raise ValueError("is a file's name with one # for the frame's number, or several for its digits")
+        return told
+
+    def name(self, scene: Scene, frame: int) -> str:
+        digits = max(DIGITS, len(str(scene.frames - 1)))
+        return re.sub("#+", lambda found: f"{frame:0{max(digits, len(found[0]))}d}", self.pattern) + ".png"
+
+
+class Sequence_(Output[SequenceOptions]):  # noqa: N801
+    """Every frame by its number."""
+
+    part: ClassVar[int] = 24
+    options = SequenceOptions
+
+    def make(self, job: Job, options: SequenceOptions, run: Stretch, target: Path, progress: Progress) -> None:
+        scene = job.scene
+        size = Size.of(scene, options.scale)
+        # One file a part, stored as it is: a folder of frames would not travel.
+        with (
+            painted(scene, job.painter, run.first, run.count, size, scene.background) as frames,
+            whole(target) as half,
+            zipfile.ZipFile(half, "w", zipfile.ZIP_STORED) as archive,
+        ):
+            for done, pixels in enumerate(frames, start=1):
+                add_frame(archive, options.name(scene, run.first + done - 1), pixels)
+                progress(done, run.count)
+
+
+def add_frame(archive: zipfile.ZipFile, name: str, pixels: Pixels) -> None:
+    # A fixed date: the same frames are the same bytes.
+    with archive.open(zipfile.ZipInfo(name, (1980, 1, 1, 0, 0, 0)), "w") as file:
+        Image.fromarray(unpremultiplied(pixels), "RGBA").save(file, "PNG")
+
+
+@contextmanager
+def _opened(path: Path) -> Iterator[zipfile.ZipFile]:
+    with zipfile.ZipFile(path) as archive:
+        yield archive
+
+
+class Folder(Sequence_):
     id: ClassVar[str] = "frames"
     label: ClassVar[str] = "Every frame (PNG, numbered)"
     suffix: ClassVar[str] = ""
     media: ClassVar[str] = "image/png"
-    options = RunOptions
 
-    def write(self, job: Job, options: RunOptions, target: Path, progress: Progress) -> None:
-        render_sequence(job.scene, job.painter, target, progress, options)
+    def join(
+        self, job: Job, options: SequenceOptions, parts: Sequence[tuple[Path, Stretch]], target: Path
+    ) -> None:
+        target.mkdir(parents=True, exist_ok=True)
+        for path, _ in parts:
+            with _opened(path) as archive:
+                for name in archive.namelist():
+                    with whole(target / name) as half, archive.open(name) as source, half.open("wb") as file:
+                        shutil.copyfileobj(source, file)
+
+
+class Zipped(Sequence_):
+    id: ClassVar[str] = "zip"
+    label: ClassVar[str] = "Every frame (PNG in a ZIP)"
+    suffix: ClassVar[str] = ".zip"
+    media: ClassVar[str] = "application/zip"
+    icon: ClassVar[str] = "images"
+
+    def join(
+        self, job: Job, options: SequenceOptions, parts: Sequence[tuple[Path, Stretch]], target: Path
+    ) -> None:
+        with whole(target) as half, zipfile.ZipFile(half, "w", zipfile.ZIP_STORED) as out:
+            for path, _ in parts:
+                with _opened(path) as archive:
+                    for told in archive.infolist():
+                        with archive.open(told) as source, out.open(zipfile.ZipInfo(told.filename, told.date_time), "w") as file:
+                            shutil.copyfileobj(source, file)
 
 
 OUTPUTS.add(Still())
-OUTPUTS.add(Sequence())
+OUTPUTS.add(StillWebP())
+OUTPUTS.add(Folder())
+OUTPUTS.add(Zipped())

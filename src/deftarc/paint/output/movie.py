@@ -1,10 +1,10 @@
-"""A movie: H.264 in MP4. Evaluated in stretches, painted, and handed to the encoder while painting goes on."""
+"""Movies: H.264 in MP4, VP9 in WebM with what is clear kept clear. Made in parts of some frames, which are joined."""
 
+from collections.abc import Sequence
+from dataclasses import dataclass, field
 from fractions import Fraction
 from pathlib import Path
-from queue import Queue
-from threading import Thread
-from typing import Annotated, Any, ClassVar
+from typing import Annotated, Any, ClassVar, Literal
 
 import av
 import numpy as np
@@ -13,25 +13,38 @@ from pydantic import Field
 
 from deftarc.core.document import Scene
 from deftarc.core.spaces.colour import hex_colour, parse_colour
-from deftarc.paint.output.base import OUTPUTS, STRETCH, Job, Output, Progress, RunOptions, no_progress, whole
+from deftarc.paint.output.base import OUTPUTS, Job, Output, Progress, RunOptions, Stretch, whole
+from deftarc.paint.output.joined import joined
+from deftarc.paint.output.painted import Size, bled, painted
 from deftarc.paint.skia.drawings import Pixels
-from deftarc.paint.skia.painter import SkiaPainter, blank
+from deftarc.paint.skia.painter import unpremultiplied
 
-#: Frames painted ahead of the encoder.
-AHEAD = 4
-#: A movie has no transparency; what its background lets through is this, unless another colour is chosen.
+#: A movie without transparency; what its background lets through is this, unless another colour is chosen.
 PAPER = "#ffffff"
-#: x264: visually lossless to most eyes, and fast.
-QUALITY = {"crf": "18", "preset": "veryfast"}
+#: What an encoder is given to do at once: fixed, so that a part is the same bytes on every machine.
+THREADS = 2
 
 
-#: All frames of a scene.
-RUN = RunOptions()
+@dataclass(frozen=True)
+class Codec:
+    """An encoder, the container it goes into, and what it is told by quality."""
+
+    name: str
+    container: str
+    #: By how many frames it decodes ahead of what it shows.
+    late: int
+    qualities: dict[str, dict[str, str]]
+    muxing: dict[str, str] = field(default_factory=dict)
 
 
-def even(size: int) -> int:
-    """The even number of pixels that H.264's 4:2:0 needs, one more where it was odd."""
-    return size + size % 2
+H264 = Codec("libx264", "mp4", 2, {
+    "high": {"crf": "12", "preset": "medium"}, "good": {"crf": "18", "preset": "veryfast"},
+    "small": {"crf": "26", "preset": "medium"},
+}, {"movflags": "+faststart"})  # fmt: skip
+VP9_TOLD = {"b": "0", "deadline": "good", "cpu-used": "4", "row-mt": "1", "auto-alt-ref": "0"}
+VP9 = Codec("libvpx-vp9", "webm", 0, {
+    quality: {**VP9_TOLD, "crf": crf} for quality, crf in (("high", "16"), ("good", "26"), ("small", "38"))
+})  # fmt: skip
 
 
 def laid_on(background: str | None, ground: str) -> str:
@@ -43,83 +56,29 @@ def laid_on(background: str | None, ground: str) -> str:
     return hex_colour((*(float(part) for part in mixed), 1.0))
 
 
-def padded(pixels: Pixels, width: int, height: int) -> None:
-    """Fills what lies beyond a picture of width × height px in a larger array with its last column and row."""
-    pixels[:height, width:] = pixels[:height, width - 1 : width]
-    pixels[height:] = pixels[height - 1 : height]
-
-
-def render_movie(
-    scene: Scene,
-    painter: SkiaPainter,
-    target: Path,
-    progress: Progress = no_progress,
-    ground: str = PAPER,
-    run: RunOptions = RUN,
-) -> None:
-    """Every frame as H.264 in MP4, BT.709, at the scene's own rate; plays while it loads.
-
-    What a background lets through shows ``ground``; a side of odd length is padded by its last pixel.
-    """
-    start, total = run.frames(scene)
-    width, height = even(scene.width), even(scene.height)
-    background = laid_on(scene.background, ground)
-    buffers: Queue[tuple[Pixels, Any]] = Queue()
-    for _ in range(AHEAD):
-        buffers.put(blank(width, height))
-    ready: Queue[tuple[Pixels, Any] | BaseException | None] = Queue()
-    stopped = False
-
-    def paint() -> None:
-        try:
-            for first in range(start, start + total, STRETCH):
-                count = min(STRETCH, start + total - first)
-                table = painter.frames(scene, first, count)
-                for row in range(count):
-                    pixels, surface = buffers.get()
-                    if stopped:
-                        return
-                    painter.paint(surface.getCanvas(), table, row, background, (1.0, 1.0))
-                    surface.flushAndSubmit()
-                    if (width, height) != (scene.width, scene.height):
-                        padded(pixels, scene.width, scene.height)
-                    ready.put((pixels, surface))
-            ready.put(None)
-        except BaseException as error:
-            ready.put(error)
-
-    worker = Thread(target=paint, name="painter", daemon=True)
-    worker.start()
-    try:
-        with whole(target) as half, MovieWriter(half, scene, width, height) as movie:
-            done = 0
-            while (got := ready.get()) is not None:
-                if isinstance(got, BaseException):
-                    raise got
-                movie.add(got[0])
-                buffers.put(got)
-                done += 1
-                progress(done, total)
-    finally:
-        stopped = True
-        buffers.put(blank(2, 2))
-        worker.join()
+def is_clear(background: str | None) -> bool:
+    """Whether something shows through a background."""
+    return background is None or parse_colour(background)[3] < 1
 
 
 class MovieWriter:
-    """H.264 frames of (height, width, 4) opaque RGBA into an MP4 file."""
+    """Frames of (height, width, 4) RGBA into a movie file, BT.709 and tagged so; ``alpha`` keeps what is clear."""
 
-    def __init__(self, target: Path, scene: Scene, width: int, height: int) -> None:
-        self.container = av.open(str(target), "w", format="mp4", options={"movflags": "+faststart"})
-        rate = scene.rate
-        stream: Any = self.container.add_stream("libx264", options=QUALITY)
-        stream.rate = Fraction(rate.numerator, rate.denominator)
-        stream.time_base = Fraction(rate.denominator, rate.numerator)
-        stream.width, stream.height, stream.pix_fmt = width, height, "yuv420p"
+    def __init__(
+        self, target: Path, codec: Codec, quality: str, rate: Fraction, width: int, height: int, alpha: bool = False
+    ) -> None:
+        self.container = av.open(str(target), "w", format=codec.container)
+        self.form = "yuva420p" if alpha else "yuv420p"
+        stream: Any = self.container.add_stream(codec.name, options=dict(codec.qualities[quality]))
+        stream.rate, stream.time_base = rate, 1 / rate
+        stream.width, stream.height, stream.pix_fmt = width, height, self.form
+        if alpha:
+            stream.metadata["alpha_mode"] = "1"
         context = stream.codec_context
         context.color_primaries = context.color_trc = context.colorspace = 1
         context.color_range = 1
         context.thread_type = "AUTO"
+        context.thread_count = THREADS
         self.stream = stream
         self.time_base = stream.time_base
         self.count = 0
@@ -129,7 +88,7 @@ class MovieWriter:
 
     def add(self, pixels: Pixels) -> None:
         frame = av.VideoFrame.from_ndarray(np.ascontiguousarray(pixels), format="rgba")
-        frame = frame.reformat(format="yuv420p", dst_colorspace=Colorspace.ITU709, dst_color_range=ColorRange.MPEG)
+        frame = frame.reformat(format=self.form, dst_colorspace=Colorspace.ITU709, dst_color_range=ColorRange.MPEG)
         frame.pts = self.count
         frame.time_base = self.time_base
         self.count += 1
@@ -144,20 +103,81 @@ class MovieWriter:
 
 
 class MovieOptions(RunOptions):
-    #: What shows where the background lets through: a movie has no transparency.
-    ground: Annotated[str, Field(pattern="^#[0-9a-fA-F]{6}$")] = PAPER
+    quality: Annotated[
+        Literal["high", "good", "small"], Field(title="Quality", description="How closely the movie keeps each frame.")
+    ] = "good"
 
 
 class Movie(Output[MovieOptions]):
+    """A movie in parts; which codec, and whether what is clear stays so, its kinds say."""
+
+    codec: ClassVar[Codec]
+    part: ClassVar[int] = 60
+
+    def alpha(self, scene: Scene, options: MovieOptions) -> bool:
+        raise NotImplementedError
+
+    def background(self, scene: Scene, options: MovieOptions) -> str | None:
+        raise NotImplementedError
+
+    def make(self, job: Job, options: MovieOptions, run: Stretch, target: Path, progress: Progress) -> None:
+        scene = job.scene
+        size = Size.of(scene, options.scale, even=True)
+        rate = Fraction(scene.rate.numerator, scene.rate.denominator)
+        alpha = self.alpha(scene, options)
+        with (
+            painted(scene, job.painter, run.first, run.count, size, self.background(scene, options)) as frames,
+            whole(target) as half,
+            MovieWriter(half, self.codec, options.quality, rate, size.across, size.down, alpha) as movie,
+        ):
+            for done, pixels in enumerate(frames, start=1):
+                movie.add(bled(unpremultiplied(pixels)) if alpha else pixels)
+                progress(done, run.count)
+
+    def join(self, job: Job, options: MovieOptions, parts: Sequence[tuple[Path, Stretch]], target: Path) -> None:
+        rate = Fraction(job.scene.rate.numerator, job.scene.rate.denominator)
+        told = [(path, run.count) for path, run in parts]
+        with whole(target) as half:
+            joined(told, half, self.codec.container, rate, self.codec.late, self.codec.muxing)
+
+
+class OnGround(MovieOptions):
+    #: What shows where the background lets through: this movie has no transparency.
+    ground: Annotated[str, Field(pattern="^#[0-9a-fA-F]{6}$", title="Ground")] = PAPER
+
+
+class Mp4(Movie):
     id: ClassVar[str] = "mp4"
     label: ClassVar[str] = "Movie (MP4)"
     suffix: ClassVar[str] = ".mp4"
     media: ClassVar[str] = "video/mp4"
     icon: ClassVar[str] = "film"
+    codec: ClassVar[Codec] = H264
+    options = OnGround
+
+    def alpha(self, scene: Scene, options: MovieOptions) -> bool:
+        return False
+
+    def background(self, scene: Scene, options: MovieOptions) -> str | None:
+        assert isinstance(options, OnGround)
+        return laid_on(scene.background, options.ground)
+
+
+class WebM(Movie):
+    id: ClassVar[str] = "webm"
+    label: ClassVar[str] = "Movie that lies over others (WebM)"
+    suffix: ClassVar[str] = ".webm"
+    media: ClassVar[str] = "video/webm"
+    icon: ClassVar[str] = "layers-half"
+    codec: ClassVar[Codec] = VP9
     options = MovieOptions
 
-    def write(self, job: Job, options: MovieOptions, target: Path, progress: Progress) -> None:
-        render_movie(job.scene, job.painter, target, progress, options.ground, options)
+    def alpha(self, scene: Scene, options: MovieOptions) -> bool:
+        return is_clear(scene.background)
+
+    def background(self, scene: Scene, options: MovieOptions) -> str | None:
+        return scene.background
 
 
-OUTPUTS.add(Movie())
+OUTPUTS.add(Mp4())
+OUTPUTS.add(WebM())
