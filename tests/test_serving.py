@@ -144,7 +144,7 @@ def test_what_was_acknowledged_is_there_after_a_kill_and_an_edit_sent_again_is_n
     server.kill()
 
 
-def test_half_files_and_snapshots_of_a_kill_are_swept_and_jobs_told(tmp_path):
+def test_renders_go_on_after_a_kill_with_what_was_made_of_them(tmp_path):
     folder = tmp_path / "data"
     server = Server(folder).ready()
     name, scene = made_project(server)
@@ -152,17 +152,26 @@ def test_half_files_and_snapshots_of_a_kill_are_swept_and_jobs_told(tmp_path):
     jobs = [
         server.ask("POST", f"/api/projects/{name}/renders", {"scene": scene, "kind": "mp4"})[1]["id"] for _ in range(3)
     ]
-    for _ in range(200):
-        if any(each.suffix == ".part" for each in (folder / "renders").iterdir()):
+    first = folder / "renders" / jobs[0]
+    for _ in range(600):
+        if (first / "00000.made").exists():
             break
         time.sleep(0.05)
     # One at a time: the others wait.
-    assert sum(each.suffix == ".part" for each in (folder / "renders").iterdir()) == 1
+    assert not any(list((folder / "renders" / job).glob("*.made*")) for job in jobs[1:])
     server.kill()
-    time.sleep(0.5)
+    time.sleep(1)
+    made = {path.name: path.stat().st_ino for path in first.glob("*.made")}
+    assert "00000.made" in made
     server = Server(folder, port=server.port).ready()
-    assert list((folder / "renders").iterdir()) == []
-    assert {server.ask("GET", f"/api/renders/{job}")[1]["state"] for job in jobs} == {"stopped"}
+    for _ in range(600):
+        told = [server.ask("GET", f"/api/renders/{job}")[1] for job in jobs]
+        if len(list(first.glob("*.made"))) > len(made):
+            break
+        time.sleep(0.05)
+    assert {path.name: path.stat().st_ino for path in first.glob("*.made") if path.name in made} == made
+    assert {each["state"] for each in told} <= {"waiting", "running"}
+    assert server.ask("POST", f"/api/renders/{jobs[0]}/stop")[1]["state"] == "stopped"
     server.kill()
 
 

@@ -1,17 +1,21 @@
 """The command line: serve, sample, render, import, export, schema."""
 
 import json
-import os
 import re
 import sys
+from collections.abc import Iterator
+from contextlib import closing, contextmanager
 from pathlib import Path
-from threading import Thread
-from typing import Annotated, NoReturn
+from tempfile import TemporaryDirectory
+from typing import Annotated, Literal, NoReturn
 
 import typer
 from av.error import FFmpegError
 from pydantic import ValidationError
 
+from deftarc.app.queue.crews import Crew, crew_of
+from deftarc.app.queue.making import Making, made_with
+from deftarc.app.queue.work import Order
 from deftarc.app.settings import settings
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Project
@@ -23,9 +27,8 @@ from deftarc.core.words import Misread, told_keys
 from deftarc.formats.archive import ProjectFile, read_project
 from deftarc.formats.materials import Materials
 from deftarc.formats.read.samples import sample_csv
-from deftarc.paint.output import Job, chosen, output_for, whole
+from deftarc.paint.output import Job, Progress, Stretch, chosen, no_progress, output_for, whole
 from deftarc.paint.output.movie import PAPER
-from deftarc.paint.skia.scene import painter_for
 
 app = typer.Typer(
     no_args_is_help=True,
@@ -193,25 +196,28 @@ def render(
         list[str] | None,
         typer.Option("--set", help="name=value of any other option an output has; may be told several times."),
     ] = None,
-    tied: Annotated[bool, typer.Option(hidden=True, help="End when standard input closes.")] = False,
+    workers: Annotated[int, typer.Option(help="Processes that paint parts of it side by side.", min=1, max=64)] = 1,
+    farm: Annotated[
+        str, typer.Option(help="The address of a Dask scheduler, tcp://name:8786: its workers paint instead.")
+    ] = "",
 ) -> None:
-    """Render a scene to a movie, one frame, or a folder of frames."""
-    if tied:
-        Thread(target=_end_with_input, name="tie", daemon=True).start()
+    """Render a scene to a movie, one frame, or a folder of frames.
+
+    Ends with 0 once it is made, 1 where it cannot be, 2 where the command is wrong, 130 when it was stopped.
+    """
     opened = open_file(file)
-
-    def told(done: int, total: int) -> None:
-        if progress:
-            print(f"{done} {total}", flush=True)
-
     try:
         found = find_scene(opened.project, scene)
         output = output_for(out)
         options = chosen(output, {"frame": frame, "ground": ground_of(ground), **dict(map(_parted, more or ()))})
         output.check(found, options)
-        output.write(
-            Job(found, painter_for(found, Materials(opened.read_asset), opened.project.by_id)), options, out, told
-        )
+        with told_to_people(progress, output.total(found, options)) as told:
+            if workers == 1 and not farm:
+                job = Job(found, Materials(opened.read_asset), opened.project.by_id)
+                output.write(job, options, out, told)
+            else:
+                order = Order(output.id, found.id, options.model_dump(mode="json"))
+                made_aside(crew_of(farm, workers), order, opened, output.parts(found, options), out, told)
     except Refusal as error:
         fail(error)
     except (OSError, FFmpegError) as error:
@@ -225,11 +231,24 @@ def _parted(told: str) -> tuple[str, str]:
     return name, value
 
 
-def _end_with_input() -> None:
-    """Whoever started this holds our standard input open as long as it lives."""
-    while os.read(0, 1024):
-        pass
-    os._exit(3)
+@contextmanager
+def told_to_people(lines: bool, total: int) -> Iterator[Progress]:
+    """How far it is: as lines for programs, as a bar where somebody looks at it, else not at all."""
+    if lines or not sys.stderr.isatty():
+        yield (lambda done, all_: print(f"{done} {all_}", flush=True)) if lines else no_progress
+        return
+    with typer.progressbar(length=total, label="Frames", file=sys.stderr, show_pos=True) as bar:
+        yield lambda done, _all: bar.update(done - bar.pos)
+
+
+def made_aside(
+    crew: Crew, order: Order, opened: ProjectFile, runs: list[Stretch], out: Path, progress: Progress
+) -> None:
+    """Makes an output with others' hands, as the queue does, in a folder beside its place."""
+    out.parent.mkdir(parents=True, exist_ok=True)
+    with closing(crew), TemporaryDirectory(prefix=f".{out.name}.", dir=out.parent, ignore_cleanup_errors=True) as aside:
+        making = Making.laid(Path(aside) / "job", order, opened.written(opened.project), runs)
+        made_with(crew, making, out, progress)
 
 
 @app.command("export")
@@ -263,6 +282,37 @@ def import_project(file: File, data: Data = None) -> None:
     opened = open_file(file)
     try:
         typer.echo(Workshop.at(settings(data=data).data).take(opened))
+    except Refusal as error:
+        fail(error)
+
+
+@app.command("queue")
+def queue(
+    do: Annotated[
+        Literal["list", "stop", "pause", "go", "first", "again"],
+        typer.Argument(help="list what there is; or what is to become of one."),
+    ] = "list",
+    job: Annotated[
+        str | None, typer.Argument(help="The render's id, as the list shows it.", show_default=False)
+    ] = None,
+    data: Data = None,
+) -> None:
+    """List the renders of a data folder, or stop, pause, go on with, put first or make again one of them.
+
+    A server that has the folder does it within a second; where none has, it is done when one begins.
+    """
+    from deftarc.app.workshop import Workshop
+
+    try:
+        shop = Workshop.at(settings(data=data).data)
+        if do == "list":
+            for row in shop.jobs.newest():
+                typer.echo(f"{row.id}  {row.state:8}{row.done:>7} of {row.total:<7}{row.title}  {row.message}".rstrip())
+        elif job is None:
+            raise Refusal(f"Which render is to {do}? “deftarc queue” lists them.")
+        else:
+            shop.jobs.get(job)
+            shop.jobs.wish(job, do)
     except Refusal as error:
         fail(error)
 

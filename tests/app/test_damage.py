@@ -11,7 +11,7 @@ import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy import select
 
-from deftarc.store.jobs import JobStore
+from deftarc.store.jobs import JobStore, NewJob
 from deftarc.store.parts import text_of
 from deftarc.store.room import walk
 from deftarc.store.tables import PartRow, StepRow
@@ -186,21 +186,31 @@ def test_a_render_that_meets_a_full_disk_ends_as_failed_with_its_reason(app, cli
     monkeypatch.setattr(shop.jobs, "new_name", lambda: "full")
     shop.renders.folder.mkdir()
     # Where the half file would grow there is no room, as on a full disk.
-    (shop.renders.folder / "full.png.part").symlink_to("/dev/full")
-    assert client.post("/api/projects/p/renders", json={"scene": "crossing", "kind": "png"}).status_code == 202
+    (shop.renders.folder / "full.mp4.part").symlink_to("/dev/full")
+    wanted = {"scene": "crossing", "kind": "mp4", "options": {"scale": 0.1}}
+    assert client.post("/api/projects/p/renders", json=wanted).status_code == 202
     for _ in range(400):
         told = client.get("/api/renders/full").json()
         if told["state"] not in ("waiting", "running"):
             break
         time.sleep(0.05)
     assert told["state"] == "failed"
-    assert "No space left" in told["message"]
-    assert list(shop.renders.folder.iterdir()) == []
+    assert "is full" in told["message"]
+    assert not (shop.renders.folder / "full.mp4").exists()
+    # What was made of it is kept, and it goes on from there.
+    assert client.post("/api/renders/full/go").json()["state"] == "waiting"
+    for _ in range(400):
+        told = client.get("/api/renders/full").json()
+        if told["state"] not in ("waiting", "running"):
+            break
+        time.sleep(0.05)
+    assert told["state"] == "done"
+    assert [each.name for each in shop.renders.folder.iterdir()] == ["full.mp4"]
 
 
 def test_the_end_of_a_render_is_told_although_it_cannot_be_written_and_written_when_it_can(app):
     jobs = app.state.workshop.jobs
-    jobs.create("a", "p", "Crossing", "a.mp4", 10)
+    jobs.create("a", NewJob("p", "Crossing", "crossing", "mp4", {}, 1, ".mp4"), 10)
     with read_only(app.state.workshop.sessions):
         jobs.change("a", state="failed", message="There was no room.")
         assert (jobs.get("a").state, jobs.get("a").message) == ("failed", "There was no room.")

@@ -13,6 +13,7 @@ from schemathesis.generation.modes import GenerationMode
 
 from deftarc.core.document.artwork import Picture
 from deftarc.formats.read import Asset
+from deftarc.store.jobs import NewJob
 from deftarc.web.server import create_app
 from tests.every_edit import EDITS, harbour
 from tests.running import TESTED
@@ -44,15 +45,14 @@ class Called:
         )
         shop.projects.create(made, "p")
         job = shop.jobs.new_name()
-        shop.jobs.create(job, "p", "Crossing", f"{job}.png", 1)
+        shop.jobs.create(job, NewJob("p", "Crossing", "crossing", "png", {}, 1, ".png"), 1)
         shop.jobs.change(job, state="done")
         self.ids = {
             "project_id": ["p"], "scene_id": ["crossing"], "layer_id": [each.id for each in made.scenes[0].layers], "job_id": [job],
             "name": [asset.hash], "index": [0, 1, 99], "part": ["scene", "shelf"],
         }  # fmt: skip
         # No call may start a movie: that is another campaign.
-        shop.renders.most = lambda: 0
-        shop.renders.go_on = lambda: None
+        shop.renders.close()
         self.client = TestClient(self.app, raise_server_exceptions=False)
         self.told = Calls()
 

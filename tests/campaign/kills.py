@@ -64,6 +64,9 @@ class Killed:
         self.revision = self.ask("POST", f"/api/projects/{self.project}/edits",
                                  {"revision": 1, "edit": {"kind": "add_layer", "scene": self.scene, "id": "gull", "name": "Gull", "artwork": RECT}})["revision"]  # fmt: skip
         self.file = self.raw("GET", f"/api/projects/{self.project}/file")
+        #: Of renders: parts that lay there after a kill, by the file they were then.
+        self.parts = {}
+        self.jobs = []
 
     def start(self):
         self.port = free_port()
@@ -151,16 +154,52 @@ class Killed:
         self._posted("/api/projects/import", form("a.deftarc", self.file), False)
 
     def renders(self):
-        self.killed_after(self.dice.uniform(0.05, 1.2))
+        """A kill somewhere on the way of movies, of which two at most are not at their end."""
+        self.killed_after(self.dice.uniform(0.05, 4.0))
         try:
             while True:
-                self.ask(
-                    "POST",
-                    f"/api/projects/{self.project}/renders",
-                    {"scene": self.scene, "kind": self.dice.choice(["mp4", "png"])},
-                )
+                states = {each["id"]: each["state"] for each in self.ask("GET", f"/api/projects/{self.project}/renders")}
+                if sum(states.get(job) in ("waiting", "running") for job in self.jobs) < 2:
+                    wanted = {"scene": self.scene, "kind": "mp4", "options": {"scale": 0.2}}
+                    self.jobs.append(self.ask("POST", f"/api/projects/{self.project}/renders", wanted)["id"])
+                    self.told.acknowledged += 1
+                time.sleep(0.05)
         except GONE:
-            return
+            pass
+        self.process.join()
+        # Those who painted for the killed server see that it is gone.
+        time.sleep(0.8)
+        for job in self.jobs:
+            for path in (self.folder / "renders" / job).glob("*.made"):
+                self.parts[job, path.name] = path.stat().st_ino
+
+    def look_at_renders(self):
+        """A part that was made is that very file until its movie is whole; nothing half has a movie's name."""
+        folder = self.folder / "renders"
+        for (job, name), made in self.parts.items():
+            try:
+                now = (folder / job / name).stat().st_ino
+            except FileNotFoundError:
+                if not (folder / f"{job}.mp4").exists():
+                    self.told.lost += 1
+                continue
+            if now != made:
+                self.told.twice += 1
+        self.told.broken += [path.name for path in folder.glob("*.mp4") if not whole_movie(path)]
+
+    def finish(self):
+        """All movies come to their end, and to the same bytes."""
+        for job in self.jobs:
+            for _ in range(1_200):
+                told = self.ask("GET", f"/api/renders/{job}")
+                if told["state"] not in ("waiting", "running"):
+                    break
+                time.sleep(0.1)
+            if told["state"] != "done":
+                self.told.broken.append(f"{job}: {told['state']} {told['message']}")
+        made = {(self.folder / "renders" / f"{job}.mp4").read_bytes() for job in self.jobs}
+        if len(made) > 1:
+            self.told.broken.append("movies of one scene that differ")
 
     def _posted(self, path, body, changes):
         try:
@@ -200,7 +239,7 @@ class Killed:
             [
                 path.name
                 for path in (self.folder / "renders").glob("*")
-                if ".part" in path.name or path.suffix == ".deftarc"
+                if ".part" in path.name and path.stem.removesuffix(".mp4") not in self.jobs
             ]
             if (self.folder / "renders").exists()
             else []
@@ -209,9 +248,7 @@ class Killed:
             [path.name for path in (self.folder / "incoming").glob("*")] if (self.folder / "incoming").exists() else []
         )
         self.told.broken += left
-        states = {each["state"] for each in self.ask("GET", f"/api/projects/{self.project}/renders")}
-        if states & {"waiting", "running"}:
-            self.told.broken.append("a render that nobody makes")
+        self.look_at_renders()
         with sqlite3.connect(f"file:{self.folder / 'deftarc.sqlite'}?mode=ro", uri=True) as file:
             if file.execute("PRAGMA quick_check").fetchone() != ("ok",):
                 self.told.broken.append("the database")
@@ -228,9 +265,20 @@ def over(folder, kinds, seed=1):
         for kind, count in kinds.items():
             for _ in range(count):
                 server.one(kind)
+        server.finish()
     finally:
         server.close()
     return server.told
+
+
+def whole_movie(path):
+    import av
+
+    try:
+        with av.open(str(path)) as movie:
+            return sum(packet.size > 0 for packet in movie.demux(video=0)) > 0
+    except av.FFmpegError:
+        return False
 
 
 def first_starts(folder, count, seed=1):

@@ -12,7 +12,7 @@ from deftarc.core.edit.add import AddLayer
 from deftarc.formats.read import Asset
 from deftarc.store.assets import AssetStore
 from deftarc.store.database import open_database
-from deftarc.store.jobs import JobStore
+from deftarc.store.jobs import JobStore, NewJob
 from deftarc.store.projects import ProjectStore, Stale
 from tests.scenes import at, layer, numbers, project
 
@@ -152,11 +152,14 @@ def test_assets_are_kept_by_their_hash(tmp_path):
         assets.read("0" * 64)
 
 
-def test_renders_that_a_stop_cut_off_say_so_when_a_server_begins_and_only_then(filled):
+def test_renders_that_a_stop_cut_off_are_known_to_the_next_server_in_their_order(filled):
     jobs = JobStore(filled.sessions)
-    jobs.create("a", "p", "Crossing", "a.mp4", 10)
+    for name in "abc":
+        jobs.create(name, NewJob("p", "Crossing", "crossing", "mp4", {}, 1, ".mp4"), 10)
     jobs.change("a", state="running", done=3)
+    jobs.change("b", state="done")
+    jobs.put_first("c")
     # The command line opens the same folder, and says nothing of another process's renders.
     assert JobStore(filled.sessions).get("a").state == "running"
-    JobStore(filled.sessions).end_left_over()
-    assert jobs.get("a").state == "stopped"
+    assert [row.id for row in JobStore(filled.sessions).left_over()] == ["c", "a"]
+    assert jobs.files() == {"b.mp4"}

@@ -3,7 +3,7 @@
 from pathlib import Path
 from typing import ClassVar
 
-from deftarc.paint.output.base import OUTPUTS, Job, Options, Output, Progress, whole
+from deftarc.paint.output.base import OUTPUTS, Job, Options, Output, Progress, Stretch, whole
 
 
 class CountOptions(Options):
@@ -19,7 +19,7 @@ class Count(Output[CountOptions]):
     of: ClassVar = "frame"
     options = CountOptions
 
-    def write(self, job: Job, options: CountOptions, target: Path, progress: Progress) -> None:
+    def make(self, job: Job, options: CountOptions, run: Stretch, target: Path, progress: Progress) -> None:
         with whole(target) as half:
             half.write_text(f"{job.scene.frames} {options.word}")
         progress(1, 1)

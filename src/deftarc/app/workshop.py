@@ -1,6 +1,7 @@
 """The application object: the stores, the materials, and who listens to which project."""
 
 import asyncio
+import json
 import logging
 import shutil
 from collections.abc import Callable, Sequence
@@ -14,7 +15,7 @@ from typing import Any
 
 from PIL import Image
 
-from deftarc.app.renders import Renders, Wanted
+from deftarc.app.queue.queue import Queue
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Layer, Project, Scene, assets_of
@@ -32,7 +33,7 @@ from deftarc.paint.skia.scene import painter_for
 from deftarc.store.assets import AssetStore
 from deftarc.store.database import Sessions, check_database, open_database
 from deftarc.store.eases import EaseStore
-from deftarc.store.jobs import JobStore
+from deftarc.store.jobs import JobStore, NewJob
 from deftarc.store.motions import MotionStore
 from deftarc.store.parts import Written
 from deftarc.store.projects import OpenProject, ProjectStore
@@ -61,7 +62,7 @@ class Workshop:
     eases: EaseStore
     motions: MotionStore
     settings: SettingStore
-    renders: Renders
+    renders: Queue
     room: Room
     materials: Materials
     #: Called with (project id, revision) after every change; see live.py.
@@ -76,12 +77,14 @@ class Workshop:
         sessions = open_database(folder)
         projects, assets = ProjectStore(sessions), AssetStore(sessions)
         jobs, settings = JobStore(sessions), SettingStore(sessions)
-        renders = Renders(folder / "renders", jobs, lambda: settings.told().renders_at_once)
+        renders = Queue(folder / "renders", jobs, settings.told)
         room = Room(sessions, projects, assets, jobs, renders.folder)
-        return cls(
+        shop = cls(
             folder, sessions, projects, assets, jobs, EaseStore(sessions), MotionStore(sessions), settings, renders,
             room, Materials(assets.read),
         )  # fmt: skip
+        renders.again = shop.render_again
+        return shop
 
     @property
     def incoming(self) -> Path:
@@ -188,9 +191,18 @@ class Workshop:
             raise Refusal(f"{output.label} goes into a folder: use the command line, “deftarc render”.")
         options = chosen(output, told)
         output.check(scene, options)
-        wanted = Wanted(scene.id, output, options)
-        title, total = f"{opened.project.name} {output.title(scene, options)}", output.total(scene, options)
-        return self.renders.start(project_id, title, self.export(project_id), wanted, total)
+        new = NewJob(
+            project_id, f"{opened.project.name} {output.title(scene, options)}", scene.id, output.id,
+            options.model_dump(mode="json"), opened.revision, output.suffix,
+        )  # fmt: skip
+        return self.renders.start(new, export_file(opened.project, self.assets), output.parts(scene, options))
+
+    def render_again(self, job_id: str) -> str:
+        """Queues what a render was made of, as it is by now, with the same options; returns the new job's id."""
+        row = self.jobs.get(job_id)
+        if not row.output:
+            raise Refusal("What this render was made of is not known any more. Choose it anew.")
+        return self.render(row.project, row.scene, row.output, json.loads(row.options))
 
     def delete(self, project_id: str) -> None:
         """Takes a project off the list; its renders end with it."""

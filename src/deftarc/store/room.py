@@ -16,6 +16,7 @@ from sqlalchemy.orm import Session
 from deftarc.core.base.errors import Refusal, unknown
 from deftarc.store.assets import AssetStore
 from deftarc.store.database import Sessions
+from deftarc.store.files import removed, taken
 from deftarc.store.jobs import JobStore
 from deftarc.store.parts import text_of
 from deftarc.store.projects import ProjectStore
@@ -92,7 +93,7 @@ class Room:
         files = [self.sessions.file, *self.sessions.file.parent.glob("*.sqlite-wal")]
         if self.renders.is_dir():
             files += self.renders.iterdir()
-        return sum(path.stat().st_size for path in files if path.exists())
+        return sum(map(taken, files))
 
     def of_deleted(self) -> dict[str, int]:
         """By deleted project the bytes that come back when it alone is removed."""
@@ -117,8 +118,8 @@ class Room:
         return out
 
     def _rendered(self, session: Session, project: str) -> int:
-        paths = [self.renders / name for name in session.scalars(select(JobRow.file).where(JobRow.project == project))]
-        return sum(path.stat().st_size for path in paths if path.is_file())
+        rows = session.execute(select(JobRow.file, JobRow.id).where(JobRow.project == project))
+        return sum(taken(self.renders / name) for row in rows for name in row)
 
     def remove(self, project_id: str) -> None:
         """Removes a deleted project for good, and gives its room back."""
@@ -155,7 +156,7 @@ class Room:
                 session.execute(delete(table).where(table.project == project_id))
             session.execute(delete(ProjectRow).where(ProjectRow.id == project_id))
         for name in files:
-            (self.renders / name).unlink(missing_ok=True)
+            removed(self.renders / name)
 
     def sweep(self) -> int:
         """Removes parts and assets that no step of any project names; returns how many bytes the disk got back."""

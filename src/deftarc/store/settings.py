@@ -1,5 +1,7 @@
 """Settings of a data folder, by name."""
 
+import os
+
 from pydantic import Field
 from sqlalchemy import select
 from sqlalchemy.dialects.sqlite import insert
@@ -11,6 +13,13 @@ from deftarc.store.trouble import StoreTrouble
 
 #: No more renders run at the same time.
 MOST_AT_ONCE = 8
+#: No more processes make their parts.
+MOST_WORKERS = 64
+
+
+def own_workers() -> int:
+    """One for each processor but one, which is left to the workbench."""
+    return min(MOST_WORKERS, max(1, (os.cpu_count() or 2) - 1))
 
 
 class Settings(Frozen):
@@ -18,6 +27,10 @@ class Settings(Frozen):
 
     #: Renders that run at the same time; the others wait.
     renders_at_once: int = Field(default=1, ge=1, le=MOST_AT_ONCE)
+    #: Processes of this machine that paint.
+    workers: int = Field(default_factory=own_workers, ge=1, le=MOST_WORKERS)
+    #: The address of a Dask scheduler, whose workers paint instead; empty for none.
+    farm: str = Field(default="", max_length=200, pattern=r"^((tcp|tls|ws|wss|ucx)://[^\s/]+)?$")
 
 
 class SettingStore:

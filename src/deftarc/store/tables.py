@@ -82,7 +82,9 @@ class AssetRow(Base):
 
 
 class JobRow(Base):
-    """A render: ``state`` is waiting, running, done, failed or stopped; ``file`` the finished file's name."""
+    """A render: ``state`` is waiting, running, paused, done, failed or stopped; ``file`` the finished file's name;
+    ``place`` goes before others where it is lower; ``wish`` is what another process left word of.
+    """
 
     __tablename__ = "jobs"
     id: Mapped[str] = mapped_column(String(24), primary_key=True)
@@ -94,6 +96,12 @@ class JobRow(Base):
     message: Mapped[str]
     file: Mapped[str]
     made_at: Mapped[float]
+    scene: Mapped[str] = mapped_column(String(60), default="")
+    output: Mapped[str] = mapped_column(String(40), default="")
+    options: Mapped[str] = mapped_column(default="{}")
+    revision: Mapped[int] = mapped_column(default=0)
+    place: Mapped[float] = mapped_column(default=0.0)
+    wish: Mapped[str] = mapped_column(String(20), default="")
     __table_args__ = (Index("jobs_by_project", "project", "made_at"),)
 
 

@@ -6,7 +6,9 @@ from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
+from pydantic import ValidationError
 
+from deftarc.app.queue.crews import crew_of
 from deftarc.app.workshop import Workshop
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.time import RATES, timecode
@@ -19,7 +21,7 @@ from deftarc.formats.read import endings
 from deftarc.paint.output import OUTPUTS
 from deftarc.store.projects import ProjectSummary
 from deftarc.store.room import KEPT_DAYS
-from deftarc.store.settings import MOST_AT_ONCE, Settings
+from deftarc.store.settings import MOST_AT_ONCE, MOST_WORKERS, Settings
 from deftarc.store.trouble import StoreTrouble
 from deftarc.web.actions import ACTIONS, sheet
 from deftarc.web.api.models import NewProject
@@ -91,7 +93,7 @@ def start(request: Request, shop: Shop) -> Response:
     return templates.TemplateResponse(
         request, "start.html",
         {**_list(shop), "presets": PRESETS, "rates": list(RATES), "new": NewProject(), "whole": shop.room.whole(),
-         "renders_at_once": shop.settings.told().renders_at_once, "most_at_once": MOST_AT_ONCE},
+         "settings": shop.settings.told(), "most_at_once": MOST_AT_ONCE, "most_workers": MOST_WORKERS},
     )  # fmt: skip
 
 
@@ -116,13 +118,31 @@ def give_room_back(request: Request, shop: Shop) -> Response:
 
 
 @router.post("/settings")
-def settings(request: Request, shop: Shop, renders_at_once: Annotated[str, Form(max_length=20)] = "") -> Response:
+def settings(
+    request: Request,
+    shop: Shop,
+    renders_at_once: Annotated[str, Form(max_length=20)] = "1",
+    workers: Annotated[str, Form(max_length=20)] = "",
+    farm: Annotated[str, Form(max_length=300)] = "",
+) -> Response:
     count = whole(renders_at_once, "number of renders", "")
     if not 1 <= count <= MOST_AT_ONCE:
         raise Refusal(f"Between 1 and {MOST_AT_ONCE} renders can run at once.")
-    shop.settings.keep(Settings(renders_at_once=count))
-    shop.renders.go_on()
-    told = f"{count} renders run at once." if count > 1 else "One render runs at a time."
+    hands = whole(workers, "number of processes", "") if workers else shop.settings.told().workers
+    if not 1 <= hands <= MOST_WORKERS:
+        raise Refusal(f"Between 1 and {MOST_WORKERS} processes can paint.")
+    try:
+        wanted = Settings(renders_at_once=count, workers=hands, farm=farm.strip())
+    except ValidationError:
+        raise Refusal(f"“{farm.strip()[:60]}” is no address of a scheduler. Write it as tcp://name:8786.") from None
+    if wanted.farm and wanted.farm != shop.settings.told().farm:
+        # Refused here where nothing answers, and not only once something is to be made.
+        crew_of(wanted.farm, hands).close()
+    shop.settings.keep(wanted)
+    shop.renders.wake()
+    often = f"{count} renders run at once" if count > 1 else "One render runs at a time"
+    who = f"the workers of {wanted.farm}" if wanted.farm else f"{hands} processes" if hands > 1 else "one process"
+    told = f"{often}, painted by {who}."
     return templates.TemplateResponse(request, "parts/kept.html", {"sentence": told})
 
 
@@ -250,11 +270,25 @@ def part(request: Request, project_id: str, part: str, shop: Shop, scene: str | 
 def renders(request: Request, project_id: str, shop: Shop) -> Response:
     """The list of renders, asked for again while one runs."""
     shop.projects.open(project_id)
-    jobs = shop.jobs.of_project(project_id, 6)
-    busy = any(job.state in ("waiting", "running") for job in jobs)
+    jobs = shop.jobs.of_project(project_id, 12)
+    order = shop.jobs.in_order()
+    jobs.sort(key=lambda job: order.index(job.id) if job.id in order else len(order))
+    now = shop.projects.open(project_id).revision
     return templates.TemplateResponse(
-        request, "parts/renders.html", {"jobs": jobs, "busy": busy, "project_id": project_id}
-    )
+        request, "parts/renders.html",
+        {"jobs": [(job, pace_told(*shop.renders.pace(job.id))) for job in jobs], "project_id": project_id,
+         "busy": any(job.state in ("waiting", "running") for job in jobs), "now": now, "order": order},
+    )  # fmt: skip
+
+
+def pace_told(rate: float | None, left: float | None) -> str:
+    """Frames a second, and the time that is left, as people say them."""
+    if rate is None or left is None:
+        return ""
+    seconds = max(1, round(left))
+    minutes, hours = round(seconds / 60), seconds / 3600
+    told = f"{seconds} s" if seconds < 90 else f"{minutes} min" if minutes < 90 else f"{hours:.1f} h"
+    return f"{rate:.1f} frames/s · {told} left" if rate < 10 else f"{rate:.0f} frames/s · {told} left"
 
 
 @router.get("/docs")

@@ -48,6 +48,7 @@ def create_app(
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         app.state.workshop.loop = asyncio.get_running_loop()
+        app.state.workshop.renders.open()
         tidying = asyncio.create_task(app.state.tidying.go())
         # Begun at once, so that it has something to put back however soon it ends.
         await asyncio.sleep(0)
@@ -55,7 +56,7 @@ def create_app(
         tidying.cancel()
         with suppress(asyncio.CancelledError):
             await tidying
-        app.state.workshop.renders.stop_all()
+        app.state.workshop.renders.close()
         if readers is not None:
             readers.close()
 
@@ -108,6 +109,8 @@ def _answer(request: Request, code: int, detail: str, **more: Any) -> JSONRespon
 
 def over(app: FastAPI, folder: Path) -> None:
     """The application, before its life begins, over that data folder."""
+    if before := getattr(app.state, "workshop", None):
+        before.renders.close()
     app.state.workshop = Workshop.at(folder)
     app.state.workshop.begin()
     app.state.tidying = Tidying()

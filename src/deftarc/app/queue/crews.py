@@ -4,29 +4,38 @@ import multiprocessing
 import os
 import threading
 import time
-from concurrent.futures import Executor, Future, ProcessPoolExecutor
+from collections.abc import Callable
+from concurrent.futures import CancelledError, Executor, Future, ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
 from pathlib import Path
 from typing import Any, Protocol
 
-from deftarc.app.queue.work import Order, made_away, made_here
+from deftarc.app.queue.work import WORK, Order, joined_here, made_away, made_here
 from deftarc.core.base.errors import Refusal
-from deftarc.paint.output import Stretch
+from deftarc.paint.output import Stretch, part_name, whole
 
 
 class Crew(Protocol):
-    """Makes parts. ``hands`` says how many at once."""
+    """Makes parts of jobs."""
 
-    hands: int
+    @property
+    def hands(self) -> int:
+        """How many parts may be with it at once."""
 
-    def make(self, work: Path, order: Order, number: int, run: Stretch, folder: Path) -> "Future[Any]":
-        """Begins a part of a job; its future ends once the part lies in the folder, or was brought: see ``bring``."""
+    def make(self, folder: Path, order: Order, number: int, run: Stretch) -> "Future[Any]":
+        """Begins a part of the job that lies in a folder."""
 
-    def lost(self, error: BaseException) -> bool:
+    def bring(self, folder: Path, number: int, made: Any) -> None:
+        """Puts what a part's future ended with where parts lie."""
+
+    def join(self, folder: Path, order: Order, target: Path) -> "Future[Any]":
+        """Begins to put the parts of a job together, on this machine."""
+
+    def died(self, error: BaseException) -> bool:
         """Whether an error says that a worker died, and not that the part cannot be made."""
 
-    def renew(self) -> None:
-        """After a worker died."""
+    def forget(self, folder: Path) -> None:
+        """The job of a folder has ended; or a worker died that may have held what it is made of."""
 
     def close(self) -> None:
         """Ends all that is under way."""
@@ -51,25 +60,33 @@ class Processes:
         self._pool: ProcessPoolExecutor | None = None
         self._turn = threading.Lock()
 
-    def pool(self) -> ProcessPoolExecutor:
+    def _submit(self, what: Callable[..., Any], *told: Any) -> "Future[Any]":
         with self._turn:
-            if self._pool is None:
-                self._pool = ProcessPoolExecutor(
-                    self.hands, multiprocessing.get_context("spawn"), tied_to, (os.getpid(),)
-                )
-            return self._pool
+            for _ in range(2):
+                if self._pool is None:
+                    start = multiprocessing.get_context("spawn")
+                    self._pool = ProcessPoolExecutor(self.hands, start, tied_to, (os.getpid(),))
+                try:
+                    return self._pool.submit(what, *told)
+                except BrokenProcessPool:
+                    # One of its processes died: the others are ended with it, and new ones take their place.
+                    self._pool = None
+        raise BrokenProcessPool("New processes die at once.")
 
-    def make(self, work: Path, order: Order, number: int, run: Stretch, folder: Path) -> "Future[Any]":
-        return self.pool().submit(made_here, work, order, number, run, folder)
+    def make(self, folder: Path, order: Order, number: int, run: Stretch) -> "Future[Any]":
+        return self._submit(made_here, folder, order, number, run)
 
-    def lost(self, error: BaseException) -> bool:
-        return isinstance(error, BrokenProcessPool)
+    def bring(self, folder: Path, number: int, made: Any) -> None:
+        """It lies there already."""
 
-    def renew(self) -> None:
-        with self._turn:
-            gone, self._pool = self._pool, None
-        if gone is not None:
-            gone.shutdown(wait=False, cancel_futures=True)
+    def join(self, folder: Path, order: Order, target: Path) -> "Future[Any]":
+        return self._submit(joined_here, folder, order, target)
+
+    def died(self, error: BaseException) -> bool:
+        return isinstance(error, BrokenProcessPool | CancelledError)
+
+    def forget(self, folder: Path) -> None:
+        """Nothing of it is kept here."""
 
     def close(self) -> None:
         with self._turn:
@@ -82,38 +99,54 @@ class Processes:
 
 
 class Cluster:
-    """The workers of a Dask cluster. What a job is made of travels with it once, by its hash."""
+    """The workers of a Dask cluster. What a job is made of travels there once, and is known by its hash."""
 
-    def __init__(self, address: str, patience: float = 10.0) -> None:
+    def __init__(self, address: str, patience: float = 8.0) -> None:
         try:
             from distributed import Client
         except ImportError:
-            raise Refusal("A farm needs Dask: install deftarc[farm].") from None
+            raise Refusal("A farm needs Dask. Install it with the package: deftarc[farm].") from None
         try:
             self.client: Any = Client(address, timeout=patience, set_as_default=False)
         except (OSError, TimeoutError, ValueError) as error:
-            raise Refusal(f"There is no farm at {address}: no scheduler answers there.") from error
-        self.executor: Executor = self.client.get_executor(retries=0, pure=False)
+            raise Refusal(f"No farm answers at {address[:200]}. See whether its scheduler runs.") from error
+        self.executor: Executor = self.client.get_executor(pure=False)
+        self.home = Processes(1)
         self._works: dict[Path, Any] = {}
 
     @property
     def hands(self) -> int:
+        """Those of its workers, and as many more, so that none waits for the next part to travel."""
         told = self.client.scheduler_info(n_workers=-1)["workers"].values()
-        return max(1, sum(int(each["nthreads"]) for each in told))
+        return 2 * sum(int(each["nthreads"]) for each in told)
 
-    def make(self, work: Path, order: Order, number: int, run: Stretch, folder: Path) -> "Future[Any]":
-        if work not in self._works:
-            self._works[work] = self.client.scatter(work.read_bytes(), hash=True)
-        return self.executor.submit(made_away, self._works[work], order, number, run)
+    def make(self, folder: Path, order: Order, number: int, run: Stretch) -> "Future[Any]":
+        if folder not in self._works:
+            self._works[folder] = self.client.scatter((folder / WORK).read_bytes(), hash=True)
+        return self.executor.submit(made_away, self._works[folder], order, run)
 
-    def lost(self, error: BaseException) -> bool:
-        from distributed import CancelledError, KilledWorker
+    def bring(self, folder: Path, number: int, made: Any) -> None:
+        with whole(folder / part_name(number)) as half:
+            half.write_bytes(made)
+
+    def join(self, folder: Path, order: Order, target: Path) -> "Future[Any]":
+        return self.home.join(folder, order, target)
+
+    def died(self, error: BaseException) -> bool:
+        from distributed import CancelledError as Cancelled
+        from distributed import KilledWorker
         from distributed.comm import CommClosedError
 
-        return isinstance(error, KilledWorker | CancelledError | CommClosedError)
+        return isinstance(error, KilledWorker | Cancelled | CommClosedError) or self.home.died(error)
 
-    def renew(self) -> None:
-        self._works.clear()
+    def forget(self, folder: Path) -> None:
+        self._works.pop(folder, None)
 
     def close(self) -> None:
+        self.home.close()
         self.client.close(timeout=2)
+
+
+def crew_of(farm: str, workers: int) -> Crew:
+    """Those at an address, else so many processes of this machine. Refusal where no farm answers."""
+    return Cluster(farm) if farm else Processes(workers)

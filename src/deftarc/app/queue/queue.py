@@ -1,52 +1,363 @@
-"""The queue of renders: parts of jobs are handed to a crew, in the jobs' order; what a part came to lies in the job's
-folder under its number, so that a restart, of the server or of the machine, goes on where it was.
+"""The queue of renders: parts of jobs are handed to a crew, in the jobs' order. What was made lies in each job's
+folder, so that a restart, of the server or of the machine, goes on where it was; rows of the database tell of it.
 """
 
 import logging
-import shutil
 import time
-from collections import deque
 from collections.abc import Callable
-from concurrent.futures import Future
 from contextlib import suppress
-from dataclasses import dataclass, field
 from pathlib import Path
-from threading import RLock
+from threading import Condition, Thread
 from typing import Any
 
-from deftarc.app.queue.crews import Crew, Processes
-from deftarc.app.queue.work import GO, Order, Stopped, joined_here
+from deftarc.app.queue.crews import Crew, crew_of
+from deftarc.app.queue.making import Making
+from deftarc.app.queue.work import Order
 from deftarc.core.base.errors import Refusal, UnknownThing
-from deftarc.paint.output import Stretch, part_name
-from deftarc.store.jobs import JobStore
+from deftarc.paint.output import Stretch
+from deftarc.store.files import removed
+from deftarc.store.jobs import JobStore, NewJob
+from deftarc.store.settings import Settings
 from deftarc.store.tables import JobRow
-from deftarc.store.trouble import trouble_of
+from deftarc.store.trouble import StoreTrouble, trouble_of
 
 log = logging.getLogger(__name__)
-#: How often a part is begun again because its worker died.
-TRIES = 3
-#: Parts that were made last, by which the rate is told.
-LATELY = 6
+STOPPED = "Stopped before it was finished."
+#: Seconds between two looks at what is under way, at what others wish, and at a farm that did not answer.
+LOOK, WISHES, FARM = 0.3, 1.0, 15.0
+#: Seconds after which processes with nothing to do are let go.
+IDLE = 60.0
 
 
-@dataclass(eq=False)
-class Running:
-    """A job that is not at its end: its parts, those that lie there, and those that are being made."""
+class Queue:
+    """The renders of one data folder. A thread hands out their parts, once ``begin`` was called."""
 
-    id: str
-    order: Order
-    suffix: str
-    runs: list[Stretch]
-    made: set[int] = field(default_factory=set)
-    under_way: "dict[int, Future[Any]]" = field(default_factory=dict)
-    tries: dict[int, int] = field(default_factory=dict)
-    paused: bool = False
-    joining: bool = False
-    lately: deque[tuple[float, int]] = field(default_factory=lambda: deque(maxlen=LATELY))
+    def __init__(self, folder: Path, jobs: JobStore, settings: Callable[[], Settings]) -> None:
+        self.folder = folder
+        self.jobs = jobs
+        self.settings = settings
+        #: Makes a job of the same anew: whoever has the projects puts that in.
+        self.again: Callable[[str], Any] = lambda _job: None
+        self._makings: dict[str, Making] = {}
+        self._paused: set[str] = set()
+        self._turn = Condition()
+        self._thread: Thread | None = None
+        self._closed = False
+        self._crew: Crew | None = None
+        self._crew_for: tuple[str, int] | None = None
+        self._old_crews: list[Crew] = []
+        #: Why no part can be handed out, and when it is tried again.
+        self.trouble = ""
+        self._again_at = 0.0
+        self._busy_at = time.monotonic()
+        self._wishes_at = 0.0
+        self._woken = False
 
-    @property
-    def done(self) -> int:
-        return sum(self.runs[n].count for n in self.made)
+    # --- what a server does ---
 
-    def next(self) -> int | None:
-        return next((n for n in range(len(self.runs)) if n not in self.made and n not in self.under_way), None)
+    def begin(self) -> None:
+        """What a server does first: goes on with what a stop or a kill cut off, and sweeps away what no job names."""
+        for row in self.jobs.left_over():
+            self._take_up(row)
+        self.sweep()
+        if self._makings:
+            self.wake()
+
+    def _take_up(self, row: JobRow) -> None:
+        if (self.folder / row.file).exists():
+            # Put together, and then cut off before it was told.
+            self._end(row.id, "done")
+            return
+        try:
+            making = Making.found(self.folder / row.id)
+        except Refusal as error:
+            self._end(row.id, "failed", str(error))
+            return
+        self._makings[row.id] = making
+        making.halt()
+        if row.state == "paused":
+            self._paused.add(row.id)
+        else:
+            making.go()
+            self.jobs.change(row.id, state="waiting")
+
+    def sweep(self) -> None:
+        """Removes everything that no render names."""
+        if not self.folder.is_dir():
+            return
+        kept = self.jobs.files()
+        with self._turn:
+            kept.update(self._makings)
+        for path in self.folder.iterdir():
+            if path.name not in kept:
+                removed(path)
+
+    def close(self) -> None:
+        """Ends what is under way, when the server stops: the next one goes on with it."""
+        with self._turn:
+            self._closed = True
+            self._woken = True
+            self._turn.notify_all()
+        if self._thread is not None:
+            self._thread.join(10)
+            self._thread = None
+        for crew in (self._crew, *self._old_crews):
+            if crew is not None:
+                crew.close()
+        self._crew, self._old_crews = None, []
+
+    def open(self) -> None:
+        """Looks for what others wish from now on, as long as the server lives."""
+        with self._turn:
+            self._closed = False
+        self.wake()
+
+    def wake(self, _ended: Any = None) -> None:
+        """Something ended, or is to be done."""
+        with self._turn:
+            self._woken = True
+            self._turn.notify_all()
+            if self._thread is None and not self._closed:
+                self._thread = Thread(target=self._run, name="renders", daemon=True)
+                self._thread.start()
+
+    # --- what a person does ---
+
+    def start(self, new: NewJob, work: bytes, runs: list[Stretch]) -> str:
+        """Queues a job of a project file's bytes; returns its id."""
+        job = self.jobs.new_name()
+        try:
+            making = Making.laid(self.folder / job, Order(new.output, new.scene, new.options), work, runs)
+            making.go()
+        except OSError as error:
+            removed(self.folder / job)
+            raise trouble_of(error, self.folder) or error from error
+        try:
+            self.jobs.create(job, new, making.total)
+        except BaseException:
+            removed(self.folder / job)
+            raise
+        with self._turn:
+            self._makings[job] = making
+        self.wake()
+        return job
+
+    def stop(self, job: str) -> None:
+        """Ends a job; what was made of it goes."""
+        row = self.jobs.get(job)
+        with self._turn:
+            here = job in self._makings
+        if here or row.state in ("waiting", "running", "paused", "failed"):
+            self._end(job, "stopped", STOPPED)
+
+    def pause(self, job: str) -> None:
+        """Lets a job lie; what is made of it is kept."""
+        self.jobs.get(job)
+        with self._turn:
+            making = self._makings.get(job)
+            if making is None or making.joining is not None:
+                return
+            self._paused.add(job)
+            making.halt()
+        self.jobs.change(job, state="paused")
+
+    def go_on(self, job: str) -> None:
+        """Goes on with a job that was paused, or that failed and still has what was made of it."""
+        row = self.jobs.get(job)
+        with self._turn:
+            making = self._makings.get(job)
+        if making is None:
+            if row.state != "failed":
+                return
+            making = Making.found(self.folder / job)
+        with self._turn:
+            self._makings[job] = making
+            self._paused.discard(job)
+            try:
+                making.go()
+            except OSError as error:
+                raise trouble_of(error, self.folder) or error from error
+        self.jobs.change(job, state="waiting", message="")
+        self.wake()
+
+    def first(self, job: str) -> None:
+        """Puts a job before all others."""
+        self.jobs.get(job)
+        self.jobs.put_first(job)
+        self.wake()
+
+    def stop_project(self, project: str) -> None:
+        """Ends all renders of a project."""
+        with self._turn:
+            here = list(self._makings)
+        for job in here:
+            with suppress(UnknownThing):
+                if self.jobs.row(job).project == project:
+                    self._end(job, "stopped", STOPPED)
+
+    def finished(self, row: JobRow) -> Path:
+        """The file of a finished render."""
+        path = self.folder / row.file
+        if row.state != "done" or not path.is_file():
+            raise Refusal("This render is not finished, or its file was removed. Make it again.")
+        return path
+
+    def pace(self, job: str) -> tuple[float | None, float | None]:
+        """Frames a second of late, and seconds that are left; None where they cannot be told yet."""
+        with self._turn:
+            making = self._makings.get(job)
+            paused = job in self._paused
+        rate = making.rate() if making is not None and making.handed and not paused else None
+        if making is None or not rate:
+            return None, None
+        return rate, (making.total - making.done()) / rate
+
+    # --- what goes on by itself ---
+
+    def _run(self) -> None:
+        while True:
+            with self._turn:
+                if not self._woken:
+                    self._turn.wait(LOOK if self._makings else WISHES)
+                self._woken = False
+                if self._closed:
+                    return
+            try:
+                self._look()
+            except StoreTrouble as error:
+                log.error("renders: %s", error)
+            except Exception:
+                # The queue outlives a mistake in one look.
+                log.exception("renders")
+
+    def _look(self) -> None:
+        now = time.monotonic()
+        if now - self._wishes_at >= WISHES:
+            self._wishes_at = now
+            self._grant()
+        order = [job for job in self.jobs.in_order() if job in self._makings]
+        for job in order:
+            self._gather(job)
+        self._hand_out([job for job in order if job in self._makings and job not in self._paused])
+        for job in order:
+            making = self._makings.get(job)
+            if making is not None and job not in self._paused:
+                self._tell(job, making)
+        self._let_go(now)
+
+    def _grant(self) -> None:
+        """Does what the command line wished for in another process."""
+        for job, wish in self.jobs.wishes():
+            do = {
+                "stop": self.stop,
+                "pause": self.pause,
+                "go": self.go_on,
+                "first": self.first,
+                "again": self.again,
+            }.get(wish)
+            if do is not None:
+                with suppress(Refusal):
+                    do(job)
+
+    def _gather(self, job: str) -> None:
+        making = self._makings.get(job)
+        if making is None:
+            return
+        try:
+            making.gather()
+            if making.joined():
+                self._end(job, "done")
+        except Exception as error:
+            with self._turn:
+                if self._makings.get(job) is not making:
+                    # It was stopped meanwhile, and its folder is gone.
+                    return
+            self._end(job, "failed", self._words(job, error))
+
+    def _words(self, job: str, error: Exception) -> str:
+        if isinstance(error, Refusal):
+            return str(error)
+        if isinstance(error, OSError):
+            told = trouble_of(error, self.folder)
+            return str(told or f"It cannot be written: {error.strerror or error}.")
+        if isinstance(error, MemoryError):
+            return "There was not memory enough for it. Make it smaller, or close other programs."
+        log.error("render %s", job, exc_info=error)
+        return f"It could not be made, by a mistake of Deft Arc's own: {error!r}"
+
+    def _hand_out(self, order: list[str]) -> None:
+        if not order:
+            return
+        crew = self._crew_now()
+        if crew is None:
+            return
+        free = crew.hands - sum(len(each.crews()) for each in self._makings.values())
+        begun = 0
+        for job in order:
+            if begun >= max(1, self.settings().renders_at_once):
+                return
+            begun += 1
+            making = self._makings[job]
+            if making.whole and making.joining is None:
+                making.join(self.folder / self.jobs.row(job).file, crew, self.wake)
+                continue
+            while free > 0 and (number := making.next()) is not None:
+                making.hand(number, crew, self.wake)
+                free -= 1
+
+    def _crew_now(self) -> Crew | None:
+        """Who makes parts, by the settings as they are; None where a farm does not answer."""
+        settings = self.settings()
+        wanted = (settings.farm, settings.workers)
+        now = time.monotonic()
+        if self._crew is not None and self._crew_for == wanted:
+            return self._crew
+        if self._crew_for == wanted and now < self._again_at:
+            return None
+        if self._crew is not None:
+            self._old_crews.append(self._crew)
+        self._crew, self._crew_for, self._again_at = None, wanted, now + FARM
+        try:
+            self._crew = crew_of(*wanted)
+            self.trouble = ""
+        except Refusal as error:
+            self.trouble = str(error)
+        return self._crew
+
+    def _tell(self, job: str, making: Making) -> None:
+        """Keeps a job's row in step with what was made."""
+        done, row = making.done(), self.jobs.row(job)
+        state = "running" if making.handed or making.joining else row.state
+        message = "" if making.handed or making.joining else self.trouble
+        if (row.done, row.state, row.message) != (done, state, message):
+            self.jobs.change(job, done=done, state=state, message=message)
+
+    def _let_go(self, now: float) -> None:
+        """Closes crews that have nothing to do."""
+        busy = [crew for making in self._makings.values() for crew in making.crews()]
+        for crew in [each for each in self._old_crews if each not in busy]:
+            self._old_crews.remove(crew)
+            crew.close()
+        if busy or self._crew is None:
+            self._busy_at = now
+        elif now - self._busy_at > IDLE:
+            self._crew.close()
+            self._crew, self._crew_for = None, None
+
+    def _end(self, job: str, state: str, message: str = "") -> None:
+        """A job's end: its row says so, and its folder goes, unless it can go on from there."""
+        with self._turn:
+            making = self._makings.pop(job, None)
+            self._paused.discard(job)
+        if making is not None:
+            making.halt()
+            for each in making.handed.values():
+                each.future.cancel()
+            for crew in making.crews():
+                crew.forget(making.folder)
+        if state == "done":
+            self.jobs.finish(job)
+        else:
+            self.jobs.change(job, state=state, message=message[:400])
+        if state != "failed":
+            removed(self.folder / job)

@@ -2,7 +2,10 @@
 travels with it. Plain values go in, and a file, or its bytes, comes out.
 """
 
-from collections.abc import Callable
+import os
+import shutil
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, field
 from functools import lru_cache
 from hashlib import sha256
@@ -10,10 +13,17 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
 
+from av.error import FFmpegError
+
 from deftarc.core.base.errors import Refusal
 from deftarc.formats.archive import read_project
 from deftarc.formats.materials import Materials
 from deftarc.paint.output import Job, Output, Stretch, chosen, output_named, part_name
+
+#: The project file in a job's folder.
+WORK = "work.deftarc"
+#: A job's folder has a file of this name for as long as it is to be made.
+GO = "go"
 
 
 @dataclass(frozen=True)
@@ -29,73 +39,101 @@ class Stopped(Exception):
     """The job was stopped while a part of it was made."""
 
 
-@lru_cache(maxsize=2)
-def _opened(_name: str, read: Callable[[], bytes], scene: str) -> Job:
-    file = read_project(read())
-    return Job(file.project.scene(scene), Materials(file.read_asset), file.project.by_id)
+@contextmanager
+def _plainly() -> Iterator[None]:
+    """What goes wrong, as errors that travel between processes whole."""
+    try:
+        yield
+    except (Stopped, MemoryError):
+        raise
+    except Refusal as error:
+        raise Refusal(str(error)) from None
+    except (OSError, FFmpegError) as error:
+        raise OSError(error.errno, error.strerror or str(error)) from None
 
 
-class _Read:
-    """Reads a project file, equal to any other that does: what is kept by its name is read once."""
+class _Source:
+    """A project file, by its place or its bytes. Equal to any other one of its name, so that it is read once."""
 
-    def __init__(self, work: Path | bytes) -> None:
-        self.work = work
-
-    def __call__(self) -> bytes:
-        return self.work if isinstance(self.work, bytes) else self.work.read_bytes()
+    def __init__(self, name: str, read: Callable[[], bytes]) -> None:
+        self.name = name
+        self.read = read
 
     def __hash__(self) -> int:
-        return 0
+        return hash(self.name)
 
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Read)
+        return isinstance(other, _Source) and other.name == self.name
+
+
+@lru_cache(maxsize=2)
+def _job(source: _Source, scene: str) -> Job:
+    file = read_project(source.read())
+    return Job(file.project.scene(scene), Materials(file.read_asset), file.project.by_id)
 
 
 def opened(work: Path | bytes, order: Order) -> tuple[Job, Output[Any], Any]:
     """The job of a project file, by its place or its bytes; kept, as a worker makes many parts of one."""
-    name = sha256(work).hexdigest() if isinstance(work, bytes) else str(work)
+    if isinstance(work, bytes):
+        source = _Source(sha256(work).hexdigest(), lambda: work)
+    else:
+        source = _Source(str(work), work.read_bytes)
     output = output_named(order.output)
-    return _opened(name, _Read(work), order.scene), output, chosen(output, order.options)
+    return _job(source, order.scene), output, chosen(output, order.options)
 
 
-def made_here(work: Path, order: Order, number: int, run: Stretch, folder: Path) -> int:
-    """Makes a part in a folder of this machine; how many frames it has. Stopped where the folder says so, by a file
-    or by not being there any more.
-    """
-    job, output, options = opened(work, order)
-    target, at = folder / part_name(number), folder / f"{part_name(number)}.at"
+def at_file(folder: Path, number: int) -> Path:
+    """Where the worker that makes a part writes how many of its frames are done."""
+    return folder / f"{part_name(number)}.at"
+
+
+def made_here(folder: Path, order: Order, number: int, run: Stretch) -> None:
+    """Makes a part of the job in a folder of this machine. Stopped where the folder says so, or is gone."""
+    at = at_file(folder, number)
 
     def told(done: int, _all: int) -> None:
         if not (folder / GO).exists():
             raise Stopped
         at.write_text(str(done))
 
+    # In a place of this process's own: one that a killed server left may still be at the same part.
+    aside = folder / f"{part_name(number)}.{os.getpid()}"
     try:
-        output.make(job, options, run, target, told)
+        with _plainly():
+            told(0, run.count)
+            job, output, options = opened(folder / WORK, order)
+            output.make(job, options, run, aside, told)
+            aside.replace(folder / part_name(number))
     finally:
         at.unlink(missing_ok=True)
-    return run.count
+        aside.unlink(missing_ok=True)
 
 
-def made_away(work: bytes, order: Order, number: int, run: Stretch) -> bytes:
+def made_away(work: bytes, order: Order, run: Stretch) -> bytes:
     """Makes a part on a machine that shares no disk with who wants it: its file's bytes."""
-    job, output, options = opened(work, order)
-    with TemporaryDirectory(prefix="deftarc-") as folder:
-        target = Path(folder) / part_name(number)
+    with _plainly(), TemporaryDirectory(prefix="deftarc-") as folder:
+        job, output, options = opened(work, order)
+        target = Path(folder) / "part"
         output.make(job, options, run, target, lambda _done, _all: None)
         return target.read_bytes()
 
 
-def joined_here(work: Path, order: Order, folder: Path, target: Path) -> None:
-    """Joins the parts that lie in a folder."""
-    job, output, options = opened(work, order)
-    runs = output.parts(job.scene, options)
-    parts = [(folder / part_name(number), run) for number, run in enumerate(runs)]
-    lost = [path.name for path, _ in parts if not path.is_file()]
-    if lost:
-        raise Refusal(f"{len(lost)} parts of this render are gone. Make it again.")
-    output.join(job, options, parts, target)
+def joined_here(folder: Path, order: Order, target: Path) -> None:
+    """Joins the parts that lie in a folder; Refusal where one is gone."""
+    with _plainly():
+        job, output, options = opened(folder / WORK, order)
+        runs = output.parts(job.scene, options)
+        parts = [(folder / part_name(number), run) for number, run in enumerate(runs)]
+        lost = sum(not path.is_file() for path, _ in parts)
+        if lost:
+            raise Refusal(f"{lost} of {len(parts)} parts of this render are gone. Make it again.")
+        output.join(job, options, parts, target)
 
 
-#: A job's folder has a file of this name for as long as it is to be made.
-GO = "go"
+def cleared(folder: Path) -> None:
+    """Removes what half-made parts left in a job's folder."""
+    for path in folder.glob("*.made.*"):
+        if path.is_dir():
+            shutil.rmtree(path, ignore_errors=True)
+        else:
+            path.unlink(missing_ok=True)

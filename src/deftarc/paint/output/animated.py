@@ -4,6 +4,7 @@ import io
 import zipfile
 from collections.abc import Iterator, Sequence
 from fractions import Fraction
+from itertools import pairwise
 from pathlib import Path
 from typing import Annotated, Any, ClassVar, Literal
 
@@ -64,7 +65,7 @@ def kept(parts: Sequence[tuple[Path, Stretch]]) -> Iterator[Pixels]:
 def centis(rate: Fraction, count: int) -> list[int]:
     """How long each of so many frames stays, in hundredths of a second: all together as long as they last."""
     ends = [round(Fraction(CENTI * n) / rate) for n in range(count + 1)]
-    return [b - a for a, b in zip(ends, ends[1:], strict=False)]
+    return [b - a for a, b in pairwise(ends)]
 
 
 def step(rate: Fraction) -> int:
@@ -207,7 +208,10 @@ class Apng(Animated):
         scene = job.scene
         size = Size.of(scene, options.scale)
         rate = Fraction(scene.rate.numerator, scene.rate.denominator)
-        with whole(target) as half, av.open(str(half), "w", format="apng", options={"plays": str(options.loops)}) as out:
+        with (
+            whole(target) as half,
+            av.open(str(half), "w", format="apng", options={"plays": str(options.loops)}) as out,
+        ):
             stream: Any = out.add_stream("apng")
             stream.width, stream.height, stream.pix_fmt = size.width, size.height, "rgba"
             stream.rate, stream.time_base = rate, 1 / rate

@@ -117,8 +117,8 @@ class Output(Generic[Chosen]):
         raise NotImplementedError
 
     def join(self, job: Job, options: Chosen, parts: Sequence[tuple[Path, Stretch]], target: Path) -> None:
-        """Puts parts together as what was asked for: a file, or a folder; half a file is never left under its name. What
-        is made in one go is moved there.
+        """Puts parts together as what was asked for: a file, or a folder; half a file is never left under its name.
+        What is made in one go is moved there.
         """
         ((path, _),) = parts
         shutil.move(path, target)
@@ -130,9 +130,13 @@ class Output(Generic[Chosen]):
         with TemporaryDirectory(prefix=f".{target.name}.", dir=target.parent) as aside:
             made: list[tuple[Path, Stretch]] = []
             before = 0
+
+            def told(done: int, _all: int) -> None:
+                progress(before + done, total)
+
             for number, run in enumerate(self.parts(job.scene, options)):
                 path = Path(aside) / part_name(number)
-                self.make(job, options, run, path, lambda done, _, before=before: progress(before + done, total))
+                self.make(job, options, run, path, told)
                 made.append((path, run))
                 before += run.count
             self.join(job, options, made, target)

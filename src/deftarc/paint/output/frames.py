@@ -26,7 +26,9 @@ DIGITS = 4
 def save(pixels: Pixels, target: Path, kind: Literal["PNG", "WEBP"] = "PNG") -> None:
     """A painted frame as a picture file with straight alpha, lossless."""
     with whole(target) as half:
-        Image.fromarray(unpremultiplied(pixels), "RGBA").save(half, kind, **({} if kind == "PNG" else {"lossless": True}))
+        Image.fromarray(unpremultiplied(pixels), "RGBA").save(
+            half, kind, **({} if kind == "PNG" else {"lossless": True})
+        )
 
 
 class FrameOptions(Options):
@@ -123,9 +125,7 @@ class Folder(Sequence_):
     suffix: ClassVar[str] = ""
     media: ClassVar[str] = "image/png"
 
-    def join(
-        self, job: Job, options: SequenceOptions, parts: Sequence[tuple[Path, Stretch]], target: Path
-    ) -> None:
+    def join(self, job: Job, options: SequenceOptions, parts: Sequence[tuple[Path, Stretch]], target: Path) -> None:
         target.mkdir(parents=True, exist_ok=True)
         for path, _ in parts:
             with _opened(path) as archive:
@@ -141,14 +141,15 @@ class Zipped(Sequence_):
     media: ClassVar[str] = "application/zip"
     icon: ClassVar[str] = "images"
 
-    def join(
-        self, job: Job, options: SequenceOptions, parts: Sequence[tuple[Path, Stretch]], target: Path
-    ) -> None:
+    def join(self, job: Job, options: SequenceOptions, parts: Sequence[tuple[Path, Stretch]], target: Path) -> None:
         with whole(target) as half, zipfile.ZipFile(half, "w", zipfile.ZIP_STORED) as out:
             for path, _ in parts:
                 with _opened(path) as archive:
                     for told in archive.infolist():
-                        with archive.open(told) as source, out.open(zipfile.ZipInfo(told.filename, told.date_time), "w") as file:
+                        with (
+                            archive.open(told) as source,
+                            out.open(zipfile.ZipInfo(told.filename, told.date_time), "w") as file,
+                        ):
                             shutil.copyfileobj(source, file)
 
 

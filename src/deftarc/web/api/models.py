@@ -279,6 +279,11 @@ class RenderState(Body):
     done: int
     total: int
     message: str
+    #: The state of the project that it shows.
+    revision: int = 0
+    #: Frames a second of late, and seconds that are left; None where they cannot be told.
+    rate: float | None = None
+    left: float | None = None
 
 
 class Moment(Body):

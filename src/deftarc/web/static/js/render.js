@@ -32,9 +32,11 @@ export function openRender() {
 export function wireRender() {
   dialog.addEventListener("click", async (event) => {
     const kind = event.target.closest("[data-render]")?.dataset.render;
-    const stop = event.target.closest("[data-stop]")?.dataset.stop;
-    if (!kind && !stop) return;
-    const path = kind ? `/api/projects/${state.project}/renders` : `/api/renders/${stop}/stop`;
+    const wish = event.target.closest("[data-wish]");
+    if (!kind && !wish) return;
+    const path = kind
+      ? `/api/projects/${state.project}/renders`
+      : `/api/renders/${wish.closest("[data-job]").dataset.job}/${wish.dataset.wish}`;
     const ground = document.getElementById("render-ground").value;
     const part = /** @type {any} */ (document.getElementById("render-range")).checked ? "range" : "all";
     const json = kind ? { scene: state.scene.id, kind, frame: state.frame, ground, options: { part } } : undefined;
