@@ -116,7 +116,7 @@ def test_what_cannot_be_is_said_in_a_sentence(file, tmp_path):
     assert "no property" in refused("sample", file, "-l", "Gull", "-p", "colour")
     assert "0 to 143" in refused("sample", file, "-l", "Gull", "-p", "position", "--frames", "0-144")
     assert "no range" in refused("sample", file, "-l", "Gull", "-p", "position", "--frames", "x")
-    assert "no kind of output" in refused("render", file, "--out", tmp_path / "a.gif")
+    assert "no kind of output" in refused("render", file, "--out", tmp_path / "a.tiff")
     assert "cannot be written" in refused("render", file, "--out", tmp_path / "none" / "a.png")
     assert "cannot be read" in refused("sample", tmp_path / "none", "-l", "Gull", "-p", "position")
     assert "no project “nobody”" in refused("export", "nobody", tmp_path / "x", "--data", tmp_path)

@@ -204,16 +204,16 @@ def test_a_render_that_meets_a_full_disk_fails_with_its_reason_and_leaves_nothin
     full = Path("/dev/full")
     if not full.exists():
         pytest.skip("This system has no full device")
-    out = tmp_path / "out.png"
+    out = tmp_path / "out.mp4"
     # The half file goes to a device without room, as it would to a disk.
-    out.with_name("out.png.part").symlink_to(full)
+    out.with_name("out.mp4.part").symlink_to(full)
     done = subprocess.run(
         [sys.executable, "-m", "deftarc.cli", "render", str(file), "--out", str(out)], capture_output=True, text=True
     )
     assert done.returncode == 1
     assert "No space left" in done.stderr
     assert not out.exists()
-    assert not out.with_name("out.png.part").is_symlink()
+    assert not out.with_name("out.mp4.part").is_symlink()
 
 
 def test_others_reach_a_server_by_the_names_it_was_given_and_with_its_token(tmp_path):

@@ -44,8 +44,8 @@ with TestClient(app) as client:
         revision = client.get("/api/projects/p").json()["revision"]
         answer = client.post("/api/projects/p/edits", json={"revision": revision, "edit": edit})
         assert answer.status_code == 200, answer.text
-    page = client.get("/projects/p").text
-    out["page"] = all(word in page for word in ('data-add="flower"', 'data-render="count"', "/static/more/tests.toys/toys.js", "Ctrl Shift W"))
+    page = client.get("/projects/p").text + client.get("/projects/p/deliver?scene=crossing").text
+    out["page"] = all(word in page for word in ('data-add="flower"', 'value="count"', "/static/more/tests.toys/toys.js", "Ctrl Shift W"))
     out["script"] = client.get("/static/more/tests.toys/toys.js").status_code
 doc = shop.projects.open("p").project
 out["history"] = shop.projects.open("p").undo
@@ -88,7 +88,7 @@ def test_a_toy_of_each_kind_is_added_through_the_registers_alone(tmp_path):
     assert seen["figures"] == ["Petals", "Haze", "Amount"]
     assert seen["census"] == 2
     assert seen["comes back"]
-    assert seen["outputs"][:2] == ["mp4", "png"]
+    assert seen["outputs"][:2] == ["mp4", "webm"]
     assert "count" in seen["outputs"]
 
 

@@ -4068,6 +4068,9 @@ export interface RenderState {
   done: number;
   total: number;
   message: string;
+  revision?: number;
+  rate?: number | null;
+  left?: number | null;
 }
 /**
  * Every refusal: a sentence; after 409 also the newest revision and what changed.

@@ -64,7 +64,7 @@ def test_what_a_farm_cannot_make_is_told_in_its_own_words(cluster, shop, tmp_pat
 
 
 def test_where_no_scheduler_answers_is_told_in_a_sentence():
-    with pytest.raises(Refusal, match="No farm answers at tcp://127.0.0.1:9"):
+    with pytest.raises(Refusal, match=r"No farm answers at tcp://127\.0\.0\.1:9"):
         crew_of("tcp://127.0.0.1:9", 1)
 
 

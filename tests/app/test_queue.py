@@ -248,7 +248,7 @@ def test_a_folder_that_is_taken_away_ends_the_render_with_a_sentence(shop):
     row = ended(shop, job)
     assert row.state == "failed"
     assert "gone" in row.message or "removed" in row.message or "cannot be reached" in row.message
-    with pytest.raises(Refusal, match="is gone. Make it again"):
+    with pytest.raises(Refusal, match=r"is gone\. Make it again"):
         shop.renders.go_on(job)
 
 

@@ -158,7 +158,9 @@ class Killed:
         self.killed_after(self.dice.uniform(0.05, 4.0))
         try:
             while True:
-                states = {each["id"]: each["state"] for each in self.ask("GET", f"/api/projects/{self.project}/renders")}
+                states = {
+                    each["id"]: each["state"] for each in self.ask("GET", f"/api/projects/{self.project}/renders")
+                }
                 if sum(states.get(job) in ("waiting", "running") for job in self.jobs) < 2:
                     wanted = {"scene": self.scene, "kind": "mp4", "options": {"scale": 0.2}}
                     self.jobs.append(self.ask("POST", f"/api/projects/{self.project}/renders", wanted)["id"])

@@ -308,44 +308,6 @@ def test_another_windows_change_arrives_and_neither_is_lost(bench, browser):
     context.close()
 
 
-def test_a_movie_and_a_frame_are_rendered_and_saved(bench, tmp_path):
-    shop = bench.served.shop
-    pennant = ChangeScene(scene="pennant", width=540, height=540, fit="scale")
-    shop.commit("quillhaven", shop.projects.open("quillhaven").revision, pennant)
-    bench.open("/projects/quillhaven?scene=pennant")
-    bench.go(50)
-    bench.tab.get_by_role("button", name="Render").click()
-    bench.tab.get_by_role("button", name="Movie (MP4)").click()
-    bench.tab.get_by_role("button", name="This frame (PNG)").click()
-    bench.tab.wait_for_function("() => document.querySelectorAll('.job.done').length === 2", timeout=60_000)
-    for kind, head in (("MP4", b"ftyp"), ("PNG", b"PNG")):
-        with bench.tab.expect_download() as waiting:
-            bench.tab.locator(".job", has_text=kind).get_by_role("link", name="Save").click()
-        waiting.value.save_as(tmp_path / kind)
-        assert head in (tmp_path / kind).read_bytes()[:12]
-
-
-def test_the_play_range_is_what_is_delivered_where_there_is_one(bench):
-    shop = bench.served.shop
-    pennant = ChangeScene(scene="pennant", width=120, height=120, fit="scale")
-    shop.commit("quillhaven", shop.projects.open("quillhaven").revision, pennant)
-    bench.open("/projects/quillhaven?scene=pennant")
-    bench.tab.get_by_role("button", name="Render").click()
-    expect(bench.tab.locator("#render-part-row")).to_be_hidden()
-    bench.press("Escape")
-    bench.go(10)
-    bench.press("[")
-    bench.go(24)
-    bench.press("]")
-    bench.tab.get_by_role("button", name="Render").click()
-    expect(bench.tab.locator("#render-range-told")).to_contain_text("frames")
-    told = bench.tab.evaluate("window.deftarc.state.scene.range")
-    bench.tab.get_by_role("button", name="Movie (MP4)").click()
-    bench.tab.wait_for_function("() => document.querySelectorAll('.job.done').length === 1", timeout=60_000)
-    (job,) = shop.renders.jobs.of_project("quillhaven")
-    assert job.total == told[1] - told[0]
-
-
 def test_the_playhead_readings_say_value_and_speed(bench):
     bench.select("gull")
     bench.go(24)

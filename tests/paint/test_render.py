@@ -161,7 +161,7 @@ def test_a_dashed_stroke_has_gaps_that_move_with_its_offset(tmp_path):
 @pytest.mark.parametrize(("background", "ground", "seen"), [("#22577a80", "#ffffff", (144, 171, 188)), (None, "#b23a26", (178, 58, 38)), ("#00000080", "#000000", (0, 0, 0))])  # fmt: skip
 def test_a_movie_lays_what_shows_through_on_the_chosen_colour(tmp_path, background, ground, seen):
     shown = scene(layer("Gull"), frames=2, width=64, height=48, background=background)
-    shown = shown.with_layer(made.layer("gull").changed(hidden=True))
+    shown = shown.with_layer(shown.layer("gull").changed(hidden=True))
     target = tmp_path / "a.mp4"
     made(shown, target, ground=ground)
     assert frames_of(target)[0][20, 20] == pytest.approx(seen, abs=5)

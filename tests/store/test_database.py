@@ -8,7 +8,7 @@ import sys
 import time
 
 import pytest
-from sqlalchemy import select
+from sqlalchemy import select, text
 
 from deftarc.core.base.errors import Refusal
 from deftarc.core.edit import EDIT
@@ -162,13 +162,19 @@ def test_a_damaged_database_is_known_before_anything_is_written(tmp_path, store)
     for n in range(60):
         store.commit("p", n + 1, turn(n + 0.5))
     store.sessions.compact()
+    with store.sessions() as session:
+        pages = (
+            session.execute(text("SELECT pageno FROM dbstat WHERE name = 'parts' AND pagetype = 'leaf'"))
+            .scalars()
+            .all()
+        )
     store.sessions.close()
     file = tmp_path / "deftarc.sqlite"
     data = bytearray(file.read_bytes())
     page = 4096
-    # The pages in the middle, the first ones kept: most of it can still be read.
-    for at_page in range(len(data) // page // 2, len(data) // page - 2, 3):
-        data[at_page * page : at_page * page + 200] = os.urandom(200)
+    # Of what projects are made of, and not of what lists them: most of it can still be read.
+    for number in pages[1::3]:
+        data[(number - 1) * page : (number - 1) * page + 200] = os.urandom(200)
     file.write_bytes(data)
     sessions = open_database(tmp_path)
     assert check_database(sessions)

@@ -27,10 +27,11 @@ from deftarc.formats.archive import ProjectFile, write_as_it_lies, write_project
 from deftarc.formats.asset_kinds import MEDIA_OF, refuse_wrong, wanted_by
 from deftarc.formats.materials import Materials
 from deftarc.formats.read import Asset
-from deftarc.paint.output import chosen, output_named
+from deftarc.paint.output import Job, Output, chosen, output_named
 from deftarc.paint.skia.painter import blank, unpremultiplied
 from deftarc.paint.skia.scene import painter_for
 from deftarc.store.assets import AssetStore
+from deftarc.store.choices import ChoiceStore
 from deftarc.store.database import Sessions, check_database, open_database
 from deftarc.store.eases import EaseStore
 from deftarc.store.jobs import JobStore, NewJob
@@ -59,6 +60,7 @@ class Workshop:
     projects: ProjectStore
     assets: AssetStore
     jobs: JobStore
+    choices: ChoiceStore
     eases: EaseStore
     motions: MotionStore
     settings: SettingStore
@@ -80,7 +82,8 @@ class Workshop:
         renders = Queue(folder / "renders", jobs, settings.told)
         room = Room(sessions, projects, assets, jobs, renders.folder)
         shop = cls(
-            folder, sessions, projects, assets, jobs, EaseStore(sessions), MotionStore(sessions), settings, renders,
+            folder, sessions, projects, assets, jobs, ChoiceStore(sessions), EaseStore(sessions),
+            MotionStore(sessions), settings, renders,
             room, Materials(assets.read),
         )  # fmt: skip
         renders.again = shop.render_again
@@ -186,16 +189,31 @@ class Workshop:
         """Queues an output of the project as it is now; returns the job's id."""
         opened = self.projects.open(project_id)
         scene = opened.project.scene(scene_id)
+        output, options = self.wanted(scene, kind, told)
+        new = NewJob(
+            project_id, f"{opened.project.name} {output.title(scene, options)}", scene.id, output.id,
+            options.model_dump(mode="json"), opened.revision, output.suffix,
+        )  # fmt: skip
+        job = self.renders.start(new, export_file(opened.project, self.assets), output.parts(scene, options))
+        # Which frame it was says nothing about the next one.
+        kept = {name: value for name, value in new.options.items() if name != "frame"}
+        with suppress(StoreTrouble):
+            self.choices.keep(project_id, output.id, kept)
+        return job
+
+    def wanted(self, scene: Scene, kind: str, told: dict[str, Any]) -> tuple[Output[Any], Any]:
+        """An output with options, of what was told by name; Refusal where a scene cannot leave like that."""
         output = output_named(kind)
         if not output.suffix:
             raise Refusal(f"{output.label} goes into a folder: use the command line, “deftarc render”.")
         options = chosen(output, told)
         output.check(scene, options)
-        new = NewJob(
-            project_id, f"{opened.project.name} {output.title(scene, options)}", scene.id, output.id,
-            options.model_dump(mode="json"), opened.revision, output.suffix,
-        )  # fmt: skip
-        return self.renders.start(new, export_file(opened.project, self.assets), output.parts(scene, options))
+        return output, options
+
+    def deliverable(self, project_id: str, scene_id: str) -> Job:
+        """A scene as it would leave now."""
+        project = self.projects.open(project_id).project
+        return Job(project.scene(scene_id), self.materials, project.by_id)
 
     def render_again(self, job_id: str) -> str:
         """Queues what a render was made of, as it is by now, with the same options; returns the new job's id."""

@@ -32,7 +32,9 @@ class NewJob:
 
 
 class JobStore:
-    """What could not be written down, on a full disk say, is told from memory, and written when there is room."""
+    """What could not be written down, on a full disk say, is told from memory, and written when there is room. Who
+    reads waits for who writes: what is told never goes back.
+    """
 
     def __init__(self, sessions: Sessions) -> None:
         self.sessions = sessions
@@ -84,30 +86,32 @@ class JobStore:
 
     def row(self, job_id: str) -> JobRow:
         """A job as it is, of whatever project; UnknownThing where there is none."""
-        with self.sessions() as session:
-            row = session.get(JobRow, job_id)
-        if row is None:
-            raise unknown("render", job_id)
-        return self._told(row)
+        with self._turn:
+            with self.sessions() as session:
+                row = session.get(JobRow, job_id)
+            if row is None:
+                raise unknown("render", job_id)
+            return self._told(row)
 
     def get(self, job_id: str) -> JobRow:
         """A job of a project that is there; UnknownThing otherwise."""
-        with self.sessions() as session:
-            row = session.get(JobRow, job_id)
-            project = session.get(ProjectRow, row.project) if row is not None else None
-        if row is None or project is None or project.deleted_at is not None:
-            raise unknown("render", job_id)
-        return self._told(row)
+        with self._turn:
+            with self.sessions() as session:
+                row = session.get(JobRow, job_id)
+                project = session.get(ProjectRow, row.project) if row is not None else None
+            if row is None or project is None or project.deleted_at is not None:
+                raise unknown("render", job_id)
+            return self._told(row)
 
     def of_project(self, project: str, most: int = 20) -> list[JobRow]:
         """A project's renders, the newest first."""
-        with self.sessions() as session:
+        with self._turn, self.sessions() as session:
             query = select(JobRow).where(JobRow.project == project).order_by(JobRow.made_at.desc()).limit(most)
             return [self._told(row) for row in session.scalars(query)]
 
     def newest(self, most: int = 200) -> list[JobRow]:
         """The renders of all projects that are there, the newest first."""
-        with self.sessions() as session:
+        with self._turn, self.sessions() as session:
             query = select(JobRow).join(ProjectRow, ProjectRow.id == JobRow.project)
             query = query.where(ProjectRow.deleted_at.is_(None)).order_by(JobRow.made_at.desc()).limit(most)
             return [self._told(row) for row in session.scalars(query)]

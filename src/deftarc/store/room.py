@@ -24,6 +24,7 @@ from deftarc.store.reading_parts import UNREADABLE, children
 from deftarc.store.standing import reader_of
 from deftarc.store.tables import (
     AssetRow,
+    ChoiceRow,
     EditIdRow,
     JobRow,
     LeftStepRow,
@@ -152,7 +153,7 @@ class Room:
     def _take_away(self, project_id: str) -> None:
         files = self.jobs.forget(project_id)
         with self.sessions.begin() as session:
-            for table in (EditIdRow, NamedStateRow, LeftStepRow, StepRow):
+            for table in (ChoiceRow, EditIdRow, NamedStateRow, LeftStepRow, StepRow):
                 session.execute(delete(table).where(table.project == project_id))
             session.execute(delete(ProjectRow).where(ProjectRow.id == project_id))
         for name in files:

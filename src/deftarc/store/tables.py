@@ -105,6 +105,16 @@ class JobRow(Base):
     __table_args__ = (Index("jobs_by_project", "project", "made_at"),)
 
 
+class ChoiceRow(Base):
+    """With which options an output was made last in a project."""
+
+    __tablename__ = "choices"
+    project: Mapped[str] = mapped_column(ForeignKey("projects.id"), primary_key=True)
+    output: Mapped[str] = mapped_column(String(40), primary_key=True)
+    options: Mapped[str]
+    used_at: Mapped[float]
+
+
 class EaseRow(Base):
     """An ease kept for all projects: its knots as JSON."""
 

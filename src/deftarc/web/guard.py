@@ -46,6 +46,7 @@ def policy(host: str) -> str:
     """The content security policy of an answer to a host that was let in."""
     return (
         "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; font-src 'self'; "
+        "media-src 'self'; frame-src 'self'; "
         f"connect-src 'self' ws://{host} wss://{host}; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
     )
 

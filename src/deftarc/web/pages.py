@@ -18,7 +18,6 @@ from deftarc.core.document.eases import EASES
 from deftarc.core.document.find import find_scene
 from deftarc.fonts.faces import FACES
 from deftarc.formats.read import endings
-from deftarc.paint.output import OUTPUTS
 from deftarc.store.projects import ProjectSummary
 from deftarc.store.room import KEPT_DAYS
 from deftarc.store.settings import MOST_AT_ONCE, MOST_WORKERS, Settings
@@ -121,7 +120,7 @@ def give_room_back(request: Request, shop: Shop) -> Response:
 def settings(
     request: Request,
     shop: Shop,
-    renders_at_once: Annotated[str, Form(max_length=20)] = "1",
+    renders_at_once: Annotated[str, Form(max_length=20)] = "",
     workers: Annotated[str, Form(max_length=20)] = "",
     farm: Annotated[str, Form(max_length=300)] = "",
 ) -> Response:
@@ -243,8 +242,8 @@ def workbench(request: Request, project_id: str, shop: Shop, scene: str | None =
             "opened": opened, "project": opened.project, "scene": shown,
             "faces": FACES.values(), "eases": EASES.values(),
             "artworks": {name: kind for name, kind in ARTWORKS.items() if kind.icon},
-            "lists": page_lists(), "endings": endings(), "outputs": [each for each in OUTPUTS.values() if each.icon],
-            "sheet": sheet(), "actions": ACTIONS, "effect_scripts": effect_scripts(),
+            "lists": page_lists(), "endings": endings(), "sheet": sheet(), "actions": ACTIONS,
+            "effect_scripts": effect_scripts(),
         },
     )  # fmt: skip
 
@@ -264,36 +263,6 @@ def part(request: Request, project_id: str, part: str, shop: Shop, scene: str | 
          "rates": list(RATES), "faces": FACES.values(), "timecode": timecode,
          "sizes": [size[1:] for size in PRESETS.values()]},
     )  # fmt: skip
-
-
-@router.get("/projects/{project_id}/renders")
-def renders(request: Request, project_id: str, shop: Shop) -> Response:
-    """The list of renders, asked for again while one runs."""
-    shop.projects.open(project_id)
-    jobs = shop.jobs.of_project(project_id, 12)
-    order = shop.jobs.in_order()
-    jobs.sort(key=lambda job: order.index(job.id) if job.id in order else len(order))
-    now = shop.projects.open(project_id).revision
-    return templates.TemplateResponse(
-        request, "parts/renders.html",
-        {"jobs": [(job, pace_told(*shop.renders.pace(job.id))) for job in jobs], "project_id": project_id,
-         "busy": any(job.state in ("waiting", "running") for job in jobs), "now": now, "order": order},
-    )  # fmt: skip
-
-
-def pace_told(rate: float | None, left: float | None) -> str:
-    """Frames a second, and the time that is left, as people say them."""
-    if rate is None or left is None:
-        return ""
-    seconds = max(1, round(left))
-    minutes, hours = round(seconds / 60), seconds / 3600
-    told = f"{seconds} s" if seconds < 90 else f"{minutes} min" if minutes < 90 else f"{hours:.1f} h"
-    return f"{rate:.1f} frames/s · {told} left" if rate < 10 else f"{rate:.0f} frames/s · {told} left"
-
-
-@router.get("/docs")
-def docs(request: Request) -> Response:
-    return templates.TemplateResponse(request, "docs.html", {})
 
 
 @router.get("/favicon.ico")

@@ -30,7 +30,7 @@ from deftarc.store.database import make_folder
 from deftarc.store.folder_lock import FolderLock
 from deftarc.store.projects import Stale
 from deftarc.store.trouble import StoreTrouble, trouble_of
-from deftarc.web import pages
+from deftarc.web import delivery, pages
 from deftarc.web.api import clips, eases, layers, motions, paths, projects, renders, scenes, within
 from deftarc.web.api.models import Refused
 from deftarc.web.context import HERE, lock_offer, templates
@@ -87,6 +87,7 @@ def create_app(
         clips.router,
         within.router,
         pages.router,
+        delivery.router,
         live.router,
     ):
         app.include_router(router)

@@ -7,7 +7,7 @@ import time
 from collections.abc import Callable
 from contextlib import suppress
 from pathlib import Path
-from threading import Condition, Thread
+from threading import Condition, RLock, Thread
 from typing import Any
 
 from deftarc.app.queue.crews import Crew, crew_of
@@ -41,6 +41,9 @@ class Queue:
         self._makings: dict[str, Making] = {}
         self._paused: set[str] = set()
         self._turn = Condition()
+        #: Held while what a job is changes, here and in its row: what the queue tells of a job never goes over what a
+        #: person wished meanwhile.
+        self._rows = RLock()
         self._thread: Thread | None = None
         self._closed = False
         self._crew: Crew | None = None
@@ -153,13 +156,14 @@ class Queue:
     def pause(self, job: str) -> None:
         """Lets a job lie; what is made of it is kept."""
         self.jobs.get(job)
-        with self._turn:
-            making = self._makings.get(job)
-            if making is None or making.joining is not None:
-                return
-            self._paused.add(job)
-            making.halt()
-        self.jobs.change(job, state="paused")
+        with self._rows:
+            with self._turn:
+                making = self._makings.get(job)
+                if making is None or making.joining is not None:
+                    return
+                self._paused.add(job)
+                making.halt()
+            self.jobs.change(job, state="paused")
 
     def go_on(self, job: str) -> None:
         """Goes on with a job that was paused, or that failed and still has what was made of it."""
@@ -170,14 +174,15 @@ class Queue:
             if row.state != "failed":
                 return
             making = Making.found(self.folder / job)
-        with self._turn:
-            self._makings[job] = making
-            self._paused.discard(job)
-            try:
-                making.go()
-            except OSError as error:
-                raise trouble_of(error, self.folder) or error from error
-        self.jobs.change(job, state="waiting", message="")
+        with self._rows:
+            with self._turn:
+                self._makings[job] = making
+                self._paused.discard(job)
+                try:
+                    making.go()
+                except OSError as error:
+                    raise trouble_of(error, self.folder) or error from error
+            self.jobs.change(job, state="waiting", message="")
         self.wake()
 
     def first(self, job: str) -> None:
@@ -240,9 +245,7 @@ class Queue:
             self._gather(job)
         self._hand_out([job for job in order if job in self._makings and job not in self._paused])
         for job in order:
-            making = self._makings.get(job)
-            if making is not None and job not in self._paused:
-                self._tell(job, making)
+            self._tell(job)
         self._let_go(now)
 
     def _grant(self) -> None:
@@ -324,13 +327,17 @@ class Queue:
             self.trouble = str(error)
         return self._crew
 
-    def _tell(self, job: str, making: Making) -> None:
+    def _tell(self, job: str) -> None:
         """Keeps a job's row in step with what was made."""
-        done, row = making.done(), self.jobs.row(job)
-        state = "running" if making.handed or making.joining else row.state
-        message = "" if making.handed or making.joining else self.trouble
-        if (row.done, row.state, row.message) != (done, state, message):
-            self.jobs.change(job, done=done, state=state, message=message)
+        with self._rows:
+            making = self._makings.get(job)
+            if making is None or job in self._paused:
+                return
+            done, row = making.done(), self.jobs.row(job)
+            state = "running" if making.handed or making.joining else row.state
+            message = "" if making.handed or making.joining else self.trouble
+            if (row.done, row.state, row.message) != (done, state, message):
+                self.jobs.change(job, done=done, state=state, message=message)
 
     def _let_go(self, now: float) -> None:
         """Closes crews that have nothing to do."""
@@ -346,18 +353,21 @@ class Queue:
 
     def _end(self, job: str, state: str, message: str = "") -> None:
         """A job's end: its row says so, and its folder goes, unless it can go on from there."""
-        with self._turn:
-            making = self._makings.pop(job, None)
-            self._paused.discard(job)
-        if making is not None:
-            making.halt()
-            for each in making.handed.values():
-                each.future.cancel()
-            for crew in making.crews():
-                crew.forget(making.folder)
-        if state == "done":
-            self.jobs.finish(job)
-        else:
-            self.jobs.change(job, state=state, message=message[:400])
-        if state != "failed":
+        with self._rows:
+            with self._turn:
+                making = self._makings.pop(job, None)
+                self._paused.discard(job)
+            if making is not None:
+                making.halt()
+                for each in making.handed.values():
+                    each.future.cancel()
+                for crew in making.crews():
+                    crew.forget(making.folder)
+            if state == "done":
+                # Its file is there: cut off here, that alone tells that it is done.
+                removed(self.folder / job)
+                self.jobs.finish(job)
+            else:
+                self.jobs.change(job, state=state, message=message[:400])
+        if state == "stopped":
             removed(self.folder / job)

@@ -14,10 +14,11 @@ from PIL import Image
 from pydantic import Field
 
 from deftarc.core.document import Scene
-from deftarc.paint.output.base import OUTPUTS, Job, Output, Progress, RunOptions, Stretch, whole
+from deftarc.paint.output.base import OUTPUTS, Job, Output, Progress, RunOptions, Stretch, whole, words
 from deftarc.paint.output.frames import add_frame
-from deftarc.paint.output.movie import PAPER, laid_on
+from deftarc.paint.output.movie import PAPER, Ground, is_clear, laid_on
 from deftarc.paint.output.painted import Size, painted
+from deftarc.paint.output.told import Carried
 from deftarc.paint.skia.drawings import Pixels
 
 #: A GIF tells how long a frame stays in hundredths of a second; what stays a shorter time than this is shown slowly by
@@ -30,13 +31,14 @@ WAITS = (av.BlockingIOError, av.EOFError, EOFError)
 
 class AnimatedOptions(RunOptions):
     #: How often it plays; 0 is for ever.
-    loops: Annotated[int, Field(ge=0, le=65_535, title="Plays")] = 0
+    loops: Annotated[int, Field(ge=0, le=65_535, title="Plays", description="How often it plays; 0 is for ever.")] = 0
 
 
 class Animated(Output[Any]):
     """Frames kept as pictures in parts, of which one file is made."""
 
     part: ClassVar[int] = 24
+    whole_frames: ClassVar = "first"
     options: type[AnimatedOptions]
 
     def background(self, scene: Scene, options: AnimatedOptions) -> str | None:
@@ -50,7 +52,7 @@ class Animated(Output[Any]):
             zipfile.ZipFile(half, "w", zipfile.ZIP_STORED) as archive,
         ):
             for done, pixels in enumerate(frames, start=1):
-                add_frame(archive, f"{run.first + done - 1}.png", pixels)
+                add_frame(archive, f"{run.first + done - 1}.png", pixels, level=1)
                 progress(done, run.count)
 
 
@@ -74,11 +76,20 @@ def step(rate: Fraction) -> int:
 
 
 class GifOptions(AnimatedOptions):
-    palette: Annotated[Literal["one", "each"], Field(title="Colours")] = "one"
-    dither: Annotated[Literal["none", "ordered", "scattered"], Field(title="Mixed")] = "scattered"
+    palette: Annotated[
+        Literal["one", "each"],
+        Field(title="256 colours", json_schema_extra=words(one="the same for all frames", each="each frame its own")),
+    ] = "one"
+    dither: Annotated[
+        Literal["none", "ordered", "scattered"],
+        Field(title="Colours between", json_schema_extra=words(
+            none="the nearest one", ordered="mixed in a pattern", scattered="mixed by chance")),
+    ] = "scattered"  # fmt: skip
     #: What half clear edges lie on; what is all clear stays so.
-    ground: Annotated[str, Field(pattern="^#[0-9a-fA-F]{6}$", title="Ground")] = PAPER
-    clear: Annotated[bool, Field(title="Clear background")] = False
+    ground: Ground = PAPER
+    clear: Annotated[
+        bool, Field(title="Clear background", description="Pixels are clear or not: soft edges lie on the ground.")
+    ] = False
 
 
 class _Palettes:
@@ -150,7 +161,28 @@ class Gif(Animated):
     suffix: ClassVar[str] = ".gif"
     media: ClassVar[str] = "image/gif"
     icon: ClassVar[str] = "filetype-gif"
+    about: ClassVar[str] = "plays where only pictures are taken"
     options = GifOptions
+
+    def carried(self, job: Job, options: GifOptions) -> list[Carried]:
+        scene = job.scene
+        rate = Fraction(scene.rate.numerator, scene.rate.denominator)
+        every = step(rate)
+        told = [*super().carried(job, options), Carried("changed", "256 colours; those between are mixed of them.")]
+        if every > 1:
+            shown = -(-self.total(scene, options) // every)
+            told.append(Carried(
+                "left", f"A frame of a GIF stays {SHORTEST} hundredths of a second at least: one of {every} is in it.",
+                self.total(scene, options) - shown,
+            ))  # fmt: skip
+        stays = sorted(set(centis(rate / every, 60)))
+        if len(stays) > 1:
+            told.append(Carried("changed", f"It tells time in hundredths of a second: frames stay {stays[0]} or "
+                                f"{stays[-1]} of them, all together as long as they last."))  # fmt: skip
+        if is_clear(scene.background):
+            told.append(Carried("changed", f"Soft edges lie on {options.ground}." if options.clear
+                                else f"What is clear lies on {options.ground}."))  # fmt: skip
+        return told
 
     def background(self, scene: Scene, options: AnimatedOptions) -> str | None:
         assert isinstance(options, GifOptions)

@@ -20,10 +20,13 @@ from deftarc.core.base.register import Register
 from deftarc.core.document import Scene
 from deftarc.core.evaluate import Scenes
 from deftarc.formats.materials import Materials
+from deftarc.paint.output.told import Carried, never_delivered
 from deftarc.paint.skia.painter import SkiaPainter
 from deftarc.paint.skia.scene import painter_for
 
 Progress = Callable[[int, int], None]
+#: No side of a picture is larger, px: what encoders and browsers take.
+MOST_SIDE = 16_384
 
 
 @dataclass(frozen=True, eq=False)
@@ -49,16 +52,30 @@ class Stretch:
 
 
 class Options(Frozen):
-    """What can be chosen for an output; plain values, each with one that goes without saying."""
+    """What can be chosen for an output; plain values, each with one that goes without saying. A field's title is what
+    people read, its ``words`` say what each of its values is called.
+    """
+
+
+def words(**told: str) -> dict[str, Any]:
+    """What each of a field's values is called."""
+    return {"words": told}
+
+
+Scale = Annotated[
+    float, Field(ge=0.05, le=4, title="Size", description="By how much the picture is larger than the scene.")
+]
 
 
 class RunOptions(Options):
     """Which frames of a scene are delivered."""
 
     #: All of it, or its play range: half-open, so that a loop's last frame is not its first one again.
-    part: Annotated[Literal["all", "range"], Field(title="Frames")] = "all"
-    #: By how much the picture is larger than the scene.
-    scale: Annotated[float, Field(ge=0.05, le=4, title="Size")] = 1.0
+    part: Annotated[
+        Literal["all", "range"],
+        Field(title="Frames", json_schema_extra=words(all="all of the scene", range="the play range")),
+    ] = "all"
+    scale: Scale = 1.0
 
     def frames(self, scene: Scene) -> tuple[int, int]:
         """The first frame and how many there are."""
@@ -91,10 +108,33 @@ class Output(Generic[Chosen]):
     #: How many frames a part has; 0 where it is made in one go. The same for all who make it, so that what comes of it
     #: is the same, too.
     part: ClassVar[int] = 0
+    #: Which of its frames are kept as whole pictures, the others as what changes: each part's first, only the very
+    #: first, or all.
+    whole_frames: ClassVar[Literal["part", "first", "all"]] = "all"
+    #: The id of the output that shows it small where it cannot show itself.
+    previewed: ClassVar[str] = ""
+    #: What it is, in a few words.
+    about: ClassVar[str] = ""
     options: type[Chosen]
 
     def check(self, scene: Scene, options: Chosen) -> None:
         """Refusal where the options do not go with a scene."""
+        scale = getattr(options, "scale", 1.0)
+        if max(scene.width, scene.height) * scale > MOST_SIDE:
+            raise Refusal(
+                f"{self.label}: a side of more than {MOST_SIDE:,} px can be painted by few. Choose a smaller size."
+            )
+
+    def carried(self, job: Job, options: Chosen) -> list[Carried]:
+        """What of a scene arrives, and as what: said before it is made."""
+        total = self.total(job.scene, options)
+        what = "One frame" if total == 1 else f"{total} frames"
+        return [Carried("kept", f"{what}, painted as you see them, with all there is on them.", total),
+                *never_delivered(job.scene)]  # fmt: skip
+
+    def measured(self) -> "Output[Any]":
+        """The output whose file of some frames tells how much each of them takes."""
+        return self
 
     def total(self, scene: Scene, options: Chosen) -> int:
         """How many frames it has to paint."""
@@ -126,7 +166,8 @@ class Output(Generic[Chosen]):
     def write(self, job: Job, options: Chosen, target: Path, progress: Progress) -> None:
         """Makes all parts, one after the other, and joins them."""
         total = self.total(job.scene, options)
-        target.parent.mkdir(parents=True, exist_ok=True)
+        if not self.suffix:
+            target.parent.mkdir(parents=True, exist_ok=True)
         with TemporaryDirectory(prefix=f".{target.name}.", dir=target.parent) as aside:
             made: list[tuple[Path, Stretch]] = []
             before = 0

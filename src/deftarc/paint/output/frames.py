@@ -14,7 +14,7 @@ from pydantic import Field, field_validator
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Scene
-from deftarc.paint.output.base import OUTPUTS, Job, Options, Output, Progress, RunOptions, Stretch, whole
+from deftarc.paint.output.base import OUTPUTS, Job, Options, Output, Progress, RunOptions, Scale, Stretch, whole
 from deftarc.paint.output.painted import Size, painted
 from deftarc.paint.skia.drawings import Pixels
 from deftarc.paint.skia.painter import unpremultiplied
@@ -33,7 +33,7 @@ def save(pixels: Pixels, target: Path, kind: Literal["PNG", "WEBP"] = "PNG") -> 
 
 class FrameOptions(Options):
     frame: Annotated[int, Field(ge=0, le=limits.MAX_SCENE_FRAMES, title="Frame")] = 0
-    scale: Annotated[float, Field(ge=0.05, le=4, title="Size")] = 1.0
+    scale: Scale = 1.0
 
 
 class Still(Output[FrameOptions]):
@@ -44,11 +44,13 @@ class Still(Output[FrameOptions]):
     suffix: ClassVar[str] = ".png"
     media: ClassVar[str] = "image/png"
     icon: ClassVar[str] = "camera"
+    about: ClassVar[str] = "one picture, as sharp as it can be"
     of: ClassVar = "frame"
     kind: ClassVar[Literal["PNG", "WEBP"]] = "PNG"
     options = FrameOptions
 
     def check(self, scene: Scene, options: FrameOptions) -> None:
+        super().check(scene, options)
         if options.frame >= scene.frames:
             raise Refusal(f"{scene.name} has frames 0 to {scene.frames - 1}; there is no frame {options.frame}.")
 
@@ -68,12 +70,16 @@ class StillWebP(Still):
     label: ClassVar[str] = "This frame (WebP)"
     suffix: ClassVar[str] = ".webp"
     media: ClassVar[str] = "image/webp"
+    icon: ClassVar[str] = "image"
+    about: ClassVar[str] = "one picture, as sharp, in a smaller file"
     kind: ClassVar[Literal["PNG", "WEBP"]] = "WEBP"
 
 
 class SequenceOptions(RunOptions):
     #: The name of each file without its ending: # stands for the frame's number, as many of them as digits.
-    pattern: Annotated[str, Field(min_length=1, max_length=80, title="Names")] = "#"
+    pattern: Annotated[
+        str, Field(min_length=1, max_length=80, title="Names", description="# stands for the frame's number.")
+    ] = "#"
 
     @field_validator("pattern")
     @classmethod
@@ -91,7 +97,11 @@ class Sequence_(Output[SequenceOptions]):  # noqa: N801
     """Every frame by its number."""
 
     part: ClassVar[int] = 24
+    previewed: ClassVar[str] = "webm"
     options = SequenceOptions
+
+    def measured(self) -> Output[SequenceOptions]:
+        return OUTPUTS["zip"]
 
     def make(self, job: Job, options: SequenceOptions, run: Stretch, target: Path, progress: Progress) -> None:
         scene = job.scene
@@ -107,10 +117,11 @@ class Sequence_(Output[SequenceOptions]):  # noqa: N801
                 progress(done, run.count)
 
 
-def add_frame(archive: zipfile.ZipFile, name: str, pixels: Pixels) -> None:
+def add_frame(archive: zipfile.ZipFile, name: str, pixels: Pixels, level: int = 6) -> None:
+    """Adds a painted frame to an archive, pressed as hard as ``level`` says, 0 to 9."""
     # A fixed date: the same frames are the same bytes.
     with archive.open(zipfile.ZipInfo(name, (1980, 1, 1, 0, 0, 0)), "w") as file:
-        Image.fromarray(unpremultiplied(pixels), "RGBA").save(file, "PNG")
+        Image.fromarray(unpremultiplied(pixels), "RGBA").save(file, "PNG", compress_level=level)
 
 
 @contextmanager
@@ -140,6 +151,7 @@ class Zipped(Sequence_):
     suffix: ClassVar[str] = ".zip"
     media: ClassVar[str] = "application/zip"
     icon: ClassVar[str] = "images"
+    about: ClassVar[str] = "for whoever works on with it"
 
     def join(self, job: Job, options: SequenceOptions, parts: Sequence[tuple[Path, Stretch]], target: Path) -> None:
         with whole(target) as half, zipfile.ZipFile(half, "w", zipfile.ZIP_STORED) as out:

@@ -13,9 +13,10 @@ from pydantic import Field
 
 from deftarc.core.document import Scene
 from deftarc.core.spaces.colour import hex_colour, parse_colour
-from deftarc.paint.output.base import OUTPUTS, Job, Output, Progress, RunOptions, Stretch, whole
+from deftarc.paint.output.base import OUTPUTS, Job, Output, Progress, RunOptions, Stretch, whole, words
 from deftarc.paint.output.joined import joined
 from deftarc.paint.output.painted import Size, bled, painted
+from deftarc.paint.output.told import Carried
 from deftarc.paint.skia.drawings import Pixels
 from deftarc.paint.skia.painter import unpremultiplied
 
@@ -35,12 +36,15 @@ class Codec:
     late: int
     qualities: dict[str, dict[str, str]]
     muxing: dict[str, str] = field(default_factory=dict)
+    #: Frames with a side of fewer px are not the same bytes each time, unless it is told this.
+    steady: int = 0
+    steadied: dict[str, str] = field(default_factory=dict)
 
 
 H264 = Codec("libx264", "mp4", 2, {
     "high": {"crf": "12", "preset": "medium"}, "good": {"crf": "18", "preset": "veryfast"},
     "small": {"crf": "26", "preset": "medium"},
-}, {"movflags": "+faststart"})  # fmt: skip
+}, {"movflags": "+faststart"}, 160, {"x264-params": "mbtree=0"})  # fmt: skip
 VP9_TOLD = {"b": "0", "deadline": "good", "cpu-used": "4", "row-mt": "1", "auto-alt-ref": "0"}
 VP9 = Codec("libvpx-vp9", "webm", 0, {
     quality: {**VP9_TOLD, "crf": crf} for quality, crf in (("high", "16"), ("good", "26"), ("small", "38"))
@@ -69,7 +73,10 @@ class MovieWriter:
     ) -> None:
         self.container = av.open(str(target), "w", format=codec.container)
         self.form = "yuva420p" if alpha else "yuv420p"
-        stream: Any = self.container.add_stream(codec.name, options=dict(codec.qualities[quality]))
+        told = dict(codec.qualities[quality])
+        if min(width, height) < codec.steady:
+            told.update(codec.steadied)
+        stream: Any = self.container.add_stream(codec.name, options=told)
         stream.rate, stream.time_base = rate, 1 / rate
         stream.width, stream.height, stream.pix_fmt = width, height, self.form
         if alpha:
@@ -104,8 +111,10 @@ class MovieWriter:
 
 class MovieOptions(RunOptions):
     quality: Annotated[
-        Literal["high", "good", "small"], Field(title="Quality", description="How closely the movie keeps each frame.")
-    ] = "good"
+        Literal["high", "good", "small"],
+        Field(title="Quality", description="How closely the movie keeps each frame.",
+              json_schema_extra=words(high="as close as can be", good="good", small="small files")),
+    ] = "good"  # fmt: skip
 
 
 class Movie(Output[MovieOptions]):
@@ -113,12 +122,25 @@ class Movie(Output[MovieOptions]):
 
     codec: ClassVar[Codec]
     part: ClassVar[int] = 60
+    whole_frames: ClassVar = "part"
 
     def alpha(self, scene: Scene, options: MovieOptions) -> bool:
         raise NotImplementedError
 
     def background(self, scene: Scene, options: MovieOptions) -> str | None:
         raise NotImplementedError
+
+    def carried(self, job: Job, options: MovieOptions) -> list[Carried]:
+        size = Size.of(job.scene, options.scale, even=True)
+        told = super().carried(job, options)
+        if size.padded:
+            odd = [
+                word for word, a, b in (("column", size.width, size.across), ("row", size.height, size.down)) if b > a
+            ]
+            how = f"it is {size.across} × {size.down} px, its last {' and '.join(odd)} twice"
+            told.append(Carried("changed", f"Sides are even in a movie: {how}."))
+        told.append(Carried("changed", "Colours are kept at half the size of the picture, as in all such movies."))
+        return told
 
     def make(self, job: Job, options: MovieOptions, run: Stretch, target: Path, progress: Progress) -> None:
         scene = job.scene
@@ -141,14 +163,21 @@ class Movie(Output[MovieOptions]):
             joined(told, half, self.codec.container, rate, self.codec.late, self.codec.muxing)
 
 
+Ground = Annotated[
+    str, Field(pattern="^#[0-9a-fA-F]{6}$", title="Ground", description="Shows where the background lets through.",
+               json_schema_extra={"colour": True})
+]  # fmt: skip
+
+
 class OnGround(MovieOptions):
     #: What shows where the background lets through: this movie has no transparency.
-    ground: Annotated[str, Field(pattern="^#[0-9a-fA-F]{6}$", title="Ground")] = PAPER
+    ground: Ground = PAPER
 
 
 class Mp4(Movie):
     id: ClassVar[str] = "mp4"
     label: ClassVar[str] = "Movie (MP4)"
+    about: ClassVar[str] = "plays nearly everywhere"
     suffix: ClassVar[str] = ".mp4"
     media: ClassVar[str] = "video/mp4"
     icon: ClassVar[str] = "film"
@@ -158,6 +187,12 @@ class Mp4(Movie):
     def alpha(self, scene: Scene, options: MovieOptions) -> bool:
         return False
 
+    def carried(self, job: Job, options: MovieOptions) -> list[Carried]:
+        assert isinstance(options, OnGround)
+        clear = is_clear(job.scene.background)
+        lies = [Carried("changed", f"It has no transparency: what is clear lies on {options.ground}.")] if clear else []
+        return [*super().carried(job, options), *lies]
+
     def background(self, scene: Scene, options: MovieOptions) -> str | None:
         assert isinstance(options, OnGround)
         return laid_on(scene.background, options.ground)
@@ -166,6 +201,7 @@ class Mp4(Movie):
 class WebM(Movie):
     id: ClassVar[str] = "webm"
     label: ClassVar[str] = "Movie that lies over others (WebM)"
+    about: ClassVar[str] = "what is clear stays clear"
     suffix: ClassVar[str] = ".webm"
     media: ClassVar[str] = "video/webm"
     icon: ClassVar[str] = "layers-half"

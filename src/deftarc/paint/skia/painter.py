@@ -368,6 +368,12 @@ def blank(width: int, height: int) -> tuple[Pixels, skia.Surface]:
 
 def unpremultiplied(pixels: Pixels) -> Pixels:
     """Straight alpha, as PNG keeps it, from premultiplied RGBA."""
-    alpha = pixels[..., 3:].astype(np.uint16)
-    colour = np.where(alpha > 0, (pixels[..., :3].astype(np.uint16) * 255 + alpha // 2) // np.maximum(alpha, 1), 0)
-    return np.concatenate([np.minimum(colour, 255).astype(np.uint8), pixels[..., 3:]], axis=-1)
+    alpha = pixels[..., 3]
+    # Most are all clear or all there, and stay as they are.
+    soft = (alpha > 0) & (alpha < 255)
+    if not soft.any():
+        return pixels
+    out = pixels.copy()
+    over = alpha[soft][:, None].astype(np.uint16)
+    out[soft, :3] = np.minimum((pixels[soft, :3].astype(np.uint16) * 255 + over // 2) // over, 255)
+    return out

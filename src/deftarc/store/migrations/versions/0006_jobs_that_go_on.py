@@ -1,4 +1,6 @@
-"""Renders that can go on after a restart: what is to be made, of which revision, in which order."""
+"""Renders that can go on after a restart: what is to be made, of which revision, in which order; and how outputs were
+chosen last.
+"""
 
 from typing import Any
 
@@ -26,8 +28,17 @@ def upgrade() -> None:
         if column.name not in there:
             op.add_column("jobs", column)
     op.execute("UPDATE jobs SET place = made_at WHERE place = 0")
+    if not sa.inspect(op.get_bind()).has_table("choices"):
+        op.create_table(
+            "choices",
+            sa.Column("project", sa.String(24), sa.ForeignKey("projects.id"), primary_key=True),
+            sa.Column("output", sa.String(40), primary_key=True),
+            sa.Column("options", sa.Text, nullable=False),
+            sa.Column("used_at", sa.Float, nullable=False),
+        )
 
 
 def downgrade() -> None:
+    op.drop_table("choices")
     for column in columns():
         op.drop_column("jobs", column.name)

@@ -1,47 +1,100 @@
-// The render sheet: start, follow, stop, save.
+// The sheet in which a scene is delivered: what was chosen is asked of the server, which draws all of it.
 import { http } from "./http.js";
 import { say } from "./notice.js";
-import { state, toldFrame } from "./state.js";
+import { state } from "./state.js";
 
 const dialog = document.getElementById("render-dialog");
+const form = () => /** @type {HTMLFormElement} */ (document.getElementById("deliver-form"));
+// Milliseconds after the last letter typed at which is looked what comes of it.
+const TYPED = 400;
+let asking = 0;
+let waiting = 0;
+
+const put = (id, html) => {
+  const place = document.getElementById(id);
+  if (!place) return;
+  place.innerHTML = html;
+  window.htmx.process(place);
+};
 
 const refresh = () =>
   window.htmx.ajax("GET", `/projects/${state.project}/renders`, { target: "#renders", swap: "outerHTML" });
 
-export function openRender() {
-  const { scene } = state;
-  const odd = scene.width % 2 || scene.height % 2;
-  document.getElementById("render-name").textContent = scene.name;
-  document.getElementById("render-about").textContent =
-    `${scene.width} × ${scene.height} · ${scene.frames} frames at ${Math.round(scene.rate * 1000) / 1000} a second${odd ? " · a movie is padded by one pixel where a side is odd" : ""}`;
-  // A movie has no transparency: what shows through the background is chosen.
-  document.getElementById("render-ground-row").hidden = Boolean(
-    scene.background && (scene.background.length === 7 || scene.background.endsWith("ff")),
-  );
-  // The play range is offered where there is one.
-  const [first, last] = scene.range;
-  document.getElementById("render-part-row").hidden = !scene.ranged;
-  document.getElementById("render-range-told").textContent =
-    `the play range, ${toldFrame(first)} to ${toldFrame(last - 1)}: ${last - first} frames`;
-  const part = document.getElementById(scene.ranged ? "render-range" : "render-all");
-  /** @type {any} */ (part).checked = true;
-  dialog.showModal();
+// What of the scene arrives as the form says it now, and how large that will be; only the newest question counts.
+async function told() {
+  clearTimeout(waiting);
+  const mine = (asking += 1);
+  const query = new URLSearchParams(/** @type {any} */ (new FormData(form())));
+  const path = `/projects/${state.project}/deliver`;
+  const { ok, answer } = await http(`${path}/told?${query}`, { as: "text" });
+  if (mine !== asking || !form()) return;
+  put("deliver-told", ok ? answer : "");
+  if (!ok) say(answer.detail);
+  if (!document.getElementById("deliver-size")) return;
+  const size = await http(`${path}/size?${query}`, { as: "text" });
+  if (mine === asking) put("deliver-size", size.ok ? size.answer : size.answer.detail);
+}
+
+// The sheet as it was used last; for where it goes, or with another output, where that is told.
+async function draw(more = {}) {
+  const query = new URLSearchParams({ scene: state.scene.id, frame: String(state.frame), ...more });
+  const { ok, answer } = await http(`/projects/${state.project}/deliver?${query}`, { as: "text" });
+  if (!ok) {
+    say(answer.detail);
+    return false;
+  }
+  dialog.innerHTML = answer;
+  window.htmx.process(dialog);
+  told();
+  return true;
+}
+
+export async function openRender() {
+  if (await draw()) dialog.showModal();
+}
+
+async function begin() {
+  const path = `/projects/${state.project}/deliver`;
+  const { ok, answer } = await http(path, { method: "POST", form: new FormData(form()), as: "text" });
+  if (ok) put("deliver-queue", answer);
+  else say(answer.detail);
+}
+
+async function wished(button) {
+  const job = button.closest("[data-job]").dataset.job;
+  const { ok, answer } = await http(`/api/renders/${job}/${button.dataset.wish}`, { method: "POST" });
+  if (!ok) say(answer.detail);
   refresh();
 }
 
+const focused = (selector) => /** @type {HTMLElement} */ (dialog.querySelector(selector)).focus();
+
 export function wireRender() {
   dialog.addEventListener("click", async (event) => {
-    const kind = event.target.closest("[data-render]")?.dataset.render;
+    const to = event.target.closest("[data-to]")?.dataset.to;
     const wish = event.target.closest("[data-wish]");
-    if (!kind && !wish) return;
-    const path = kind
-      ? `/api/projects/${state.project}/renders`
-      : `/api/renders/${wish.closest("[data-job]").dataset.job}/${wish.dataset.wish}`;
-    const ground = document.getElementById("render-ground").value;
-    const part = /** @type {any} */ (document.getElementById("render-range")).checked ? "range" : "all";
-    const json = kind ? { scene: state.scene.id, kind, frame: state.frame, ground, options: { part } } : undefined;
-    const { ok, answer } = await http(path, { method: "POST", json });
-    if (!ok) say(answer.detail);
-    refresh();
+    if (to && (await draw({ to }))) focused(`[data-to="${to}"]`);
+    if (wish) wished(wish);
+  });
+  dialog.addEventListener("input", (event) => {
+    if (event.target.name === "output") return;
+    clearTimeout(waiting);
+    waiting = setTimeout(told, TYPED);
+  });
+  dialog.addEventListener("change", async (event) => {
+    const { name, value } = event.target;
+    // What another output can be told is another form.
+    if (name !== "output") told();
+    else if (await draw({ output: value })) focused(`[value="${value}"]`);
+  });
+  dialog.addEventListener("submit", (event) => {
+    event.preventDefault();
+    begin();
+  });
+  // Nothing of it goes on once it is closed: neither what plays nor what is asked again and again.
+  dialog.addEventListener("close", () => {
+    clearTimeout(waiting);
+    asking += 1;
+    dialog.replaceChildren();
   });
 }
