@@ -42,9 +42,7 @@ def against_encoder(title: str, scene: Scene, bar: float | None, runs: int = 5) 
             output.write(job, options, target, no_progress)
 
         encoder_alone()
-        pairs = np.array(
-            [(seconds(ours_whole), seconds(encoder_alone)) for _ in range(runs)]
-        )
+        pairs = np.array([(seconds(ours_whole), seconds(encoder_alone)) for _ in range(runs)])
     share = float(np.median(pairs[:, 1] / pairs[:, 0]))
     ours, theirs = (scene.frames / np.median(pairs[:, k]) for k in (0, 1))
     figure = f"{share:.2f} × ({ours:.0f} of {theirs:.0f} frames a second)"

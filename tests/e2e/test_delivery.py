@@ -101,7 +101,7 @@ def test_it_begins_as_it_was_used_last_in_this_project_and_remembers_each_output
     dialog.locator("[name=dither]").select_option("none")
     expect(small.tab.locator("#deliver-told figcaption")).to_contain_text("60 × 60 px")
     deliver(small)
-    name, data = saved(small, "GIF")
+    _, data = saved(small, "GIF")
     assert Image.open(io.BytesIO(data)).size == (60, 60)
     small.press("Escape")
     small.open("/projects/quillhaven?scene=buoy")

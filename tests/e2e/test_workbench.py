@@ -5,7 +5,6 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from deftarc.core.edit.scenes import ChangeScene
 from tests.e2e.conftest import Workbench
 
 CROSSING_FRAME = 29_400_000  # flicks at 24 frames a second

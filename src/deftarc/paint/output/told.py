@@ -22,7 +22,7 @@ How = Literal["kept", "changed", "baked", "picture", "left"]
 SAMPLED, STRETCHES = 4, 6
 #: The longer side of what is measured of moving pictures, px, and with which power of it they grow (empirical: the
 #: demo's scenes as GIF and APNG).
-MEASURED_SIDE, GROWS = 640, 1.4
+MEASURED_SIDE, GROWS = 640, 1.2
 #: The longer side of a small picture, px, and the frames it has at most.
 PREVIEW_SIDE, PREVIEW_FRAMES = 400, 150
 
