@@ -136,7 +136,7 @@ class Dying:
     def died(self, error):
         return isinstance(error, BrokenProcessPool)
 
-    def forget(self, folder):
+    def forget(self, folder, died=False):
         pass
 
 

@@ -4,15 +4,24 @@ import multiprocessing
 import os
 import threading
 import time
+from collections import OrderedDict
 from collections.abc import Callable
 from concurrent.futures import CancelledError, Executor, Future, ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
+from contextlib import suppress
+from hashlib import blake2b
 from pathlib import Path
 from typing import Any, Protocol
 
 from deftarc.app.queue.work import WORK, Order, joined_here, made_away, made_here
 from deftarc.core.base.errors import Refusal
 from deftarc.paint.output import Stretch, part_name, whole
+
+
+#: Seconds after which a cluster's workers are counted again, and in which its scheduler has to answer.
+COUNTED, ANSWERS = 1.0, 5.0
+#: As many jobs' project files stay on a cluster, for when the same one is made of again.
+KEPT = 8
 
 
 class Crew(Protocol):
@@ -34,8 +43,8 @@ class Crew(Protocol):
     def died(self, error: BaseException) -> bool:
         """Whether an error says that a worker died, and not that the part cannot be made."""
 
-    def forget(self, folder: Path) -> None:
-        """The job of a folder has ended; or a worker died that may have held what it is made of."""
+    def forget(self, folder: Path, died: bool = False) -> None:
+        """The job of a folder has ended; or a worker ``died`` that may have held what it is made of."""
 
     def close(self) -> None:
         """Ends all that is under way."""
@@ -85,7 +94,7 @@ class Processes:
     def died(self, error: BaseException) -> bool:
         return isinstance(error, BrokenProcessPool | CancelledError)
 
-    def forget(self, folder: Path) -> None:
+    def forget(self, folder: Path, died: bool = False) -> None:
         """Nothing of it is kept here."""
 
     def close(self) -> None:
@@ -112,18 +121,40 @@ class Cluster:
             raise Refusal(f"No farm answers at {address[:200]}. See whether its scheduler runs.") from error
         self.executor: Executor = self.client.get_executor(pure=False)
         self.home = Processes(1)
-        self._works: dict[Path, Any] = {}
+        self._hands, self._counted_at = 0, -COUNTED
+        #: What jobs are made of, as it lies on the cluster, by its hash: the last few, in the order of their use.
+        self._works: OrderedDict[bytes, Any] = OrderedDict()
+        self._hashes: dict[Path, bytes] = {}
 
     @property
     def hands(self) -> int:
         """Those of its workers, and as many more, so that none waits for the next part to travel."""
-        told = self.client.scheduler_info(n_workers=-1)["workers"].values()
-        return 2 * sum(int(each["nthreads"]) for each in told)
+        now = time.monotonic()
+        if now - self._counted_at >= COUNTED:
+            self._counted_at = now
+            # Asked with an end to it: a scheduler that loses a worker just then may leave a question unanswered.
+            with suppress(OSError, TimeoutError):
+                told = self.client.sync(self.client.scheduler.identity, n_workers=-1, callback_timeout=ANSWERS)
+                self._hands = 2 * sum(int(each["nthreads"]) for each in told["workers"].values())
+        return self._hands
 
     def make(self, folder: Path, order: Order, number: int, run: Stretch) -> "Future[Any]":
-        if folder not in self._works:
-            self._works[folder] = self.client.scatter((folder / WORK).read_bytes(), hash=True)
-        return self.executor.submit(made_away, self._works[folder], order, run)
+        return self.executor.submit(made_away, self._work(folder), order, run)
+
+    def _work(self, folder: Path) -> Any:
+        """What a job is made of, on the cluster. It has a name of its own each time it travels there: what is let go of
+        is let go of later than it is said, and would take along what came meanwhile under the same name.
+        """
+        if folder not in self._hashes:
+            self._hashes[folder] = blake2b((folder / WORK).read_bytes(), digest_size=16).digest()
+        name = self._hashes[folder]
+        known = self._works.pop(name, None)
+        if known is None or known.status not in ("pending", "finished"):
+            known = self.client.scatter((folder / WORK).read_bytes(), hash=False)
+        self._works[name] = known
+        while len(self._works) > KEPT:
+            self._works.popitem(last=False)
+        return known
 
     def bring(self, folder: Path, number: int, made: Any) -> None:
         with whole(folder / part_name(number)) as half:
@@ -139,8 +170,10 @@ class Cluster:
 
         return isinstance(error, KilledWorker | Cancelled | CommClosedError) or self.home.died(error)
 
-    def forget(self, folder: Path) -> None:
-        self._works.pop(folder, None)
+    def forget(self, folder: Path, died: bool = False) -> None:
+        name = self._hashes.pop(folder, b"")
+        if died:
+            self._works.pop(name, None)
 
     def close(self) -> None:
         self.home.close()

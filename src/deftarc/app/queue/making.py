@@ -125,7 +125,7 @@ class Making:
                 if not handed.crew.died(error):
                     raise
                 self._tries[n] = self._tries.get(n, 0) + 1
-                handed.crew.forget(self.folder)
+                handed.crew.forget(self.folder, died=True)
                 if self._tries[n] >= TRIES:
                     raise Refusal(_died(self.runs[n])) from error
         return bool(ended)
@@ -149,7 +149,7 @@ class Making:
             if not handed.crew.died(error):
                 raise
             self._tries[-1] = self._tries.get(-1, 0) + 1
-            handed.crew.forget(self.folder)
+            handed.crew.forget(self.folder, died=True)
             if self._tries[-1] >= TRIES:
                 raise Refusal("A worker died each time the parts were put together. Is there memory enough?") from error
             return False

@@ -37,6 +37,12 @@ class Job:
     materials: Materials
     scenes: Scenes
 
+    def picture(self, asset: str) -> tuple[bytes, str]:
+        """A picture as it lies, and what kind of file it is."""
+        data = self.materials.read_asset(asset)
+        kinds = {b"\x89PNG": "image/png", b"RIFF": "image/webp", b"\xff\xd8\xff": "image/jpeg"}
+        return data, next((kind for head, kind in kinds.items() if data.startswith(head)), "image/png")
+
     @cached_property
     def painter(self) -> SkiaPainter:
         """A painter that knows its drawings."""

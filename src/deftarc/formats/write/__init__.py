@@ -1,0 +1,1 @@
+"""What goes out as text: drawings with their motion, in open formats."""

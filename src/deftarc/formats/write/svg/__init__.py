@@ -1,0 +1,1 @@
+"""Animated SVG: drawings as elements, their motion as CSS animations or as SMIL."""

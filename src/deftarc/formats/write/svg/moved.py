@@ -1,0 +1,225 @@
+"""Levels as nested groups: each with as much of a layer's transform as one element can say."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from itertools import pairwise
+
+import numpy as np
+
+from deftarc.core.base.arrays import Floats
+from deftarc.core.base.matrices import compose
+from deftarc.core.plain.lanes import EVEN, Lane
+from deftarc.core.plain.levels import Level
+from deftarc.formats.write.svg.clock import Clock
+from deftarc.formats.write.svg.numbers import fine, matrix_text, path_data, row, short
+
+
+@dataclass
+class Around:
+    """An element around others: its attributes, its style, its animations, and what of SMIL stands in it."""
+
+    attributes: str = ""
+    style: list[str] = field(default_factory=list)
+    animations: list[str] = field(default_factory=list)
+    inside: str = ""
+
+    def opened(self, tag: str = "g") -> str:
+        told = list(self.style)
+        if self.animations:
+            told.append(f"animation:{','.join(self.animations)}")
+        style = f' style="{";".join(told)}"' if told else ""
+        return f"<{tag}{self.attributes}{style}>{self.inside}"
+
+    @property
+    def empty(self) -> bool:
+        return not (self.attributes or self.style or self.animations or self.inside)
+
+
+def around(levels: Sequence[Level], clock: Clock, smil: bool) -> list[Around]:
+    """What stands around something that levels move, from the outside in; those that never move as one matrix."""
+    out: list[Around] = []
+    still: Floats | None = None
+    for level in levels:
+        if not any(lane.moves for lane in level.lanes) and level.travel is None:
+            matrix = still_matrix(level)
+            still = matrix if still is None else still @ matrix
+            continue
+        if still is not None:
+            out += _still(still)
+            still = None
+        out += _smil_level(level, clock) if smil else _css_level(level, clock)
+    return out + (_still(still) if still is not None else [])
+
+
+def still_matrix(level: Level) -> Floats:
+    return compose(
+        level.position.rows[:1], level.rotation.rows[:1, 0], level.scale.rows[:1], level.skew.rows[:1],
+        level.pivot.rows[:1],
+    )[0]  # fmt: skip
+
+
+def _still(matrix: Floats) -> list[Around]:
+    return [] if np.array_equal(matrix, np.eye(3)) else [Around(f' transform="{matrix_text(matrix)}"')]
+
+
+def _is(lane: Lane, *values: float) -> bool:
+    return not lane.moves and tuple(lane.value) == values
+
+
+def _css_level(level: Level, clock: Clock) -> list[Around]:
+    """Individual transforms: an element has its translate, rotate, scale and transform, applied in this order; what
+    does not come in it begins another.
+    """
+    out = [Around()]
+    at = 0
+
+    def place(order: int) -> Around:
+        """The element that takes what comes ``order``-th in an element's own order."""
+        nonlocal at
+        if order <= at and at:
+            out.append(Around())
+        at = order
+        return out[-1]
+
+    split = level.split or {}
+    if level.travel is not None:
+        spans = level.travel.spans
+        data = path_data("M" + "C" * len(spans), np.concatenate([spans[:1, 0], spans[:, 1:].reshape(-1, 2)]), 4)
+        here = place(4)
+        # Its own order puts a path after scale: nothing else of the layer may stand on that element.
+        here.style += [f"offset-path:path('{data}')", "offset-rotate:0deg", "offset-anchor:0 0"]
+        lane = level.travel.distance
+        if lane.moves:
+            here.animations.append(clock.css("offset-distance", lane, lambda r: f"{short(r[0], 4)}px"))
+        else:
+            here.style.append(f"offset-distance:{short(lane.value[0], 4)}px")
+    elif "position" in split:
+        for k, lane in enumerate(split["position"]):
+            zero = (lambda r: f"{short(r[0])}px 0") if k == 0 else (lambda r: f"0 {short(r[0])}px")
+            place(1).animations.append(clock.css("translate", lane, zero))
+    elif level.position.moves:
+        place(1).animations.append(clock.css("translate", level.position, lambda r: f"{short(r[0])}px {short(r[1])}px"))
+    elif not _is(level.position, 0, 0):
+        place(1).style.append(f"translate:{short(level.position.value[0])}px {short(level.position.value[1])}px")
+    if level.rotation.moves:
+        place(2).animations.append(clock.css("rotate", level.rotation, lambda r: f"{fine(r[0])}deg"))
+    elif not _is(level.rotation, 0):
+        place(2).style.append(f"rotate:{fine(level.rotation.value[0])}deg")
+    if level.skew.moves:
+        place(5).animations.append(
+            clock.css("transform", level.skew, lambda r: f"skew({fine(r[0])}deg,{fine(r[1])}deg)")
+        )
+    elif not _is(level.skew, 0, 0):
+        x, y = level.skew.value
+        place(5).style.append(f"transform:skew({fine(x)}deg,{fine(y)}deg)")
+    if "scale" in split:
+        for k, lane in enumerate(split["scale"]):
+            one = (lambda r: f"{fine(r[0])} 1") if k == 0 else (lambda r: f"1 {fine(r[0])}")
+            place(3).animations.append(clock.css("scale", lane, one))
+    elif level.scale.moves:
+        place(3).animations.append(clock.css("scale", level.scale, lambda r: row(r, 6)))
+    elif not _is(level.scale, 1, 1):
+        place(3).style.append(f"scale:{row(level.scale.value, 6)}")
+    if level.pivot.moves:
+        place(5).animations.append(
+            clock.css("transform", level.pivot, lambda r: f"translate({short(-r[0])}px,{short(-r[1])}px)")
+        )
+    elif not _is(level.pivot, 0, 0):
+        x, y = level.pivot.value
+        place(5).style.append(f"transform:translate({short(-x)}px,{short(-y)}px)")
+    return [each for each in out if not each.empty]
+
+
+def _smil_level(level: Level, clock: Clock) -> list[Around]:
+    """A group for each part of a transform; what SMIL's splines cannot say goes straight from frame to frame."""
+    out: list[Around] = []
+
+    def part(kind: str, lane: Lane, neutral: tuple[float, ...], sign: float = 1.0, digits: int = 3) -> None:
+        if lane.moves:
+            tame = tamed(lane, clock.frame)
+            told = clock.smil("transform", tame, lambda r: row(sign * r, digits), kind)
+            out.append(Around(inside=told))
+        elif tuple(lane.value) != neutral:
+            out.append(Around(f' transform="{kind}({row(sign * lane.value, digits)})"'))
+
+    split = level.split or {}
+    if "position" in split:
+        for k, lane in enumerate(split["position"]):
+            part("translate", lane.through(np.eye(2)[[k]]), (0, 0))
+    else:
+        part("translate", level.position, (0, 0))
+    part("rotate", level.rotation, (0,), digits=6)
+    if level.skew.moves or np.any(level.skew.value):
+        out += _smil_skew(level.skew, clock)
+    if "scale" in split:
+        for k, lane in enumerate(split["scale"]):
+            part("scale", lane.through(np.eye(2)[[k]], np.eye(2)[1 - k]), (1, 1), digits=6)
+    else:
+        part("scale", level.scale, (1, 1), digits=6)
+    part("translate", level.pivot, (0, 0), sign=-1.0)
+    return out
+
+
+def _smil_skew(skew: Lane, clock: Clock) -> list[Around]:
+    """Both slants at once, which SVG has no transform for: where both are there, three that come to the same.
+
+    [1 tan x; tan y 1] is a slant of y, then a size of (1, 1 − tan x · tan y), then a slant of x.
+    """
+    rows = skew.rows
+    if not np.any(rows[:, 1]):
+        return [_slant("skewX", skew.through(np.array([[1.0], [0.0]])), clock)]
+    if not np.any(rows[:, 0]):
+        return [_slant("skewY", skew.through(np.array([[0.0], [1.0]])), clock)]
+    tame = tamed(skew, clock.frame) if skew.moves else skew
+    tan = np.tan(np.deg2rad(tame.rows))
+    tall = 1 - tan[:, :1] * tan[:, 1:]
+    size = Lane(tame.times, np.concatenate([np.ones_like(tall), tall], axis=1), tame.eases)
+    slant_x = Lane(tame.times, np.rad2deg(np.arctan2(tan[:, :1], tall)), tame.eases)
+    first = _slant("skewY", tame.through(np.array([[0.0], [1.0]])), clock)
+    return [first, _part_of("scale", size, clock), _slant("skewX", slant_x, clock)]
+
+
+def _slant(kind: str, lane: Lane, clock: Clock) -> Around:
+    return _part_of(kind, lane, clock)
+
+
+def _part_of(kind: str, lane: Lane, clock: Clock) -> Around:
+    if not lane.moves:
+        return Around(f' transform="{kind}({row(lane.value, 6)})"')
+    return Around(inside=clock.smil("transform", tamed(lane, clock.frame), lambda r: row(r, 6), kind))
+
+
+def tamed(lane: Lane, frame: float) -> Lane:
+    """A lane as SMIL's splines can say it: no ease past its ends, and either all of it holds or none."""
+    if not lane.moves or lane.holds.all():
+        return lane
+    wild = (np.min(np.nan_to_num(lane.eases[:, [1, 3]], nan=0.5), axis=1) < 0) | (
+        np.max(np.nan_to_num(lane.eases[:, [1, 3]], nan=0.5), axis=1) > 1
+    )
+    if not wild.any() and not lane.holds.any():
+        return lane
+    times: list[float] = [float(lane.times[0])]
+    rows: list[Floats] = [lane.rows[0]]
+    eases: list[tuple[float, ...]] = []
+    for k, (a, b) in enumerate(pairwise(lane.times)):
+        first, last = lane.rows[k], lane.rows[k + 1]
+        if lane.holds[k]:
+            times += [max(float(a), float(b) - 1), float(b)]
+            rows += [first, last]
+            eases += [EVEN, EVEN]
+        elif wild[k]:
+            count = max(2, min(400, round(2 * (b - a) / frame)))
+            part = Lane(np.array([a, b]), np.stack([first, last]), lane.eases[k : k + 1])
+            for n in range(1, count + 1):
+                at = a + (b - a) * n / count
+                times.append(float(at))
+                rows.append(last if n == count else part.part(float(a), float(at)).rows[-1])
+                eases.append(EVEN)
+        else:
+            times.append(float(b))
+            rows.append(last)
+            eases.append(tuple(float(x) for x in lane.eases[k]))
+    return Lane(np.array(times), np.array(rows), np.array(eases), lane.exact)
+
+
+__all__ = ["Around", "around", "still_matrix", "tamed"]
