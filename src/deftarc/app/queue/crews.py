@@ -17,7 +17,6 @@ from deftarc.app.queue.work import WORK, Order, joined_here, made_away, made_her
 from deftarc.core.base.errors import Refusal
 from deftarc.paint.output import Stretch, part_name, whole
 
-
 #: Seconds after which a cluster's workers are counted again, and in which its scheduler has to answer.
 COUNTED, ANSWERS = 1.0, 5.0
 #: As many jobs' project files stay on a cluster, for when the same one is made of again.

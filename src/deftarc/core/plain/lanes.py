@@ -64,8 +64,10 @@ class Lane:
 
     def through(self, matrix: Floats, offset: Floats | None = None) -> "Lane":
         """Its rows through a matrix (n, m), and by an offset (m,): what is linear keeps its eases."""
-        rows = self.rows @ matrix
-        return replace(self, rows=rows if offset is None else rows + offset)
+        rows = self.rows @ matrix if offset is None else self.rows @ matrix + offset
+        if self.moves and np.all(rows == rows[0]):
+            return Lane(self.times[:1], rows[:1], self.eases[:0], self.exact)
+        return replace(self, rows=rows)
 
     def within(self, low: float | None, high: float | None) -> bool:
         """Whether the curve leaves a range nowhere."""

@@ -6,11 +6,14 @@ is carried later leaves as samples of what comes of that: of each number, or of 
 
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import TypeVar
 
 import numpy as np
 import numpy.typing as npt
 
 from deftarc.core.base.arrays import Floats
+from deftarc.core.base.errors import Refusal
+from deftarc.core.changes.bake import baked
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.links import PLACED
 from deftarc.core.document.properties import PROPERTIES
@@ -28,6 +31,9 @@ NEAR = 0.05
 NEAR_SHARE = 0.2 / 255
 #: A matrix with less area than this has no inverse to speak of.
 FLAT = 1e-9
+
+
+T = TypeVar("T", NumberTrack, PathTrack)
 
 
 @dataclass(frozen=True, eq=False)
@@ -157,7 +163,9 @@ class Levels:
         else:
             track = layer.track("position")
             assert isinstance(track, PathTrack)
-            travel = travel_of(track) if self._plain(layer, "position") else None
+            if self._plain(layer, "position"):
+                track = self.plainly(track)
+                travel = travel_of(track)
             position = self._position(layer, track, travel)
         far = NEAR / max(self.reach, 1.0)
         if layer.scale_link == "free":
@@ -176,6 +184,13 @@ class Levels:
         """Whether a property is its own keys and nothing else."""
         return name not in layer.links and not clocks_of(self.scene, layer)
 
+    def plainly(self, track: T) -> T:
+        """A track with what goes on before and after its keys as keys, where that is not too many."""
+        try:
+            return baked(track, int(self.times[0]), int(self.times[-1])) if track.lasts else track
+        except Refusal:
+            return track
+
     def values(self, layer: Layer, name: str) -> Floats:
         """What a property shows at the times, (F, components)."""
         return shown_values(layer, name, self.asker.values(layer, name, self.at))
@@ -187,6 +202,7 @@ class Levels:
         if self._plain(layer, name):
             if not track.keys:
                 return Lane.still(float(shown_values(layer, name, np.array([[track.value]]))[0, 0]))
+            track = self.plainly(track)
             if not track.evenly and not track.lasts and not facts.whole:
                 times, measures, eases = eased(track.curve)
                 lane = trimmed(Lane(times, measures[:, None], eases))

@@ -1,7 +1,7 @@
 """What a scene leaves as: leaves and heaps from the bottom up, each with what moves it and its looks as lanes."""
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -55,6 +55,8 @@ class Heap:
     shows: Lane
     children: "tuple[Piece | Heap, ...]"
     matte: "Piece | Heap | None" = None
+    #: Whether what is in it lies in its px.
+    own: bool = False
 
 
 Thing = Piece | Heap
@@ -86,8 +88,21 @@ class Pieces:
         if isinstance(branch, Group):
             inner = branch.matrix if branch.clip is not None else base
             children = tuple(self.of(each, inner, layer or within) for each in branch.children)
-            return Heap(branch, layer, levels, opacity, shows, children, matte)
+            if branch.clip is not None:
+                return Heap(branch, layer, levels, opacity, shows, children, matte, own=True)
+            moved = self._moved_by(levels, children) if branch.effects or branch.masks else None
+            return Heap(branch, layer, levels, opacity, shows, moved or children, matte, own=moved is not None)
         return Piece(branch, layer, levels, opacity, shows, self._look(branch), self._form(branch), matte)
+
+    @staticmethod
+    def _moved_by(levels: tuple[Level, ...], children: tuple[Thing, ...]) -> tuple[Thing, ...] | None:
+        """Members of a group as they lie in its px, where it carries all of them; None where it does not."""
+        count = len(levels)
+        for each in children:
+            carried = len(each.levels) >= count and all(a is b for a, b in zip(levels, each.levels, strict=False))
+            if not carried or (isinstance(each, Heap) and not each.own):
+                return None
+        return tuple(replace(each, levels=each.levels[count:]) for each in children)
 
     def _relative(self, branch: Branch, base: Floats | None) -> tuple[Level, ...]:
         matrices = branch.matrix
@@ -131,6 +146,9 @@ class Pieces:
         for name, rows in leaf.look.items():
             if name in ("bounds", "drawn"):
                 continue
+            if name.endswith("_ends"):
+                # Its length besides, which does not go evenly where its ends do.
+                rows = np.concatenate([rows, np.hypot(*(rows[:, 2:] - rows[:, :2]).T)[:, None]], axis=1)
             near = NEAR_COLOUR if name in ("fill", "stroke", "filled") or name.endswith("_stops") else NEAR
             out[name] = sampled(self.at, self._rows(rows), near) if len(rows) > 1 else Lane.still(*rows[0])
         return out

@@ -20,7 +20,7 @@ from deftarc.core.base.register import Register
 from deftarc.core.document import Scene
 from deftarc.core.evaluate import Scenes
 from deftarc.formats.materials import Materials
-from deftarc.paint.output.told import Carried, never_delivered
+from deftarc.paint.output.told import PREVIEW_FRAMES, Carried, never_delivered
 from deftarc.paint.skia.painter import SkiaPainter
 from deftarc.paint.skia.scene import painter_for
 
@@ -137,6 +137,14 @@ class Output(Generic[Chosen]):
         what = "One frame" if total == 1 else f"{total} frames"
         return [Carried("kept", f"{what}, painted as you see them, with all there is on them.", total),
                 *never_delivered(job.scene)]  # fmt: skip
+
+    def sized(self, job: Job, options: Chosen) -> int | None:
+        """How many bytes it will have, about, where it knows by itself; None where that has to be tried."""
+        return None
+
+    def shown_frames(self, job: Job, options: Chosen) -> int:
+        """How many frames a small picture of it has at most."""
+        return PREVIEW_FRAMES
 
     def measured(self) -> "Output[Any]":
         """The output whose file of some frames tells how much each of them takes."""

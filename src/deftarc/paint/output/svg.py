@@ -1,18 +1,18 @@
 """Animated SVG, and a page whose motion is CSS."""
 
-from pathlib import Path
+from collections.abc import Callable
 from typing import Annotated, ClassVar, Literal
 
-import numpy as np
 from pydantic import Field
 
+from deftarc.core.document import Scene
 from deftarc.core.evaluate import Branch, FrameTable, Leaf
 from deftarc.formats.write.svg.clock import Clock
 from deftarc.formats.write.svg.document import AT_REST, page_text, svg_text
-from deftarc.formats.write.svg.tree import Pictures, Tree
-from deftarc.paint.output.base import OUTPUTS, Job, Progress, Stretch, whole, words
+from deftarc.formats.write.svg.tree import Pictures, Tree, sayable
+from deftarc.paint.output.base import OUTPUTS, Job, words
 from deftarc.paint.output.movie import is_clear
-from deftarc.paint.output.vector import Score, Thing, Vector, VectorOptions, pictures_of, smears
+from deftarc.paint.output.vector import Score, Thing, Vector, VectorOptions, smears
 
 
 class SvgOptions(VectorOptions):
@@ -33,28 +33,22 @@ class Drawn(Vector):
             return "rings and particles"
         if isinstance(branch, Leaf) and branch.wash:
             return "a wash"
-        if branch.effects:
-            return "its effects"
-        if any(np.any(mask.feather > 0) for mask in branch.masks):
-            return "masks with a soft edge"
+        if any(not sayable(each) for each in branch.effects):
+            return "effects that CSS has no filter for"
         return ""
 
-    def tree(self, job: Job, score: Score, options: VectorOptions, smil: bool) -> tuple[Tree, str]:
+    def tree(
+        self, job: Job, options: VectorOptions, score: Score, pictured: Callable[[Thing], Pictures | None], smil: bool
+    ) -> tuple[Tree, str]:
         """The tree, and the elements it wrote."""
-        scene = job.scene
-        clock = Clock(float(score.start), float(score.end), float(scene.rate.flicks), options.loops)
-        made: dict[int, Pictures] = {}
-
-        def pictured(thing: Thing) -> Pictures | None:
-            name = thing.leaf.layer if hasattr(thing, "leaf") else thing.group.layer
-            if name not in score.pictured:
-                return None
-            if id(thing) not in made:
-                made[id(thing)] = pictures_of(job, score, thing, min(2.0, max(1.0, options.scale)))
-            return made[id(thing)]
-
+        clock = Clock(float(score.start), float(score.end), float(job.scene.rate.flicks), options.loops)
         tree = Tree(clock, job.painter.drawings.drawings, job.picture, pictured, score.table.times.astype(float), smil)
         return tree, "".join(tree.thing(each) for each in score.things)
+
+
+def grounded(job: Job, score: Score) -> Scene:
+    """The scene, without a background where that is in its pictures."""
+    return job.scene.changed(background=None) if score.grounded else job.scene
 
 
 class AnimatedSvg(Drawn):
@@ -66,13 +60,10 @@ class AnimatedSvg(Drawn):
     about: ClassVar[str] = "sharp at every size, plays by itself in a page"
     options = SvgOptions
 
-    def make(self, job: Job, options: SvgOptions, run: Stretch, target: Path, progress: Progress) -> None:
-        score = self.score(job, options)
-        tree, body = self.tree(job, score, options, options.motion == "smil")
-        scene = job.scene.changed(background=None) if score.grounded else job.scene
-        with whole(target) as half:
-            half.write_text(svg_text(scene, tree, body, options.scale), "utf-8")
-        progress(score.count, score.count)
+    def text(self, job: Job, options: VectorOptions, score: Score, pictured: Callable[[Thing], Pictures | None]) -> str:
+        assert isinstance(options, SvgOptions)
+        tree, body = self.tree(job, options, score, pictured, options.motion == "smil")
+        return svg_text(grounded(job, score), tree, body, options.scale)
 
 
 class CssPage(Drawn):
@@ -84,15 +75,11 @@ class CssPage(Drawn):
     about: ClassVar[str] = "to be built into a page by hand"
     options = VectorOptions
 
-    def make(self, job: Job, options: VectorOptions, run: Stretch, target: Path, progress: Progress) -> None:
-        score = self.score(job, options)
-        tree, body = self.tree(job, score, options, False)
-        scene = job.scene.changed(background=None) if score.grounded else job.scene
-        svg = svg_text(scene, tree, body, options.scale, alone=False)
+    def text(self, job: Job, options: VectorOptions, score: Score, pictured: Callable[[Thing], Pictures | None]) -> str:
+        tree, body = self.tree(job, options, score, pictured, False)
+        svg = svg_text(grounded(job, score), tree, body, options.scale, alone=False)
         css = tree.clock.style().replace("@keyframes", "\n@keyframes").strip() + "\n" + AT_REST
-        with whole(target) as half:
-            half.write_text(page_text(scene.name, css, svg, is_clear(job.scene.background)), "utf-8")
-        progress(score.count, score.count)
+        return page_text(job.scene.name, css, svg, is_clear(job.scene.background))
 
 
 OUTPUTS.add(AnimatedSvg())

@@ -72,6 +72,9 @@ def about_size(output: "Output[Any]", job: "Job", options: Any) -> int:
     """How many bytes it will have, about: from short stretches made for it, or from all of it where that is little."""
     runs = output.parts(job.scene, options)
     with TemporaryDirectory(prefix="deftarc-") as folder:
+        known = output.sized(job, options)
+        if known is not None:
+            return known
         if not output.part:
             output.write(job, options, Path(folder) / "all", lambda _done, _all: None)
             return (Path(folder) / "all").stat().st_size
@@ -136,9 +139,9 @@ def small_picture(output: "Output[Any]", job: "Job", options: Any) -> Small:
         told = told.changed(scale=max(scale, 2 / min(scene.width, scene.height)))
     with TemporaryDirectory(prefix="deftarc-") as folder:
         target = Path(folder) / f"small{kind.suffix}"
-        if isinstance(told, RunOptions) and kind.part:
+        if isinstance(told, RunOptions):
             first, total = told.frames(scene)
-            run = Stretch(first, min(total, PREVIEW_FRAMES))
+            run = Stretch(first, min(total, kind.shown_frames(job, told)))
             kind.make(job, told, run, Path(folder) / "part", lambda _done, _all: None)
             kind.join(job, told, [(Path(folder) / "part", run)], target)
         else:

@@ -4,23 +4,23 @@ What a format has no word for leaves as pictures, one for each moment at which i
 """
 
 import io
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
+from pathlib import Path
 from typing import Annotated, Any, Literal, TypeVar
 
 import numpy as np
 from PIL import Image
 from pydantic import Field
 
-from deftarc.core.base.arrays import Floats
 from deftarc.core.document import Scene
 from deftarc.core.evaluate import Branch, FrameTable, Group, Leaf
 from deftarc.core.plain.levels import Level
-from deftarc.core.plain.pieces import Piece, Pieces, Thing, every
+from deftarc.core.plain.pieces import Heap, Piece, Pieces, Thing, every
 from deftarc.formats.write.svg.tree import Pictures
-from deftarc.paint.output.base import Job, Output, RunOptions, words
+from deftarc.paint.output.base import Job, Output, Progress, RunOptions, Stretch, whole, words
 from deftarc.paint.output.painted import Size
-from deftarc.paint.output.told import Carried, never_delivered
+from deftarc.paint.output.told import PREVIEW_FRAMES, Carried, never_delivered
 from deftarc.paint.skia.painter import blank, unpremultiplied
 
 
@@ -83,9 +83,16 @@ def score_of(job: Job, first: int, count: int, beyond: Beyond, rest: str) -> Sco
     reach = float(np.hypot(scene.width, scene.height))
     pieces = Pieces(scene, table, reach, painter.scenes.get)
     score.table, score.things = table, tuple(pieces.of(root) for root in roots)
+    for thing in every(score.things):
+        if isinstance(thing, Heap) and thing.group.effects and not thing.own and rest == "pictures":
+            score.pictured[thing.group.layer] = "effects on a group that does not carry all that is in it"
     return score
 
 
+#: Pixels from which on a picture is large.
+LARGE = 300_000
+#: Pictures tried to see how large they are, and frames of a small picture where there are any.
+TRIED, FEW = 5, 36
 #: The name of what is put together of all that a wash treats.
 BENEATH = "~beneath"
 
@@ -119,7 +126,8 @@ def _look_through(branch: Branch, table: FrameTable, beyond: Beyond, score: Scor
         score.pictured[branch.layer] = "what it shows through"
         return True
     if isinstance(branch, Group):
-        if branch.clip is not None and any(_any(each, table, beyond) for each in branch.children):
+        inside = branch.clip is not None or branch.effects or branch.masks
+        if inside and any(_any(each, table, beyond) for each in branch.children):
             # What is in its own px would be moved with it once more.
             score.pictured[branch.layer] = "what is in it"
             return True
@@ -163,8 +171,18 @@ def smears(branch: Branch, table: FrameTable) -> bool:
     )
 
 
-def pictures_of(job: Job, score: Score, thing: Thing, scale: float) -> Pictures:
-    """A thing painted at each frame, those that look alike once."""
+def name_of(thing: Thing) -> str:
+    """The name of what a thing is in its table."""
+    return thing.leaf.layer if isinstance(thing, Piece) else thing.group.layer
+
+
+def picture_scale(options: VectorOptions) -> float:
+    """By how much pictures are larger than the scene."""
+    return min(2.0, options.scale)
+
+
+def pictures_of(job: Job, score: Score, thing: Thing, scale: float, rows: Sequence[int] | None = None) -> Pictures:
+    """A thing painted at each frame, or in some rows, those that look alike once."""
     branch = thing.leaf if isinstance(thing, Piece) else thing.group
     alone = replace(branch, blend="normal")
     scene = job.scene
@@ -178,7 +196,7 @@ def pictures_of(job: Job, score: Score, thing: Thing, scale: float) -> Pictures:
     runs: list[list[tuple[float, float]]] = []
     last = -1
     frame = scene.rate.flicks
-    for row in range(score.count):
+    for row in range(score.count) if rows is None else rows:
         job.painter.paint(surface.getCanvas(), table, row, background, size.factors(scene))
         surface.flushAndSubmit()
         box = _box(pixels)
@@ -212,8 +230,11 @@ def _box(pixels: Any) -> tuple[int, int, int, int] | None:
 
 
 def _encoded(pixels: Any) -> bytes:
+    """A picture as WebP: as it is, or, where it is large and nothing of it is clear, as close as a photograph is."""
     out = io.BytesIO()
-    Image.fromarray(pixels, "RGBA").save(out, "WEBP", lossless=True, quality=40)
+    large = pixels.shape[0] * pixels.shape[1] > LARGE and bool((pixels[..., 3] == 255).all())
+    told: dict[str, Any] = {"quality": 92, "method": 2} if large else {"lossless": True, "quality": 20, "method": 1}
+    Image.fromarray(pixels, "RGBA").save(out, "WEBP", **told)
     return out.getvalue()
 
 
@@ -226,9 +247,48 @@ class Vector(Output[Any]):
         """Why a branch by itself cannot be said; empty where it can."""
         raise NotImplementedError
 
-    def score(self, job: Job, options: VectorOptions) -> Score:
-        first, count = options.frames(job.scene)
+    def score(self, job: Job, options: VectorOptions, run: Stretch | None = None) -> Score:
+        first, count = options.frames(job.scene) if run is None else (run.first, run.count)
         return score_of(job, first, count, self.beyond, options.rest)
+
+    def text(self, job: Job, options: VectorOptions, score: Score, pictured: Callable[[Thing], Pictures | None]) -> str:
+        """What its file has in it."""
+        raise NotImplementedError
+
+    def make(self, job: Job, options: VectorOptions, run: Stretch, target: Path, progress: Progress) -> None:
+        score = self.score(job, options, run)
+        made: dict[int, Pictures] = {}
+
+        def pictured(thing: Thing) -> Pictures | None:
+            if name_of(thing) not in score.pictured:
+                return None
+            if id(thing) not in made:
+                made[id(thing)] = pictures_of(job, score, thing, picture_scale(options))
+            return made[id(thing)]
+
+        with whole(target) as half:
+            half.write_text(self.text(job, options, score, pictured), "utf-8")
+        progress(score.count, score.count)
+
+    def sized(self, job: Job, options: VectorOptions) -> int | None:
+        """All of its text, and of its pictures as many as say how large they are."""
+        score = self.score(job, options)
+        found: dict[int, int] = {}
+
+        def pictured(thing: Thing) -> Pictures | None:
+            if name_of(thing) not in score.pictured:
+                return None
+            rows = sorted({round((score.count - 1) * k / (TRIED - 1)) for k in range(TRIED)})
+            told = pictures_of(job, score, thing, picture_scale(options), rows)
+            size = sum(len(data) for data, *_ in told.shown)
+            found[id(thing)] = round(size * 4 / 3 * score.count / len(rows))
+            return Pictures(())
+
+        text = self.text(job, options, score, pictured)
+        return len(text.encode()) + sum(found.values())
+
+    def shown_frames(self, job: Job, options: VectorOptions) -> int:
+        return FEW if self.score(job, options).pictured else PREVIEW_FRAMES
 
     def total(self, scene: Scene, options: VectorOptions) -> int:
         return options.frames(scene)[1]
@@ -246,8 +306,8 @@ def _said(score: Score) -> Iterator[Carried]:
     kept = baked = 0
     seen: set[int] = set()
     inside: dict[int, int] = {}
-    for thing in every(tuple(each for each in score.things if _name(each) not in score.pictured)):
-        if _name(thing) in score.pictured:
+    for thing in every(tuple(each for each in score.things if name_of(each) not in score.pictured)):
+        if name_of(thing) in score.pictured:
             continue
         for level in thing.levels:
             if id(level) in seen:
@@ -279,10 +339,6 @@ def _said(score: Score) -> Iterator[Carried]:
         yield Carried("left", f"Of {_list(names)}: {_list(sorted(set(score.left.values())))}.", len(names))
 
 
-def _name(thing: Thing) -> str:
-    return thing.leaf.layer if isinstance(thing, Piece) else thing.group.layer
-
-
 def _keys(level: Level) -> int:
     told = [lane for lane in level.lanes if lane.moves and lane.exact]
     split = [lane for pair in (level.split or {}).values() for lane in pair]
@@ -297,12 +353,4 @@ def _list(names: list[str], most: int = 6) -> str:
     return shown[0] if len(shown) == 1 else f"{', '.join(shown[:-1])} and {shown[-1]}" if shown else ""
 
 
-def neutral(values: dict[str, Floats], **still: float) -> bool:
-    """Whether some of an effect's numbers stay at what does nothing."""
-    return all(bool(np.all(values[name] == value)) for name, value in still.items() if name in values)
-
-
-__all__ = [
-    "BENEATH", "Beyond", "Score", "Thing", "Vector", "VectorOptions", "neutral", "pictures_of",
-    "score_of", "smears",
-]  # fmt: skip
+__all__ = ["BENEATH", "Beyond", "Score", "Thing", "Vector", "VectorOptions", "pictures_of", "score_of", "smears"]

@@ -2,12 +2,13 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from itertools import pairwise
 
 import numpy as np
 
 from deftarc.core.base.arrays import Floats
 from deftarc.core.base.time import FLICKS
-from deftarc.core.plain.lanes import Lane
+from deftarc.core.plain.lanes import EVEN, Lane
 from deftarc.formats.write.svg.numbers import fine, short
 
 #: Gives a row's text, as a property has it.
@@ -88,7 +89,7 @@ class Clock:
 
     def smil(self, attribute: str, lane: Lane, said: Said, kind: str = "") -> str:
         """An animation element of an attribute, or of a transform of a kind."""
-        lane = self.part(lane)
+        lane = tamed(self.part(lane), self.frame)
         shares = self.shares(lane)
         rows = [(share, lane.rows[k], k) for k, share in enumerate(shares)]
         if rows[0][0] > 0:
@@ -119,4 +120,37 @@ class Clock:
         return f'dur="{short(self.seconds, 6)}s" repeatCount="{times}" fill="freeze"'
 
 
-__all__ = ["EARLY", "Clock", "Said"]
+def tamed(lane: Lane, frame: float) -> Lane:
+    """A lane as SMIL's splines can say it: no ease past its ends, and either all of it holds or none."""
+    if not lane.moves or lane.holds.all():
+        return lane
+    wild = (np.min(np.nan_to_num(lane.eases[:, [1, 3]], nan=0.5), axis=1) < 0) | (
+        np.max(np.nan_to_num(lane.eases[:, [1, 3]], nan=0.5), axis=1) > 1
+    )
+    if not wild.any() and not lane.holds.any():
+        return lane
+    times: list[float] = [float(lane.times[0])]
+    rows: list[Floats] = [lane.rows[0]]
+    eases: list[tuple[float, ...]] = []
+    for k, (a, b) in enumerate(pairwise(lane.times)):
+        first, last = lane.rows[k], lane.rows[k + 1]
+        if lane.holds[k]:
+            times += [max(float(a), float(b) - 1), float(b)]
+            rows += [first, last]
+            eases += [EVEN, EVEN]
+        elif wild[k]:
+            count = max(2, min(400, round(2 * (b - a) / frame)))
+            part = Lane(np.array([a, b]), np.stack([first, last]), lane.eases[k : k + 1])
+            for n in range(1, count + 1):
+                at = a + (b - a) * n / count
+                times.append(float(at))
+                rows.append(last if n == count else part.part(float(a), float(at)).rows[-1])
+                eases.append(EVEN)
+        else:
+            times.append(float(b))
+            rows.append(last)
+            eases.append(tuple(float(x) for x in lane.eases[k]))
+    return Lane(np.array(times), np.array(rows), np.array(eases), lane.exact)
+
+
+__all__ = ["EARLY", "Clock", "Said", "tamed"]

@@ -2,15 +2,14 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
-from itertools import pairwise
 
 import numpy as np
 
 from deftarc.core.base.arrays import Floats
 from deftarc.core.base.matrices import compose
-from deftarc.core.plain.lanes import EVEN, Lane
+from deftarc.core.plain.lanes import Lane
 from deftarc.core.plain.levels import Level
-from deftarc.formats.write.svg.clock import Clock
+from deftarc.formats.write.svg.clock import Clock, tamed
 from deftarc.formats.write.svg.numbers import fine, matrix_text, path_data, row, short
 
 
@@ -136,8 +135,7 @@ def _smil_level(level: Level, clock: Clock) -> list[Around]:
 
     def part(kind: str, lane: Lane, neutral: tuple[float, ...], sign: float = 1.0, digits: int = 3) -> None:
         if lane.moves:
-            tame = tamed(lane, clock.frame)
-            told = clock.smil("transform", tame, lambda r: row(sign * r, digits), kind)
+            told = clock.smil("transform", lane, lambda r: row(sign * r, digits), kind)
             out.append(Around(inside=told))
         elif tuple(lane.value) != neutral:
             out.append(Around(f' transform="{kind}({row(sign * lane.value, digits)})"'))
@@ -186,40 +184,7 @@ def _slant(kind: str, lane: Lane, clock: Clock) -> Around:
 def _part_of(kind: str, lane: Lane, clock: Clock) -> Around:
     if not lane.moves:
         return Around(f' transform="{kind}({row(lane.value, 6)})"')
-    return Around(inside=clock.smil("transform", tamed(lane, clock.frame), lambda r: row(r, 6), kind))
+    return Around(inside=clock.smil("transform", lane, lambda r: row(r, 6), kind))
 
 
-def tamed(lane: Lane, frame: float) -> Lane:
-    """A lane as SMIL's splines can say it: no ease past its ends, and either all of it holds or none."""
-    if not lane.moves or lane.holds.all():
-        return lane
-    wild = (np.min(np.nan_to_num(lane.eases[:, [1, 3]], nan=0.5), axis=1) < 0) | (
-        np.max(np.nan_to_num(lane.eases[:, [1, 3]], nan=0.5), axis=1) > 1
-    )
-    if not wild.any() and not lane.holds.any():
-        return lane
-    times: list[float] = [float(lane.times[0])]
-    rows: list[Floats] = [lane.rows[0]]
-    eases: list[tuple[float, ...]] = []
-    for k, (a, b) in enumerate(pairwise(lane.times)):
-        first, last = lane.rows[k], lane.rows[k + 1]
-        if lane.holds[k]:
-            times += [max(float(a), float(b) - 1), float(b)]
-            rows += [first, last]
-            eases += [EVEN, EVEN]
-        elif wild[k]:
-            count = max(2, min(400, round(2 * (b - a) / frame)))
-            part = Lane(np.array([a, b]), np.stack([first, last]), lane.eases[k : k + 1])
-            for n in range(1, count + 1):
-                at = a + (b - a) * n / count
-                times.append(float(at))
-                rows.append(last if n == count else part.part(float(a), float(at)).rows[-1])
-                eases.append(EVEN)
-        else:
-            times.append(float(b))
-            rows.append(last)
-            eases.append(tuple(float(x) for x in lane.eases[k]))
-    return Lane(np.array(times), np.array(rows), np.array(eases), lane.exact)
-
-
-__all__ = ["Around", "around", "still_matrix", "tamed"]
+__all__ = ["Around", "around", "still_matrix"]

@@ -19,7 +19,7 @@ from deftarc.core.document.drawing import (
     Solid,
 )
 from deftarc.core.document.drawing import Group as DrawnGroup
-from deftarc.core.evaluate import MaskAt, drawn_as
+from deftarc.core.evaluate import Branch, EffectAt, MaskAt, drawn_as
 from deftarc.core.plain.lanes import Lane, sampled
 from deftarc.core.plain.pieces import Forms, Heap, Piece, Thing, forms_of
 from deftarc.core.spaces.colour import parse_colour
@@ -27,7 +27,7 @@ from deftarc.core.spaces.drawn import drawn_part
 from deftarc.core.spaces.outline import Outline
 from deftarc.core.spaces.outlines import Outlines
 from deftarc.formats.write.svg.clock import Clock
-from deftarc.formats.write.svg.moved import Around, around, tamed
+from deftarc.formats.write.svg.moved import Around, around
 from deftarc.formats.write.svg.numbers import fine, matrix_text, path_data, quoted, rgb, row, short
 
 #: Far enough out for whatever is masked.
@@ -71,7 +71,7 @@ class Tree:
             else:
                 on.style.append(f"{prop}:{said(lane.value)}")
         elif self.smil:
-            on.inside += self.clock.smil(prop, tamed(lane, self.clock.frame), said)
+            on.inside += self.clock.smil(prop, lane, said)
         else:
             on.animations.append(self.clock.css(prop, lane, said))
 
@@ -95,23 +95,58 @@ class Tree:
         if pictures is not None:
             return outer.opened() + self._pictures(pictures) + "</g>"
         inner = self._content(each)
-        if branch.masks:
-            inner = f'<g mask="url(#{self._mask(each, branch.masks)})">{inner}</g>'
         if each.matte is not None and branch.matte is not None:
             inner = f'<g mask="url(#{self._matte(each.matte, branch.matte.by, branch.matte.inverted)})">{inner}</g>'
         return outer.opened() + inner + "</g>" if not outer.empty else inner
 
     def _content(self, each: Thing) -> str:
+        wraps = around(each.levels, self.clock, self.smil)
         if isinstance(each, Piece):
-            return self._wrapped(around(each.levels, self.clock, self.smil), self._drawn(each))
+            return self._wrapped(wraps, self._treated(self._drawn(each), each.leaf))
         children = "".join(self.thing(child) for child in each.children)
+        if each.own and each.group.clip is None:
+            return self._wrapped(wraps, self._treated(children, each.group))
         if each.group.clip is None:
+            if each.group.masks:
+                # In the px of what it lies in; the masks are moved as the group is.
+                name = self._mask(each.group.masks, wraps)
+                children = f'<g mask="url(#{name})">{children}</g>'
             return children
         left, top, right, bottom = each.group.clip
         name = self.named("c")
         box = f'x="{short(left)}" y="{short(top)}" width="{short(right - left)}" height="{short(bottom - top)}"'
         self.defs.append(f'<clipPath id="{name}"><rect {box}/></clipPath>')
-        return self._wrapped(around(each.levels, self.clock, self.smil), f'<g clip-path="url(#{name})">{children}</g>')
+        return self._wrapped(wraps, self._treated(f'<g clip-path="url(#{name})">{children}</g>', each.group))
+
+    def _treated(self, inside: str, branch: Branch) -> str:
+        """What is drawn in its own px, with its masks and then its effects."""
+        if branch.masks:
+            inside = f'<g mask="url(#{self._mask(branch.masks, [])})">{inside}</g>'
+        if branch.effects:
+            on = Around()
+            self._effects(on, branch.effects)
+            inside = on.opened() + inside + "</g>" if not on.empty else inside
+        return inside
+
+    def _effects(self, on: Around, effects: tuple[EffectAt, ...]) -> None:
+        """Effects as one list of filter functions, which is one property, still or moving."""
+        says: list[tuple[int, int, Callable[[Floats], str]]] = []
+        columns: list[Floats] = []
+        at = 0
+        for each in effects:
+            numbers, said = functions_of(each)
+            says.append((at, at + numbers.shape[1], said))
+            at += numbers.shape[1]
+            columns.append(numbers)
+        lane = self._numbers(beside(*columns), 2e-3)
+
+        def told(r: Floats) -> str:
+            return " ".join(said(r[first:last]) for first, last, said in says)
+
+        if lane.moves:
+            on.animations.append(self.clock.css("filter", lane, told))
+        else:
+            on.style.append(f"filter:{told(lane.value)}")
 
     @staticmethod
     def _wrapped(wraps: list[Around], inside: str) -> str:
@@ -119,9 +154,8 @@ class Tree:
 
     # --- masks and mattes ---
 
-    def _mask(self, each: Thing, masks: tuple[MaskAt, ...]) -> str:
-        """Masks as one, by how light it is: laid over black in turn."""
-        wraps = around(each.levels, self.clock, self.smil)
+    def _mask(self, masks: tuple[MaskAt, ...], wraps: list[Around]) -> str:
+        """Masks as one, by how light it is: laid over black in turn; moved by what stands around them."""
         white = f'<rect {EVERYWHERE} fill="#fff"/>'
         told = "" if masks[0].mode == "add" else white
         for mask in masks:
@@ -167,13 +201,17 @@ class Tree:
             on.style.append(f"filter:{said(lane.value)}")
 
     def _matte(self, through: Thing, by: str, inverted: bool) -> str:
+        """What something shows through, as a mask. Inverted by colours, not by a mask in a mask, whose motion browsers
+        do not follow.
+        """
         inside = self.thing(through)
         black = f'<rect {EVERYWHERE} fill="#000"/>'
-        if not inverted:
-            return self._kept_mask(black + inside if by == "luma" else inside, "luminance" if by == "luma" else "alpha")
-        # What is there in white, told to be clear of a white ground.
-        name = self._kept_mask(black + inside if by == "luma" else inside, "luminance" if by == "luma" else "alpha")
-        return self._kept_mask(f'<rect {EVERYWHERE} fill="#fff"/><rect {EVERYWHERE} fill="#000" mask="url(#{name})"/>')
+        if by == "luma":
+            turned = ' style="filter:invert(1)"' if inverted else ""
+            return self._kept_mask(f"<g{turned}>{black}{inside}</g>")
+        if inverted:
+            return self._kept_mask(f'<rect {EVERYWHERE} fill="#fff"/><g style="filter:brightness(0)">{inside}</g>')
+        return self._kept_mask(inside, "alpha")
 
     # --- drawings ---
 
@@ -271,7 +309,7 @@ class Tree:
             lane = lanes.get(prop)
             told.attributes += f' {prop}="{short(value if lane is None else float(lane.value[0]))}"'
             if lane is not None and lane.moves:
-                told.inside += self.clock.smil(prop, tamed(lane, self.clock.frame), lambda r: short(r[0]))
+                told.inside += self.clock.smil(prop, lane, lambda r: short(r[0]))
         inside = "".join(self._stop(paint, n, stops) for n in range(len(paint.stops)))
         self.defs.append(f"{told.opened(kind)}{inside}</{kind}>")
         return name
@@ -279,13 +317,11 @@ class Tree:
     @staticmethod
     def _ends(ends: Lane, kind: str) -> dict[str, Lane]:
         def one(k: int) -> Lane:
-            return ends.through(np.eye(4)[:, [k]])
+            return ends.through(np.eye(5)[:, [k]])
 
         if kind == "linearGradient":
             return {prop: one(k) for k, prop in enumerate(("x1", "y1", "x2", "y2"))}
-        way = ends.rows[:, 2:] - ends.rows[:, :2]
-        size = Lane(ends.times, np.hypot(*way.T)[:, None], ends.eases, ends.exact)
-        return {"cx": one(0), "cy": one(1), "fx": one(0), "fy": one(1), "r": size}
+        return {"cx": one(0), "cy": one(1), "fx": one(0), "fy": one(1), "r": one(4)}
 
     def _stop(self, paint: LinearGradient | RadialGradient, n: int, stops: Lane | None) -> str:
         stop = paint.stops[n]
@@ -298,7 +334,7 @@ class Tree:
         at = stops.through(pick[:, [5 * n]])
         told.attributes += f' offset="{fine(min(1.0, float(at.value[0])))}"'
         if at.moves:
-            told.inside += self.clock.smil("offset", tamed(at, self.clock.frame), lambda r: fine(min(1.0, float(r[0]))))
+            told.inside += self.clock.smil("offset", at, lambda r: fine(min(1.0, float(r[0]))))
         self._animate(told, "stop-color", stops.through(pick[:, 5 * n + 1 : 5 * n + 4]), rgb)
         self._animate(told, "stop-opacity", stops.through(pick[:, [5 * n + 4]]), lambda r: fine(r[0]))
         return told.opened("stop") + "</stop>"
@@ -425,6 +461,48 @@ class Tree:
         return out
 
 
+def beside(*rows: Floats) -> Floats:
+    """Numbers over time (F or 1, n) next to each other."""
+    count = max(len(each) for each in rows)
+    flat = [each.reshape(len(each), -1) for each in rows]
+    return np.concatenate([np.broadcast_to(each, (count, each.shape[1])) for each in flat], axis=1)
+
+
+def functions_of(effect: EffectAt) -> tuple[Floats, Callable[[Floats], str]]:
+    """An effect's numbers over time (F or 1, n), and how a row of them is said as filter functions."""
+    values = effect.values
+    if effect.kind == "blur":
+        return beside(values["radius"]), lambda r: f"blur({short(float(r[0]), 4)}px)"
+    if effect.kind == "shadow":
+        way = np.deg2rad(values["direction"])
+        alpha = values["colour"][:, 3:] * values["opacity"]
+        rows = beside(values["distance"] * np.cos(way), values["distance"] * np.sin(way), values["softness"],
+                            values["colour"][:, :3], alpha)  # fmt: skip
+        return (
+            rows,
+            lambda r: (
+                f"drop-shadow({short(r[0])}px {short(r[1])}px {short(r[2])}px "
+                f"rgb({row(np.clip(r[3:6], 0, 1) * 255, 2)} / {fine(float(r[6]))}))"
+            ),
+        )
+    names = ("brightness", "contrast", "saturation", "hue", "invert")
+    called = ("brightness", "contrast", "saturate", "hue-rotate", "invert")
+    return beside(*(values[name] for name in names)), lambda r: " ".join(
+        f"{word}({short(float(x), 4)}{'deg' if word == 'hue-rotate' else ''})"
+        for word, x in zip(called, r, strict=True)
+    )
+
+
+def sayable(effect: EffectAt) -> bool:
+    """Whether an effect can be said as filter functions."""
+    values = effect.values
+    if effect.kind == "blur":
+        return not np.any(values["along"])
+    if effect.kind == "shadow":
+        return not (np.any(values["only"]) or np.any(values["spread"]))
+    return effect.kind == "colour" and not np.any(values["tinted"])
+
+
 def runs_lane(runs: tuple[tuple[float, float], ...], clock: Clock) -> Lane:
     """1 within runs, 0 elsewhere."""
     times, rows = [clock.start], [0.0]
@@ -442,4 +520,4 @@ def runs_lane(runs: tuple[tuple[float, float], ...], clock: Clock) -> Lane:
     return Lane(np.array(times), np.array(rows)[:, None], np.full((len(times) - 1, 4), np.nan), False)
 
 
-__all__ = ["Pictures", "Tree", "runs_lane"]
+__all__ = ["Pictures", "Tree", "functions_of", "runs_lane", "sayable"]

@@ -91,6 +91,9 @@ export function wireRender() {
     event.preventDefault();
     begin();
   });
+  // What is shown of it is there, or cannot be: neither event is told to what stands around it.
+  for (const kind of ["load", "loadeddata", "error"])
+    dialog.addEventListener(kind, () => dialog.querySelector("[data-making]")?.removeAttribute("data-making"), true);
   // Nothing of it goes on once it is closed: neither what plays nor what is asked again and again.
   dialog.addEventListener("close", () => {
     clearTimeout(waiting);

@@ -1,0 +1,57 @@
+"""Animated SVG and pages of CSS keyframes, played by Chromium beside the frames that are painted."""
+
+import pytest
+
+from deftarc.demo.quillhaven import build
+from deftarc.formats.materials import Materials
+from deftarc.paint.output import OUTPUTS, Job, no_progress
+from tests.e2e.playing import apart, painted, played
+from tests.e2e.test_looks_agree import SCENES
+from tests.rendering import job_of
+
+pytestmark = pytest.mark.e2e
+#: Of 255 on the mean, and of a hundred pixels by much more: two rasterisers never agree at edges.
+MEAN, EDGES = 1.6, 1.2
+KINDS = (("svg", {"motion": "css"}), ("svg", {"motion": "smil"}), ("css", {}))
+ROWS = sorted(SCENES)
+
+
+@pytest.fixture(scope="module")
+def demo():
+    project, assets = build()
+    kept = {each.hash: each.data for each in assets}
+    return project, Materials(kept.__getitem__)
+
+
+def worst(tab, job, folder, kind, options, frames, factor=1.0):
+    """The frame that differs most: by how much on the mean, and in how many of a hundred pixels."""
+    output = OUTPUTS[kind]
+    path = folder / f"made{output.suffix}"
+    output.write(job, output.options(scale=factor, **options), path, no_progress)
+    troubles = []
+    tab.on("console", lambda told: troubles.append(told.text) if told.type == "error" else None)
+    off = [
+        (*apart(painted(job, frame, factor), seen), frame)
+        for frame, seen in played(tab, path, job.scene, frames, factor)
+    ]
+    assert troubles == []
+    return max(off)
+
+
+@pytest.mark.parametrize("name", ROWS)
+def test_scenes_of_every_look_play_as_they_are_painted(tab, tmp_path, name):
+    kind, options = KINDS[ROWS.index(name) % len(KINDS)]
+    mean, edges, frame = worst(tab, job_of(SCENES[name]), tmp_path, kind, options, (0, 7, 13, 20))
+    assert mean < MEAN, (kind, options, frame)
+    assert edges < EDGES, (kind, options, frame)
+
+
+@pytest.mark.parametrize("scene", ["crossing", "card", "pennant", "buoy", "bell"])
+@pytest.mark.parametrize(("kind", "options"), KINDS)
+def test_the_demos_scenes_play_as_they_are_painted(tab, tmp_path, demo, scene, kind, options):
+    project, materials = demo
+    job = Job(project.scene(scene), materials, project.by_id)
+    frames = range(0, job.scene.frames, 9)
+    mean, edges, frame = worst(tab, job, tmp_path, kind, options, frames, 0.25)
+    assert mean < MEAN, frame
+    assert edges < EDGES, frame
