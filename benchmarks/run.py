@@ -10,7 +10,7 @@ from benchmarks.figures import pace
 
 
 def main() -> None:
-    for name in sys.argv[1:] or ("core", "paths", "store", "page", "looks", "movie"):
+    for name in sys.argv[1:] or ("core", "paths", "store", "page", "looks", "movie", "delivery"):
         before = pace()
         import_module(f"benchmarks.{name}").main()
         print(f"      pace of the machine: fixed work took {before:.2f} ms before this, {pace():.2f} after", flush=True)

@@ -353,10 +353,6 @@ def looks(page: Page, url: str, shot: Callable[[str], None]) -> None:
     folds(page, "effects")
     page.locator("#figures [data-effect-row]").first.scroll_into_view_if_needed()
     shot("effects")
-    row(page, "sky").click()
-    settle(page)
-    folds(page, "gradient-fill")
-    shot("gradient")
     row(page, "splash").click()
     page.locator('[data-select="ring"]').click(modifiers=["Control"])
     row(page, "splash").click()
@@ -383,6 +379,29 @@ def looks(page: Page, url: str, shot: Callable[[str], None]) -> None:
     page.keyboard.press("0")
 
 
+def delivery(page: Page, url: str) -> None:
+    """The sheet with a scene that a format can say only in part, and the queue: on a copy of the demo."""
+    made = copied(page, url)
+    soft = {"kind": "blur", "id": "e2", "ways": "along"}
+    for layer, effect in (("sun", {"kind": "crop", "id": "e1", "bottom": 0.3}), ("mist", soft)):
+        revision = page.request.get(f"{url}/api/projects/{made}").json()["revision"]
+        edit = {"kind": "add_effect", "scene": "crossing", "layers": [layer], "effect": effect}
+        page.request.post(f"{url}/api/projects/{made}/edits", data={"revision": revision, "edit": edit})
+    for scene, kind, options in (("pennant", "gif", {"scale": 0.2}), ("bell", "svg", {}), ("card", "mp4", {})):
+        told = {"scene": scene, "kind": kind, "options": options}
+        job = page.request.post(f"{url}/api/projects/{made}/renders", data=told).json()["id"]
+    page.request.post(f"{url}/api/renders/{job}/pause")
+    page.locator("#render").click()
+    page.locator(".kind", has_text="SVG").click()
+    page.wait_for_function("() => document.querySelectorAll('.job.done').length > 1", timeout=120_000)
+    page.wait_for_function(
+        "() => document.querySelector('#deliver-size')?.textContent.startsWith('about')", timeout=120_000
+    )
+    page.wait_for_function("() => document.querySelector('.deliver-picture img')?.naturalWidth", timeout=120_000)
+    page.wait_for_timeout(1_500)
+    page.screenshot(path=OUT / "deliver.png")
+
+
 def views(page: Page, url: str) -> None:
     def shot(name: str) -> None:
         page.mouse.move(640, 790)
@@ -407,6 +426,7 @@ def views(page: Page, url: str) -> None:
     again(page, url, shot)
     otherwise(page, url, shot)
     answers(page, url, shot)
+    delivery(page, url)
 
 
 def main() -> None:

@@ -30,7 +30,10 @@ def sheet(bench):
 
 
 def choose(bench, label):
-    bench.tab.locator("#render-dialog .kind", has_text=label).click()
+    kind = bench.tab.locator("#render-dialog .kind", has_text=label)
+    kind.click()
+    # The form of its options is there once it says so.
+    bench.tab.locator(f"#deliver-form[data-output='{kind.locator('input').get_attribute('value')}']").wait_for()
     expect(bench.tab.locator("#render-dialog .kind:has(:checked)")).to_contain_text(label)
     expect(bench.tab.locator("#deliver-told figure")).to_be_visible()
 
@@ -72,7 +75,9 @@ def test_each_output_is_shown_measured_made_and_saved(small, label, kind, head):
     choose(small, label)
     plays(small)
     expect(small.tab.locator("#deliver-told figcaption")).to_contain_text("about ", timeout=30_000)
-    expect(small.tab.locator("#deliver-told .kept")).to_contain_text("as you see" if kind not in ("SVG", "HTML") else "with their eases")
+    expect(small.tab.locator("#deliver-told .kept")).to_contain_text(
+        "as you see" if kind not in ("SVG", "HTML") else "with their eases"
+    )
     deliver(small)
     name, data = saved(small, kind)
     assert head in data[:12]

@@ -30,8 +30,8 @@ HOW = {
 
 #: What is shown of a delivery stands by itself: it reaches for nothing, and only this page frames it.
 ALONE = {
-    "content-security-policy": "sandbox; default-src 'none'; style-src 'unsafe-inline'; img-src data:; font-src data:; "
-    "frame-ancestors 'self'",
+    "content-security-policy": "sandbox allow-same-origin; default-src 'none'; style-src 'unsafe-inline'; "
+    "img-src data:; font-src data:; frame-ancestors 'self'",
     "x-frame-options": "SAMEORIGIN",
 }
 

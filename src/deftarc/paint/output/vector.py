@@ -321,10 +321,11 @@ def _said(score: Score) -> Iterator[Carried]:
                 kept += len(lane.times)
             elif lane.moves:
                 baked += len(lane.times)
+    things = f"{len(inside)} drawings" if len(inside) > 1 else "one drawing"
     if kept:
-        yield Carried("kept", f"{kept} keys with their eases, of {len(inside)} things that are drawn.", kept)
+        yield Carried("kept", f"{kept} keys with their eases, of {things}.", kept)
     elif inside:
-        yield Carried("kept", f"{len(inside)} things that are drawn.", len(inside))
+        yield Carried("kept", f"{things[0].upper()}{things[1:]}.", len(inside))
     if baked:
         yield Carried(
             "baked", f"{baked} keys for what follows, answers or repeats, for paths and for colours between.", baked
