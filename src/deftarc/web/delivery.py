@@ -6,6 +6,7 @@ from threading import Lock
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Query, Request
+from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import HTMLResponse, PlainTextResponse, Response
 
 from deftarc.app.workshop import Workshop
@@ -219,6 +220,11 @@ def size(request: Request, project_id: str, shop: Shop) -> Response:
 async def begin(request: Request, project_id: str, shop: Shop) -> Response:
     """Queues it, and shows the queue."""
     told = {name: str(value) for name, value in (await request.form()).items()}
+    # Writing the project file of a large project takes a while, in which others want answers.
+    return await run_in_threadpool(_begun, request, project_id, shop, told)
+
+
+def _begun(request: Request, project_id: str, shop: Workshop, told: dict[str, str]) -> Response:
     try:
         job, output, options = _wanted(shop, project_id, told)
         shop.render(project_id, job.scene.id, output.id, options.model_dump(mode="json"))
