@@ -174,7 +174,9 @@ def test_the_toys_of_each_kind_work_on_the_page(tab, tmp_path):
         bench.settle()
         assert bench.tab.evaluate(scale) == pytest.approx(1.331)
         bench.tab.locator("#render").click()
-        bench.tab.get_by_role("button", name="Frame count (TXT)").click()
+        bench.tab.locator("#render-dialog .kind", has_text="Frame count (TXT)").click()
+        bench.tab.locator("#deliver-form[data-output='count']").wait_for()
+        bench.tab.get_by_role("button", name="Deliver it").click()
         bench.tab.get_by_role("link", name="Save").first.wait_for()
         tab.goto("about:blank")
     finally:
