@@ -43,7 +43,7 @@ def made(scene: Scene, kind: str, crew: Crew, folder: Path, number: int) -> None
 
 
 def side_by_side(kind: str, frames: int, runs: int = 3) -> None:
-    """Two processes on two cores against one on one, and one against a plain loop, in turn; processes are warm.
+    """Two processes on two cores against one on one, and one against a plain loop: each in turn, processes warm.
 
     A process paints ahead while it encodes: where it has both cores to itself it uses them, alone.
     """

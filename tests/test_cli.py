@@ -118,6 +118,8 @@ def test_what_cannot_be_is_said_in_a_sentence(file, tmp_path):
     assert "no range" in refused("sample", file, "-l", "Gull", "-p", "position", "--frames", "x")
     assert "no kind of output" in refused("render", file, "--out", tmp_path / "a.tiff")
     assert "cannot be written" in refused("render", file, "--out", tmp_path / "none" / "a.png")
+    assert "cannot be written" in refused("render", file, "--workers", "2", "--out", tmp_path / "none" / "a.mp4")
+    assert not (tmp_path / "none").exists()
     assert "cannot be read" in refused("sample", tmp_path / "none", "-l", "Gull", "-p", "position")
     assert "no project “nobody”" in refused("export", "nobody", tmp_path / "x", "--data", tmp_path)
     half = tmp_path / "half.deftarc"

@@ -27,7 +27,7 @@ from deftarc.core.words import Misread, told_keys
 from deftarc.formats.archive import ProjectFile, read_project
 from deftarc.formats.materials import Materials
 from deftarc.formats.read.samples import sample_csv
-from deftarc.paint.output import Job, Progress, Stretch, chosen, no_progress, output_for, whole
+from deftarc.paint.output import Job, Progress, Stretch, chosen, no_progress, output_for, output_named, whole
 from deftarc.paint.output.movie import PAPER
 
 app = typer.Typer(
@@ -245,7 +245,8 @@ def made_aside(
     crew: Crew, order: Order, opened: ProjectFile, runs: list[Stretch], out: Path, progress: Progress
 ) -> None:
     """Makes an output with others' hands, as the queue does, in a folder beside its place."""
-    out.parent.mkdir(parents=True, exist_ok=True)
+    if not output_named(order.output).suffix:
+        out.parent.mkdir(parents=True, exist_ok=True)
     with closing(crew), TemporaryDirectory(prefix=f".{out.name}.", dir=out.parent, ignore_cleanup_errors=True) as aside:
         making = Making.laid(Path(aside) / "job", order, opened.written(opened.project), runs)
         made_with(crew, making, out, progress)

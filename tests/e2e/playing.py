@@ -39,9 +39,14 @@ def played(page, path, scene, frames, factor=1.0):
         page.add_style_tag(content="body{background:none!important}")
     for frame in frames:
         page.evaluate(SEEK, seconds(scene, frame))
-        told = np.array(Image.open(io.BytesIO(page.screenshot(omit_background=True))).convert("RGBA")).astype(np.int64)
-        told[..., :3] = (told[..., :3] * told[..., 3:] + 127) // 255
-        yield frame, told
+        yield frame, pictured(page)
+
+
+def pictured(page):
+    """What a page shows, premultiplied."""
+    told = np.array(Image.open(io.BytesIO(page.screenshot(omit_background=True))).convert("RGBA")).astype(np.int64)
+    told[..., :3] = (told[..., :3] * told[..., 3:] + 127) // 255
+    return told
 
 
 def apart(one, two):
@@ -50,4 +55,4 @@ def apart(one, two):
     return float(off.mean()), float((off > 40).mean() * 100)
 
 
-__all__ = ["SEEK", "apart", "painted", "played", "seconds"]
+__all__ = ["SEEK", "apart", "painted", "pictured", "played", "seconds"]

@@ -5,7 +5,8 @@ import pytest
 from deftarc.demo.quillhaven import build
 from deftarc.formats.materials import Materials
 from deftarc.paint.output import OUTPUTS, Job, no_progress
-from tests.e2e.playing import apart, painted, played
+from tests.core.plain.test_levels import WAYS
+from tests.e2e.playing import apart, painted, pictured, played
 from tests.e2e.test_looks_agree import SCENES
 from tests.rendering import job_of
 
@@ -44,6 +45,29 @@ def test_scenes_of_every_look_play_as_they_are_painted(tab, tmp_path, name):
     mean, edges, frame = worst(tab, job_of(SCENES[name]), tmp_path, kind, options, (0, 7, 13, 20))
     assert mean < MEAN, (kind, options, frame)
     assert edges < EDGES, (kind, options, frame)
+
+
+@pytest.mark.parametrize("motion", ["css", "smil"])
+@pytest.mark.parametrize("name", sorted(WAYS))
+def test_what_is_moved_in_each_way_there_is_plays_as_it_is_painted(tab, tmp_path, name, motion):
+    mean, edges, frame = worst(tab, job_of(WAYS[name]), tmp_path, "svg", {"motion": motion}, range(0, 31, 3))
+    assert mean < MEAN, frame
+    assert edges < EDGES, frame
+
+
+def test_who_wants_less_motion_sees_the_end_of_it(tab, tmp_path):
+    job = job_of(WAYS["keys"])
+    output = OUTPUTS["svg"]
+    output.write(job, output.options(), tmp_path / "a.svg", no_progress)
+    tab.emulate_media(reduced_motion="reduce")
+    tab.set_viewport_size({"width": job.scene.width, "height": job.scene.height})
+    tab.goto(f"file://{tmp_path / 'a.svg'}")
+    tab.wait_for_timeout(200)
+    assert tab.evaluate("document.getAnimations().every((each) => each.playState === 'finished')")
+    mean, edges = apart(painted(job, job.scene.frames - 1), pictured(tab))
+    assert mean < MEAN
+    assert edges < EDGES
+    tab.emulate_media(reduced_motion="no-preference")
 
 
 @pytest.mark.parametrize("scene", ["crossing", "card", "pennant", "buoy", "bell"])

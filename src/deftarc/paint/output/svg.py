@@ -9,7 +9,9 @@ from deftarc.core.document import Scene
 from deftarc.core.evaluate import Branch, FrameTable, Leaf
 from deftarc.formats.write.svg.clock import Clock
 from deftarc.formats.write.svg.document import AT_REST, page_text, svg_text
-from deftarc.formats.write.svg.tree import Pictures, Tree, sayable
+from deftarc.formats.write.svg.filters import sayable
+from deftarc.formats.write.svg.pictures import Pictures
+from deftarc.formats.write.svg.tree import Tree
 from deftarc.paint.output.base import OUTPUTS, Job, words
 from deftarc.paint.output.movie import is_clear
 from deftarc.paint.output.vector import Score, Thing, Vector, VectorOptions, smears

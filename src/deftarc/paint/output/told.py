@@ -3,6 +3,7 @@ about, and a small picture of it that moves.
 """
 
 import math
+import zipfile
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
@@ -117,8 +118,6 @@ def _stretches(first: int, total: int) -> Iterator[Any]:
 
 def packet_sizes(path: Path) -> list[int]:
     """How many bytes each frame of a file takes."""
-    import zipfile
-
     if zipfile.is_zipfile(path):
         with zipfile.ZipFile(path) as archive:
             return [told.file_size for told in archive.infolist()]

@@ -17,7 +17,7 @@ from deftarc.core.document import Scene
 from deftarc.core.evaluate import Branch, FrameTable, Group, Leaf
 from deftarc.core.plain.levels import Level
 from deftarc.core.plain.pieces import Heap, Piece, Pieces, Thing, every
-from deftarc.formats.write.svg.tree import Pictures
+from deftarc.formats.write.svg.pictures import Pictures
 from deftarc.paint.output.base import Job, Output, Progress, RunOptions, Stretch, whole, words
 from deftarc.paint.output.painted import Size
 from deftarc.paint.output.told import PREVIEW_FRAMES, Carried, never_delivered

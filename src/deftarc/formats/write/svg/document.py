@@ -5,8 +5,10 @@ from deftarc.core.spaces.colour import parse_colour
 from deftarc.formats.write.svg.numbers import fine, quoted, short
 from deftarc.formats.write.svg.tree import Tree
 
-#: Stops what moves for who wants things to rest; what there is then is the end of it.
-AT_REST = "@media (prefers-reduced-motion:reduce){*{animation-play-state:paused!important}}"
+#: Stops what moves for who wants things to rest: what there is then is the end of it, all having come in.
+AT_REST = (
+    "@media (prefers-reduced-motion:reduce){*{animation-duration:1ms!important;animation-iteration-count:1!important}}"
+)
 
 
 def background_of(scene: Scene) -> str:

@@ -1,7 +1,7 @@
 """Levels as nested groups: each with as much of a layer's transform as one element can say."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -9,7 +9,7 @@ from deftarc.core.base.arrays import Floats
 from deftarc.core.base.matrices import compose
 from deftarc.core.plain.lanes import Lane
 from deftarc.core.plain.levels import Level
-from deftarc.formats.write.svg.clock import Clock, tamed
+from deftarc.formats.write.svg.clock import Clock, Said, by_frames
 from deftarc.formats.write.svg.numbers import fine, matrix_text, path_data, row, short
 
 
@@ -61,10 +61,6 @@ def _still(matrix: Floats) -> list[Around]:
     return [] if np.array_equal(matrix, np.eye(3)) else [Around(f' transform="{matrix_text(matrix)}"')]
 
 
-def _is(lane: Lane, *values: float) -> bool:
-    return not lane.moves and tuple(lane.value) == values
-
-
 def _css_level(level: Level, clock: Clock) -> list[Around]:
     """Individual transforms: an element has its translate, rotate, scale and transform, applied in this order; what
     does not come in it begins another.
@@ -80,52 +76,35 @@ def _css_level(level: Level, clock: Clock) -> list[Around]:
         at = order
         return out[-1]
 
+    def part(order: int, prop: str, lane: Lane, neutral: tuple[float, ...], said: Said) -> None:
+        if lane.moves:
+            place(order).animations.append(clock.css(prop, lane, said))
+        elif tuple(lane.value) != neutral:
+            place(order).style.append(f"{prop}:{said(lane.value)}")
+
     split = level.split or {}
     if level.travel is not None:
         spans = level.travel.spans
         data = path_data("M" + "C" * len(spans), np.concatenate([spans[:1, 0], spans[:, 1:].reshape(-1, 2)]), 4)
-        here = place(4)
         # Its own order puts a path after scale: nothing else of the layer may stand on that element.
-        here.style += [f"offset-path:path('{data}')", "offset-rotate:0deg", "offset-anchor:0 0"]
-        lane = level.travel.distance
-        if lane.moves:
-            here.animations.append(clock.css("offset-distance", lane, lambda r: f"{short(r[0], 4)}px"))
-        else:
-            here.style.append(f"offset-distance:{short(lane.value[0], 4)}px")
+        out[-1].style += [f"offset-path:path('{data}')", "offset-rotate:0deg", "offset-anchor:0 0"]
+        at = 3
+        part(4, "offset-distance", level.travel.distance, (), lambda r: f"{short(r[0], 4)}px")
     elif "position" in split:
-        for k, lane in enumerate(split["position"]):
-            zero = (lambda r: f"{short(r[0])}px 0") if k == 0 else (lambda r: f"0 {short(r[0])}px")
-            place(1).animations.append(clock.css("translate", lane, zero))
-    elif level.position.moves:
-        place(1).animations.append(clock.css("translate", level.position, lambda r: f"{short(r[0])}px {short(r[1])}px"))
-    elif not _is(level.position, 0, 0):
-        place(1).style.append(f"translate:{short(level.position.value[0])}px {short(level.position.value[1])}px")
-    if level.rotation.moves:
-        place(2).animations.append(clock.css("rotate", level.rotation, lambda r: f"{fine(r[0])}deg"))
-    elif not _is(level.rotation, 0):
-        place(2).style.append(f"rotate:{fine(level.rotation.value[0])}deg")
-    if level.skew.moves:
-        place(5).animations.append(
-            clock.css("transform", level.skew, lambda r: f"skew({fine(r[0])}deg,{fine(r[1])}deg)")
-        )
-    elif not _is(level.skew, 0, 0):
-        x, y = level.skew.value
-        place(5).style.append(f"transform:skew({fine(x)}deg,{fine(y)}deg)")
+        x, y = split["position"]
+        part(1, "translate", x, (0,), lambda r: f"{short(r[0])}px 0")
+        part(1, "translate", y, (0,), lambda r: f"0 {short(r[0])}px")
+    else:
+        part(1, "translate", level.position, (0, 0), lambda r: f"{short(r[0])}px {short(r[1])}px")
+    part(2, "rotate", level.rotation, (0,), lambda r: f"{fine(r[0])}deg")
+    part(5, "transform", level.skew, (0, 0), lambda r: f"skew({fine(r[0])}deg,{fine(r[1])}deg)")
     if "scale" in split:
-        for k, lane in enumerate(split["scale"]):
-            one = (lambda r: f"{fine(r[0])} 1") if k == 0 else (lambda r: f"1 {fine(r[0])}")
-            place(3).animations.append(clock.css("scale", lane, one))
-    elif level.scale.moves:
-        place(3).animations.append(clock.css("scale", level.scale, lambda r: row(r, 6)))
-    elif not _is(level.scale, 1, 1):
-        place(3).style.append(f"scale:{row(level.scale.value, 6)}")
-    if level.pivot.moves:
-        place(5).animations.append(
-            clock.css("transform", level.pivot, lambda r: f"translate({short(-r[0])}px,{short(-r[1])}px)")
-        )
-    elif not _is(level.pivot, 0, 0):
-        x, y = level.pivot.value
-        place(5).style.append(f"transform:translate({short(-x)}px,{short(-y)}px)")
+        x, y = split["scale"]
+        part(3, "scale", x, (1,), lambda r: f"{fine(r[0])} 1")
+        part(3, "scale", y, (1,), lambda r: f"1 {fine(r[0])}")
+    else:
+        part(3, "scale", level.scale, (1, 1), lambda r: row(r, 6))
+    part(5, "transform", level.pivot, (0, 0), lambda r: f"translate({short(-r[0])}px,{short(-r[1])}px)")
     return [each for each in out if not each.empty]
 
 
@@ -165,20 +144,18 @@ def _smil_skew(skew: Lane, clock: Clock) -> list[Around]:
     """
     rows = skew.rows
     if not np.any(rows[:, 1]):
-        return [_slant("skewX", skew.through(np.array([[1.0], [0.0]])), clock)]
+        return [_part_of("skewX", skew.through(np.array([[1.0], [0.0]])), clock)]
     if not np.any(rows[:, 0]):
-        return [_slant("skewY", skew.through(np.array([[0.0], [1.0]])), clock)]
-    tame = tamed(skew, clock.frame) if skew.moves else skew
-    tan = np.tan(np.deg2rad(tame.rows))
+        return [_part_of("skewY", skew.through(np.array([[0.0], [1.0]])), clock)]
+    if skew.moves:
+        # The three do not go evenly where the two slants do: they are told at each frame.
+        skew = by_frames(skew, clock)
+    tan = np.tan(np.deg2rad(skew.rows))
     tall = 1 - tan[:, :1] * tan[:, 1:]
-    size = Lane(tame.times, np.concatenate([np.ones_like(tall), tall], axis=1), tame.eases)
-    slant_x = Lane(tame.times, np.rad2deg(np.arctan2(tan[:, :1], tall)), tame.eases)
-    first = _slant("skewY", tame.through(np.array([[0.0], [1.0]])), clock)
-    return [first, _part_of("scale", size, clock), _slant("skewX", slant_x, clock)]
-
-
-def _slant(kind: str, lane: Lane, clock: Clock) -> Around:
-    return _part_of(kind, lane, clock)
+    size = replace(skew, rows=np.concatenate([np.ones_like(tall), tall], axis=1))
+    slant = replace(skew, rows=np.rad2deg(np.arctan2(tan[:, :1], tall)))
+    first = _part_of("skewY", skew.through(np.array([[0.0], [1.0]])), clock)
+    return [first, _part_of("scale", size, clock), _part_of("skewX", slant, clock)]
 
 
 def _part_of(kind: str, lane: Lane, clock: Clock) -> Around:

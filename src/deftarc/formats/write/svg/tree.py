@@ -27,20 +27,13 @@ from deftarc.core.spaces.drawn import drawn_part
 from deftarc.core.spaces.outline import Outline
 from deftarc.core.spaces.outlines import Outlines
 from deftarc.formats.write.svg.clock import Clock
+from deftarc.formats.write.svg.filters import beside, functions_of
 from deftarc.formats.write.svg.moved import Around, around
 from deftarc.formats.write.svg.numbers import fine, matrix_text, path_data, quoted, rgb, row, short
+from deftarc.formats.write.svg.pictures import Pictures, runs_lane
 
 #: Far enough out for whatever is masked.
 EVERYWHERE = 'x="-100000" y="-100000" width="200000" height="200000"'
-
-
-@dataclass(frozen=True, eq=False)
-class Pictures:
-    """What cannot be said otherwise, as pictures: each with where it lies in the scene (x, y, width, height) and the
-    moments from one up to another at which it shows; ``data`` is WebP or PNG.
-    """
-
-    shown: tuple[tuple[bytes, str, tuple[float, float, float, float], tuple[tuple[float, float], ...]], ...]
 
 
 @dataclass
@@ -461,63 +454,4 @@ class Tree:
         return out
 
 
-def beside(*rows: Floats) -> Floats:
-    """Numbers over time (F or 1, n) next to each other."""
-    count = max(len(each) for each in rows)
-    flat = [each.reshape(len(each), -1) for each in rows]
-    return np.concatenate([np.broadcast_to(each, (count, each.shape[1])) for each in flat], axis=1)
-
-
-def functions_of(effect: EffectAt) -> tuple[Floats, Callable[[Floats], str]]:
-    """An effect's numbers over time (F or 1, n), and how a row of them is said as filter functions."""
-    values = effect.values
-    if effect.kind == "blur":
-        return beside(values["radius"]), lambda r: f"blur({short(float(r[0]), 4)}px)"
-    if effect.kind == "shadow":
-        way = np.deg2rad(values["direction"])
-        alpha = values["colour"][:, 3:] * values["opacity"]
-        rows = beside(values["distance"] * np.cos(way), values["distance"] * np.sin(way), values["softness"],
-                            values["colour"][:, :3], alpha)  # fmt: skip
-        return (
-            rows,
-            lambda r: (
-                f"drop-shadow({short(r[0])}px {short(r[1])}px {short(r[2])}px "
-                f"rgb({row(np.clip(r[3:6], 0, 1) * 255, 2)} / {fine(float(r[6]))}))"
-            ),
-        )
-    names = ("brightness", "contrast", "saturation", "hue", "invert")
-    called = ("brightness", "contrast", "saturate", "hue-rotate", "invert")
-    return beside(*(values[name] for name in names)), lambda r: " ".join(
-        f"{word}({short(float(x), 4)}{'deg' if word == 'hue-rotate' else ''})"
-        for word, x in zip(called, r, strict=True)
-    )
-
-
-def sayable(effect: EffectAt) -> bool:
-    """Whether an effect can be said as filter functions."""
-    values = effect.values
-    if effect.kind == "blur":
-        return not np.any(values["along"])
-    if effect.kind == "shadow":
-        return not (np.any(values["only"]) or np.any(values["spread"]))
-    return effect.kind == "colour" and not np.any(values["tinted"])
-
-
-def runs_lane(runs: tuple[tuple[float, float], ...], clock: Clock) -> Lane:
-    """1 within runs, 0 elsewhere."""
-    times, rows = [clock.start], [0.0]
-    for first, last in runs:
-        if first <= times[-1]:
-            times[-1], rows[-1] = first, 1.0
-        else:
-            times.append(first)
-            rows.append(1.0)
-        if last < clock.end:
-            times.append(last)
-            rows.append(0.0)
-    if len(times) == 1:
-        return Lane.still(rows[0])
-    return Lane(np.array(times), np.array(rows)[:, None], np.full((len(times) - 1, 4), np.nan), False)
-
-
-__all__ = ["Pictures", "Tree", "functions_of", "runs_lane", "sayable"]
+__all__ = ["Tree"]
