@@ -5,16 +5,17 @@ numbers of ``cubic-bezier()``. Where that cannot hold it (handles past the other
 it is split, which changes nothing of it. All else is samples, of which as few are kept as a tolerance allows.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from itertools import pairwise
 
 import numpy as np
 import numpy.typing as npt
 
 from deftarc.core.base.arrays import Floats
 from deftarc.core.curves.curve import TimeCurve
-from deftarc.core.curves.inverse import solve_one
+from deftarc.core.curves.inverse import solve_one, solve_parameter, time_coefficients
 
 #: x1, y1, x2, y2 of an even segment.
 EVEN = (1 / 3, 1 / 3, 2 / 3, 2 / 3)
@@ -78,6 +79,18 @@ class Lane:
         every = np.concatenate(rows)
         return (low is None or every.min() >= low - 1e-12) and (high is None or every.max() <= high + 1e-12)
 
+    def at(self, times: Floats) -> Floats:
+        """Its values at times (F,), (F, n)."""
+        if not self.moves:
+            return np.repeat(self.rows, len(times), axis=0)
+        k = np.clip(np.searchsorted(self.times, times, side="right") - 1, 0, len(self.eases) - 1)
+        share = np.clip((times - self.times[k]) / (self.times[k + 1] - self.times[k]), 0.0, 1.0)
+        ease = np.where(self.holds[k, None], EVEN, self.eases[k])
+        u = solve_parameter(*time_coefficients(ease[:, 0], 1 - ease[:, 2]), share)
+        y = u * (3 * (1 - u) * ((1 - u) * ease[:, 1] + u * ease[:, 3]) + u * u)
+        y = np.where(self.holds[k], np.where(share >= 1, 1.0, 0.0), np.where(share >= 1, 1.0, y))
+        return np.asarray(self.rows[k] + (self.rows[k + 1] - self.rows[k]) * y[:, None])
+
     def part(self, start: float, end: float) -> "Lane":
         """What of it lies from one moment to another, with a key at each of these where it moves there."""
         if not self.moves:
@@ -133,6 +146,18 @@ class _Ease:
             (xs[1] - xs[0]) / (xs[3] - xs[0]), (ys[1] - ys[0]) / change,
             (xs[2] - xs[0]) / (xs[3] - xs[0]), (ys[2] - ys[0]) / change,
         ), ys[0], ys[3]  # fmt: skip
+
+
+def split_ease(ease: Floats, shares: Sequence[float]) -> Iterator[tuple[Floats, float]]:
+    """A rising ease cut where it has reached shares of its change (n), the first 0 and the last 1: n − 1 eases, each
+    with the share of the time at which it begins.
+    """
+    told = _Ease(*(float(x) for x in ease))
+    u = [0.0, *(solve_one(told.y1, 1 - told.y2, share) for share in shares[1:-1]), 1.0]
+    when = [_between((0.0, told.x1, told.x2, 1.0), 0.0, each)[3] for each in u]
+    for low, high in pairwise(when):
+        cut, *_ = told.part(low, high)
+        yield np.array(cut), low
 
 
 def _between(p: tuple[float, float, float, float], u0: float, u1: float) -> tuple[float, float, float, float]:
@@ -250,4 +275,4 @@ def _chosen(times: Floats, rows: Floats, allowed: Floats) -> list[int]:
     return out
 
 
-__all__ = ["EVEN", "Lane", "eased", "sampled", "stepped"]
+__all__ = ["EVEN", "Lane", "eased", "sampled", "split_ease", "stepped"]

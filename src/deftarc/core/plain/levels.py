@@ -124,33 +124,7 @@ class Levels:
 
     def taken_apart(self, name: str, label: str, matrices: Floats) -> Level:
         """A level of matrices (F or 1, 3, 3): a turn, a slant of x and two sizes."""
-        count = len(matrices)
-        a, b, c, d = (matrices[:, i, j] for i, j in ((0, 0), (1, 0), (0, 1), (1, 1)))
-        size = np.hypot(a, b)
-        area = a * d - b * c
-        flat = size < FLAT
-        angle = np.where(flat, np.arctan2(-c, d), np.arctan2(b, a))
-        cos, sin = np.cos(angle), np.sin(angle)
-        # Of R·K·S the second column, turned back: slant · sy and sy.
-        slanted, tall = cos * c + sin * d, cos * d - sin * c
-        tall = np.where(flat, np.hypot(c, d), np.where(size > 0, area / np.where(flat, 1.0, size), tall))
-        slant = np.where(np.abs(tall) < FLAT, 0.0, slanted / np.where(np.abs(tall) < FLAT, 1.0, tall))
-        turn = np.rad2deg(np.unwrap(angle))
-        skew = np.rad2deg(np.arctan(slant))
-        rows = np.stack([matrices[:, 0, 2], matrices[:, 1, 2], turn, skew, size, tall], axis=1)
-        far = max(self.reach, 1.0)
-        near = np.array([NEAR, NEAR, np.rad2deg(NEAR / far), np.rad2deg(NEAR / far), NEAR / far, NEAR / far])
-        lane = Lane.still(*rows[0]) if count == 1 else sampled(self.at, rows, near / 2)
-
-        def part(*which: int) -> Lane:
-            return replace(lane, rows=lane.rows[:, which])
-
-        zero = Lane.still(0.0)
-        return Level(
-            name, label, part(0, 1), part(2), replace(zero, rows=np.zeros((1, 2))) if not np.any(lane.rows[:, 3])
-            else replace(lane, rows=np.stack([lane.rows[:, 3], np.zeros(len(lane.rows))], axis=1)),
-            part(4, 5), Lane.still(0.0, 0.0),
-        )  # fmt: skip
+        return level_of(name, label, self.at, matrices, self.reach)
 
     # --- a layer's own numbers ---
 
@@ -246,6 +220,39 @@ class Levels:
         return replace(lane, exact=travel is not None)
 
 
+def level_of(name: str, label: str, times: Floats, matrices: Floats, reach: float) -> Level:
+    """A level of matrices (F or 1, 3, 3) at rising times (F,), of things up to ``reach`` px large: a turn, a slant of x
+    and two sizes.
+    """
+    rows = apart(matrices)
+    far = max(reach, 1.0)
+    near = np.array([NEAR, NEAR, np.rad2deg(NEAR / far), np.rad2deg(NEAR / far), NEAR / far, NEAR / far])
+    lane = Lane.still(*rows[0]) if len(rows) == 1 else sampled(times, rows, near / 2)
+
+    def part(*which: int) -> Lane:
+        return lane.through(np.eye(6)[:, which])
+
+    skew = part(3).through(np.array([[1.0, 0.0]]))
+    return Level(name, label, part(0, 1), part(2), skew, part(4, 5), Lane.still(0.0, 0.0))
+
+
+def apart(matrices: Floats) -> Floats:
+    """Matrices (F, 3, 3) as position, a turn and a slant of x in degrees, and two sizes, (F, 6): see :class:`Level`."""
+    a, b, c, d = (matrices[:, i, j] for i, j in ((0, 0), (1, 0), (0, 1), (1, 1)))
+    size = np.hypot(a, b)
+    area = a * d - b * c
+    flat = size < FLAT
+    angle = np.where(flat, np.arctan2(-c, d), np.arctan2(b, a))
+    cos, sin = np.cos(angle), np.sin(angle)
+    # Of R·K·S the second column, turned back: slant · sy and sy.
+    slanted, tall = cos * c + sin * d, cos * d - sin * c
+    tall = np.where(flat, np.hypot(c, d), np.where(size > 0, area / np.where(flat, 1.0, size), tall))
+    slant = np.where(np.abs(tall) < FLAT, 0.0, slanted / np.where(np.abs(tall) < FLAT, 1.0, tall))
+    turn = np.rad2deg(np.unwrap(angle))
+    skew = np.rad2deg(np.arctan(slant))
+    return np.stack([matrices[:, 0, 2], matrices[:, 1, 2], turn, skew, size, tall], axis=1)
+
+
 def trimmed(lane: Lane) -> Lane:
     """A lane whose keys all say the same does not move."""
     if lane.moves and np.all(lane.rows == lane.rows[0]):
@@ -317,4 +324,4 @@ def _all_through(track: PathTrack) -> bool:
     return bool(np.all(track.path.through[1:-1]))
 
 
-__all__ = ["EVEN", "NEAR", "NEAR_SHARE", "Level", "Levels", "Travel", "straight_of", "travel_of", "trimmed"]
+__all__ = ["EVEN", "NEAR", "NEAR_SHARE", "Level", "Levels", "Travel", "apart", "level_of", "straight_of", "travel_of", "trimmed"]

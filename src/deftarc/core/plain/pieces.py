@@ -10,6 +10,8 @@ from deftarc.core.document import Layer, Scene
 from deftarc.core.evaluate import Branch, FrameTable, Group, Leaf
 from deftarc.core.plain.lanes import Lane, sampled, stepped
 from deftarc.core.plain.levels import NEAR, NEAR_SHARE, Level, Levels
+from deftarc.core.spaces.drawn import drawn_part
+from deftarc.core.spaces.outline import Outline
 from deftarc.core.spaces.outlines import Outlines
 
 #: Shares of 255 that a colour may be off.
@@ -83,7 +85,7 @@ class Pieces:
         else:
             levels = self._relative(branch, base)
             opacity = sampled(self.at, self._rows(branch.opacity)[:, None], NEAR_SHARE)
-        matte = self.of(branch.matte.branch) if branch.matte is not None else None
+        matte = self.of(branch.matte.branch, base, within) if branch.matte is not None else None
         shows = self._shows(branch)
         if isinstance(branch, Group):
             inner = branch.matrix if branch.clip is not None else base
@@ -175,6 +177,21 @@ def forms_of(times: Floats, outlines: Outlines, near: float = NEAR) -> Forms:
     return Forms(lane, each=outlines.taken(chosen))
 
 
+def cut_forms(times: Floats, leaf: Leaf, still: Outline) -> Forms:
+    """What is drawn of a leaf's outline, or of one that stays, at each of some moments."""
+    rows = leaf.look["drawn"]
+    outline = leaf.outline
+    count = max(len(rows), outline.rows if outline is not None else 1)
+    parts = []
+    for k in range(count):
+        whole = still if outline is None else outline.at(k)
+        parts.append(drawn_part(whole, rows[min(k, len(rows) - 1)].reshape(-1, 2)))
+    made = Outlines.each(parts)
+    if made.rows == 1:
+        return Forms(Lane.still(*made.at(0).points.reshape(-1)), made.at(0).verbs)
+    return forms_of(times, made)
+
+
 def every(things: tuple[Thing, ...]) -> Iterator[Thing]:
     """All pieces and heaps, those that only mattes show among them."""
     for each in things:
@@ -185,4 +202,4 @@ def every(things: tuple[Thing, ...]) -> Iterator[Thing]:
             yield from every((each.matte,))
 
 
-__all__ = ["NEAR_COLOUR", "Forms", "Heap", "Piece", "Pieces", "Thing", "every", "forms_of"]
+__all__ = ["NEAR_COLOUR", "Forms", "Heap", "Piece", "Pieces", "Thing", "cut_forms", "every", "forms_of"]

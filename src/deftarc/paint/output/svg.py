@@ -10,7 +10,7 @@ from deftarc.core.evaluate import Branch, FrameTable, Leaf
 from deftarc.formats.write.svg.clock import Clock
 from deftarc.formats.write.svg.document import AT_REST, page_text, svg_text
 from deftarc.formats.write.svg.filters import sayable
-from deftarc.formats.write.svg.pictures import Pictures
+from deftarc.formats.write.pictures import Pictures
 from deftarc.formats.write.svg.tree import Tree
 from deftarc.paint.output.base import OUTPUTS, Job, words
 from deftarc.paint.output.movie import is_clear
@@ -62,10 +62,12 @@ class AnimatedSvg(Drawn):
     about: ClassVar[str] = "sharp at every size, plays by itself in a page"
     options = SvgOptions
 
-    def text(self, job: Job, options: VectorOptions, score: Score, pictured: Callable[[Thing], Pictures | None]) -> str:
+    def data(
+        self, job: Job, options: VectorOptions, score: Score, pictured: Callable[[Thing], Pictures | None]
+    ) -> bytes:
         assert isinstance(options, SvgOptions)
         tree, body = self.tree(job, options, score, pictured, options.motion == "smil")
-        return svg_text(grounded(job, score), tree, body, options.scale)
+        return svg_text(grounded(job, score), tree, body, options.scale).encode()
 
 
 class CssPage(Drawn):
@@ -77,11 +79,13 @@ class CssPage(Drawn):
     about: ClassVar[str] = "to be built into a page by hand"
     options = VectorOptions
 
-    def text(self, job: Job, options: VectorOptions, score: Score, pictured: Callable[[Thing], Pictures | None]) -> str:
+    def data(
+        self, job: Job, options: VectorOptions, score: Score, pictured: Callable[[Thing], Pictures | None]
+    ) -> bytes:
         tree, body = self.tree(job, options, score, pictured, False)
         svg = svg_text(grounded(job, score), tree, body, options.scale, alone=False)
         css = tree.clock.style().replace("@keyframes", "\n@keyframes").strip() + "\n" + AT_REST
-        return page_text(job.scene.name, css, svg, is_clear(job.scene.background))
+        return page_text(job.scene.name, css, svg, is_clear(job.scene.background)).encode()
 
 
 OUTPUTS.add(AnimatedSvg())

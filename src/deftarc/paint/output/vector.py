@@ -7,7 +7,7 @@ import io
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from pathlib import Path
-from typing import Annotated, Any, Literal, TypeVar
+from typing import Annotated, Any, ClassVar, Literal, TypeVar
 
 import numpy as np
 from PIL import Image
@@ -17,7 +17,7 @@ from deftarc.core.document import Scene
 from deftarc.core.evaluate import Branch, FrameTable, Group, Leaf
 from deftarc.core.plain.levels import Level
 from deftarc.core.plain.pieces import Heap, Piece, Pieces, Thing, every
-from deftarc.formats.write.svg.pictures import Pictures
+from deftarc.formats.write.pictures import Pictures
 from deftarc.paint.output.base import Job, Output, Progress, RunOptions, Stretch, whole, words
 from deftarc.paint.output.painted import Size
 from deftarc.paint.output.told import PREVIEW_FRAMES, Carried, never_delivered
@@ -33,6 +33,8 @@ class VectorOptions(RunOptions):
 
 
 Chosen = TypeVar("Chosen", bound=VectorOptions)
+#: What pictures are written as.
+Kind = Literal["webp", "png"]
 #: Says why a branch by itself is beyond a format; empty where it is not.
 Beyond = Callable[[Branch, FrameTable], str]
 
@@ -181,7 +183,9 @@ def picture_scale(options: VectorOptions) -> float:
     return min(2.0, options.scale)
 
 
-def pictures_of(job: Job, score: Score, thing: Thing, scale: float, rows: Sequence[int] | None = None) -> Pictures:
+def pictures_of(
+    job: Job, score: Score, thing: Thing, scale: float, rows: Sequence[int] | None = None, kind: Kind = "webp"
+) -> Pictures:
     """A thing painted at each frame, or in some rows, those that look alike once."""
     branch = thing.leaf if isinstance(thing, Piece) else thing.group
     alone = replace(branch, blend="normal")
@@ -210,14 +214,14 @@ def pictures_of(job: Job, score: Score, thing: Thing, scale: float, rows: Sequen
         number = known.setdefault(key, len(shown))
         if number == len(shown):
             x, y = scene.width / size.width, scene.height / size.height
-            shown.append((_encoded(part), (left * x, top * y, (right - left) * x, (bottom - top) * y)))
+            shown.append((_encoded(part, kind), (left * x, top * y, (right - left) * x, (bottom - top) * y)))
             runs.append([])
         if number == last:
             runs[number][-1] = (runs[number][-1][0], time + frame)
         else:
             runs[number].append((time, time + frame))
         last = number
-    return Pictures(tuple((data, "image/webp", place, tuple(when))
+    return Pictures(tuple((data, f"image/{kind}", place, tuple(when))
                           for (data, place), when in zip(shown, runs, strict=True)))  # fmt: skip
 
 
@@ -229,9 +233,14 @@ def _box(pixels: Any) -> tuple[int, int, int, int] | None:
     return int(columns[0]), int(rows[0]), int(columns[-1]) + 1, int(rows[-1]) + 1
 
 
-def _encoded(pixels: Any) -> bytes:
-    """A picture as WebP: as it is, or, where it is large and nothing of it is clear, as close as a photograph is."""
+def _encoded(pixels: Any, kind: Kind) -> bytes:
+    """A picture as PNG; or as WebP: as it is, or, where it is large and nothing of it is clear, as close as a photograph
+    is.
+    """
     out = io.BytesIO()
+    if kind == "png":
+        Image.fromarray(pixels, "RGBA").save(out, "PNG", compress_level=6)
+        return out.getvalue()
     large = pixels.shape[0] * pixels.shape[1] > LARGE and bool((pixels[..., 3] == 255).all())
     told: dict[str, Any] = {"quality": 92, "method": 2} if large else {"lossless": True, "quality": 20, "method": 1}
     Image.fromarray(pixels, "RGBA").save(out, "WEBP", **told)
@@ -242,16 +251,24 @@ class Vector(Output[Any]):
     """A drawing with its motion, made in one go."""
 
     options: type[VectorOptions]
+    #: What its pictures are written as.
+    pictures: ClassVar[Kind] = "webp"
 
     def beyond(self, branch: Branch, table: FrameTable) -> str:
         """Why a branch by itself cannot be said; empty where it can."""
         raise NotImplementedError
 
+    def beyond_of(self, job: Job) -> Beyond:
+        """The same, where it takes a job's drawings to tell."""
+        return self.beyond
+
     def score(self, job: Job, options: VectorOptions, run: Stretch | None = None) -> Score:
         first, count = options.frames(job.scene) if run is None else (run.first, run.count)
-        return score_of(job, first, count, self.beyond, options.rest)
+        return score_of(job, first, count, self.beyond_of(job), options.rest)
 
-    def text(self, job: Job, options: VectorOptions, score: Score, pictured: Callable[[Thing], Pictures | None]) -> str:
+    def data(
+        self, job: Job, options: VectorOptions, score: Score, pictured: Callable[[Thing], Pictures | None]
+    ) -> bytes:
         """What its file has in it."""
         raise NotImplementedError
 
@@ -263,11 +280,11 @@ class Vector(Output[Any]):
             if name_of(thing) not in score.pictured:
                 return None
             if id(thing) not in made:
-                made[id(thing)] = pictures_of(job, score, thing, picture_scale(options))
+                made[id(thing)] = pictures_of(job, score, thing, picture_scale(options), kind=self.pictures)
             return made[id(thing)]
 
         with whole(target) as half:
-            half.write_text(self.text(job, options, score, pictured), "utf-8")
+            half.write_bytes(self.data(job, options, score, pictured))
         progress(score.count, score.count)
 
     def sized(self, job: Job, options: VectorOptions) -> int | None:
@@ -279,13 +296,12 @@ class Vector(Output[Any]):
             if name_of(thing) not in score.pictured:
                 return None
             rows = sorted({round((score.count - 1) * k / (TRIED - 1)) for k in range(TRIED)})
-            told = pictures_of(job, score, thing, picture_scale(options), rows)
+            told = pictures_of(job, score, thing, picture_scale(options), rows, self.pictures)
             size = sum(len(data) for data, *_ in told.shown)
             found[id(thing)] = round(size * 4 / 3 * score.count / len(rows))
             return Pictures(())
 
-        text = self.text(job, options, score, pictured)
-        return len(text.encode()) + sum(found.values())
+        return len(self.data(job, options, score, pictured)) + sum(found.values())
 
     def shown_frames(self, job: Job, options: VectorOptions) -> int:
         return FEW if self.score(job, options).pictured else PREVIEW_FRAMES

@@ -160,4 +160,21 @@ def by_frames(lane: Lane, clock: Clock) -> Lane:
     return Lane(times, np.array(rows), np.tile(np.array(EVEN), (len(times) - 1, 1)), False)
 
 
-__all__ = ["EARLY", "Clock", "Said", "by_frames", "tamed"]
+def runs_lane(runs: tuple[tuple[float, float], ...], clock: Clock) -> Lane:
+    """1 within runs, 0 elsewhere."""
+    times, rows = [clock.start], [0.0]
+    for first, last in runs:
+        if first <= times[-1]:
+            times[-1], rows[-1] = first, 1.0
+        else:
+            times.append(first)
+            rows.append(1.0)
+        if last < clock.end:
+            times.append(last)
+            rows.append(0.0)
+    if len(times) == 1:
+        return Lane.still(rows[0])
+    return Lane(np.array(times), np.array(rows)[:, None], np.full((len(times) - 1, 4), np.nan), False)
+
+
+__all__ = ["EARLY", "Clock", "Said", "by_frames", "runs_lane", "tamed"]

@@ -21,16 +21,15 @@ from deftarc.core.document.drawing import (
 from deftarc.core.document.drawing import Group as DrawnGroup
 from deftarc.core.evaluate import Branch, EffectAt, MaskAt, drawn_as
 from deftarc.core.plain.lanes import Lane, sampled
-from deftarc.core.plain.pieces import Forms, Heap, Piece, Thing, forms_of
+from deftarc.core.plain.pieces import Forms, Heap, Piece, Thing, cut_forms, forms_of
 from deftarc.core.spaces.colour import parse_colour
-from deftarc.core.spaces.drawn import drawn_part
 from deftarc.core.spaces.outline import Outline
-from deftarc.core.spaces.outlines import Outlines
 from deftarc.formats.write.svg.clock import Clock
 from deftarc.formats.write.svg.filters import beside, functions_of
 from deftarc.formats.write.svg.moved import Around, around
 from deftarc.formats.write.svg.numbers import fine, matrix_text, path_data, quoted, rgb, row, short
-from deftarc.formats.write.svg.pictures import Pictures, runs_lane
+from deftarc.formats.write.pictures import Pictures
+from deftarc.formats.write.svg.clock import runs_lane
 
 #: Far enough out for whatever is masked.
 EVERYWHERE = 'x="-100000" y="-100000" width="200000" height="200000"'
@@ -347,28 +346,13 @@ class Tree:
         elif not cut:
             return self._coat(each, node, form, fill=node.fill is not None, stroke=True)
         if node.stroke is not None and self._pen_there(look, node):
-            out += self._coat(each, node, self._cut(each, node) if cut else form, fill=False, stroke=True)
+            out += self._coat(each, node, cut_forms(self.times, each.leaf, Outline.parse(node.outline)) if cut else form, fill=False, stroke=True)
         return out
 
     @staticmethod
     def _pen_there(look: Mapping[str, Lane], node: Shape) -> bool:
         width = look.get("stroke_width")
         return width is None or bool(np.any(width.rows > 0))
-
-    def _cut(self, each: Piece, node: Shape) -> Forms:
-        """What is drawn of an outline at each moment."""
-        rows = each.leaf.look["drawn"]
-        outline = each.leaf.outline
-        still = Outline.parse(node.outline)
-        count = max(len(rows), outline.rows if outline is not None else 1)
-        parts = []
-        for k in range(count):
-            whole = still if outline is None else outline.at(k)
-            parts.append(drawn_part(whole, rows[min(k, len(rows) - 1)].reshape(-1, 2)))
-        made = Outlines.each(parts)
-        if made.rows == 1:
-            return Forms(Lane.still(*made.at(0).points.reshape(-1)), made.at(0).verbs)
-        return forms_of(self.times, made)
 
     def _coat(self, each: Piece, node: Shape, form: Forms, fill: bool, stroke: bool) -> str:
         look = each.look

@@ -1,0 +1,1 @@
+"""Pieces and heaps as a Lottie animation (Lottie Animation Community, specification 1.0)."""

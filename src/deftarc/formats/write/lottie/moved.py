@@ -1,0 +1,100 @@
+"""Levels as Lottie transforms: one, or two where each side is sized in its own time."""
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from deftarc.core.base.arrays import Floats
+from deftarc.core.base.matrices import compose
+from deftarc.core.plain.lanes import Lane
+from deftarc.core.plain.levels import Level, level_of
+from deftarc.formats.write.lottie.keys import Count, number, still
+
+#: A matrix in parts, as a transform that stays.
+Transform = dict[str, Any]
+
+
+@dataclass(frozen=True, eq=False)
+class Step:
+    """One transform of a chain, and what it is of."""
+
+    name: str
+    transform: Transform
+
+    @property
+    def idle(self) -> bool:
+        return all(value == IDLE[key] for key, value in self.transform.items())
+
+
+IDLE: Transform = {
+    "a": still(0, 0), "p": still(0, 0), "r": still(0), "s": still(100, 100), "sk": still(0), "sa": still(0),
+}  # fmt: skip
+
+
+class Moved:
+    """Knows each level's transforms."""
+
+    def __init__(self, count: Count, times: Floats, reach: float) -> None:
+        self.count, self.times, self.reach = count, times, reach
+        self._known: dict[int, tuple[Level, tuple[Step, ...]]] = {}
+
+    def chain(self, levels: tuple[Level, ...]) -> tuple[Step, ...]:
+        """From the outermost in."""
+        return tuple(step for level in levels for step in self._of(level))
+
+    def _of(self, level: Level) -> tuple[Step, ...]:
+        found = self._known.get(id(level))
+        if found is None:
+            found = self._known[id(level)] = (level, self._made(level))
+        return found[1]
+
+    def _made(self, level: Level) -> tuple[Step, ...]:
+        if np.any(level.skew.rows[:, 1]):
+            # A slant of both sides goes as what it comes to: a turn, a slant of one, and two sizes.
+            level = level_of(level.id, level.name, self.times, matrices_of(level, self.times), self.reach)
+        count = self.count
+        split = level.split or {}
+        told: Transform = dict(IDLE)
+        if level.travel is not None:
+            told["p"] = count.travelled(level.travel)
+        elif "position" in split:
+            x, y = (count.property(lane) for lane in split["position"])
+            told["p"] = {"s": True, "x": x, "y": y}
+        else:
+            told["p"] = count.property(level.position)
+        told["r"] = count.property(level.rotation, 6)
+        told["sk"] = count.property(level.skew.through(np.array([[-1.0], [0.0]])), 6)
+        pivot = count.property(level.pivot)
+        if "scale" not in split:
+            told |= {"s": count.property(level.scale, 5, 100), "a": pivot}
+            return (Step(level.name, told),)
+        x, y = split["scale"]
+        wide = x.through(np.array([[1.0, 0.0]]), np.array([0.0, 1.0]))
+        tall = y.through(np.array([[0.0, 1.0]]), np.array([1.0, 0.0]))
+        told["s"] = count.property(wide, 5, 100)
+        return (
+            Step(f"{level.name} (width)", told),
+            Step(level.name, IDLE | {"s": count.property(tall, 5, 100), "a": pivot}),
+        )
+
+
+def matrices_of(level: Level, times: Floats) -> Floats:
+    """What a level does at times (F,), (F, 3, 3)."""
+
+    def both(name: str, lane: Lane) -> Floats:
+        told = (level.split or {}).get(name)
+        return lane.at(times) if told is None else np.concatenate([each.at(times) for each in told], axis=1)
+
+    return compose(
+        both("position", level.position), level.rotation.at(times)[:, 0], both("scale", level.scale),
+        level.skew.at(times), level.pivot.at(times),
+    )  # fmt: skip
+
+
+def placed(x: float, y: float, wide: float = 1.0, tall: float = 1.0) -> Transform:
+    """A transform that moves and sizes, and stays."""
+    return IDLE | {"p": still(number(x), number(y)), "s": still(number(100 * wide, 5), number(100 * tall, 5))}
+
+
+__all__ = ["IDLE", "Moved", "Step", "Transform", "matrices_of", "placed"]
