@@ -23,6 +23,7 @@ from deftarc.core.evaluate.asker import Asker
 from deftarc.core.evaluate.clocks import clocks_of
 from deftarc.core.evaluate.layers import PlacedState
 from deftarc.core.plain.lanes import EVEN, Lane, eased, sampled
+from deftarc.core.spaces.arc import ArcTable, arc_table
 from deftarc.core.spaces.path import Path
 
 #: How far what is kept of samples may lie from them: px of the picture, for lengths of the layer's own size.
@@ -42,6 +43,18 @@ class Travel:
 
     spans: Floats
     distance: Lane
+
+    @cached_property
+    def table(self) -> ArcTable:
+        return arc_table(self.spans, np.ones(len(self.spans), bool))
+
+    def spots(self, distances: Floats) -> Floats:
+        """Where distances (n,) along it lead, (n, 2)."""
+        lengths = self.table.lengths
+        span = np.clip(np.searchsorted(lengths, distances, side="right") - 1, 0, len(lengths) - 2)
+        u = self.table.parameter(span, distances)[:, None]
+        p, v = self.spans[span], 1 - u
+        return np.asarray(v**3 * p[:, 0] + 3 * v * v * u * p[:, 1] + 3 * v * u * u * p[:, 2] + u**3 * p[:, 3])
 
 
 @dataclass(frozen=True, eq=False)
@@ -138,8 +151,11 @@ class Levels:
             track = layer.track("position")
             assert isinstance(track, PathTrack)
             if self._plain(layer, "position"):
-                track = self.plainly(track)
+                lasts, track = track.lasts, self.plainly(track)
                 travel = travel_of(track)
+                if travel is not None and lasts:
+                    off = np.abs(travel.spots(travel.distance.at(self.at)[:, 0]) - self.values(layer, "position"))
+                    travel = travel if off.max() <= NEAR else None
             position = self._position(layer, track, travel)
         far = NEAR / max(self.reach, 1.0)
         if layer.scale_link == "free":
@@ -160,10 +176,20 @@ class Levels:
 
     def plainly(self, track: T) -> T:
         """A track with what goes on before and after its keys as keys, where that is not too many."""
+        # Up to the end of the last frame: it may begin where a turn ends and the next one does, too.
+        end = int(self.times[-1] + self.scene.rate.flicks)
         try:
-            return baked(track, int(self.times[0]), int(self.times[-1])) if track.lasts else track
+            return baked(track, int(self.times[0]), end) if track.lasts else track
         except Refusal:
             return track
+
+    def _shows(self, layer: Layer, name: str, lane: Lane, near: float) -> bool:
+        """Whether keys made of what goes on before and after others show the same at each frame: where it turns back
+        in the middle of a hold they do not, at just that moment.
+        """
+        if not layer.track(name).lasts:
+            return True
+        return bool(np.all(np.abs(lane.at(self.at) - self.values(layer, name)) <= 2 * near))
 
     def values(self, layer: Layer, name: str) -> Floats:
         """What a property shows at the times, (F, components)."""
@@ -180,7 +206,7 @@ class Levels:
             if not track.evenly and not track.lasts and not facts.whole:
                 times, measures, eases = eased(track.curve)
                 lane = trimmed(Lane(times, measures[:, None], eases))
-                if lane.within(facts.low, facts.high):
+                if lane.within(facts.low, facts.high) and self._shows(layer, name, lane, near):
                     return lane
         return sampled(self.at, self.values(layer, name), near)
 
@@ -214,7 +240,8 @@ class Levels:
         if self._plain(layer, "position"):
             if not track.keys:
                 return Lane.still(*track.value)
-            if (straight := straight_of(track)) is not None:
+            straight = straight_of(track)
+            if straight is not None and self._shows(layer, "position", straight, NEAR):
                 return straight
         lane = sampled(self.at, np.broadcast_to(self.values(layer, "position"), (len(self.at), 2)), NEAR / 2)
         return replace(lane, exact=travel is not None)

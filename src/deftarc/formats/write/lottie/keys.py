@@ -9,7 +9,6 @@ import numpy as np
 from deftarc.core.base.arrays import Floats
 from deftarc.core.plain.lanes import EVEN, Lane, sampled, split_ease
 from deftarc.core.plain.levels import NEAR, Travel
-from deftarc.core.spaces.arc import ArcTable, arc_table
 from deftarc.core.spaces.contours import part_of_span
 
 #: Gives a row's value as a key has it.
@@ -44,13 +43,21 @@ class Count:
     def frames(self, time: float) -> float:
         return number((time - self.start) / self.frame, 4)
 
+    def _part(self, lane: Lane) -> Lane:
+        """What of a lane is in its time, without keys where it only waits for its own, or after them."""
+        told = lane.part(self.start, self.end)
+        first = 1 if len(told.eases) > 1 and told.holds[0] and told.times[0] < lane.times[0] else 0
+        last = 1 if len(told.eases) > 1 and told.holds[-1] and told.times[-1] > lane.times[-1] else 0
+        keys, eases = (slice(first, n - last) for n in (len(told.times), len(told.eases)))
+        return Lane(told.times[keys], told.rows[keys], told.eases[eases], told.exact)
+
     def property(self, lane: Lane, digits: int = 3, factor: float = 1.0) -> dict[str, Any]:
         """A property of a number, or of several."""
         return self.said(lane, lambda r: row(r * factor, digits))
 
     def said(self, lane: Lane, said: Said) -> dict[str, Any]:
         """A property of whatever ``said`` makes of a row."""
-        lane = lane.part(self.start, self.end)
+        lane = self._part(lane)
         if not lane.moves:
             value = said(lane.value)
             return {"a": 0, "k": value[0] if len(value) == 1 else value}
@@ -64,25 +71,24 @@ class Count:
 
     def travelled(self, travel: Travel) -> dict[str, Any]:
         """A position along a path, each key with how the path leaves it and comes to the next one."""
-        lane = travel.distance.part(self.start, self.end)
-        table = arc_table(travel.spans, np.ones(len(travel.spans), bool))
-        lengths = table.lengths
+        lane = self._part(travel.distance)
         keys: list[dict[str, Any]] = []
         for k in range(len(lane.eases)):
             first, last = (float(lane.rows[n, 0]) for n in (k, k + 1))
             if lane.holds[k] or first == last:
-                keys.append({"t": self.frames(lane.times[k]), "s": row(_spot(travel.spans, table, first)), "h": 1})
+                keys.append({"t": self.frames(lane.times[k]), "s": row(_spot(travel, first)), "h": 1})
             elif 0 <= lane.eases[k, 1] <= 1 and 0 <= lane.eases[k, 3] <= 1:
-                keys += self._rides(travel, table, lengths, lane, k)
+                keys += self._rides(travel, lane, k)
             else:
-                keys += self._steps(travel, table, lane, k)
-        end = row(_spot(travel.spans, table, float(lane.rows[-1, 0])))
+                keys += self._steps(travel, lane, k)
+        end = row(_spot(travel, float(lane.rows[-1, 0])))
         if not keys:
             return {"a": 0, "k": end}
         return {"a": 1, "k": _in_order([*keys, {"t": self.frames(lane.times[-1]), "s": end}])}
 
-    def _rides(self, travel: Travel, table: ArcTable, lengths: Floats, lane: Lane, k: int) -> Iterator[dict[str, Any]]:
+    def _rides(self, travel: Travel, lane: Lane, k: int) -> Iterator[dict[str, Any]]:
         """One segment of a lane, cut where it goes from one span to the next: it rises all along."""
+        table, lengths = travel.table, travel.table.lengths
         first, last = (float(lane.rows[n, 0]) for n in (k, k + 1))
         start, lasts = float(lane.times[k]), float(lane.times[k + 1] - lane.times[k])
         low, high = min(first, last), max(first, last)
@@ -101,12 +107,12 @@ class Count:
                 key |= {"to": row(p[1] - p[0]), "ti": row(p[2] - p[3])}
             yield key
 
-    def _steps(self, travel: Travel, table: ArcTable, lane: Lane, k: int) -> Iterator[dict[str, Any]]:
+    def _steps(self, travel: Travel, lane: Lane, k: int) -> Iterator[dict[str, Any]]:
         """One segment of a lane that turns back on the path: straight from place to place, as near as can be seen."""
         start, end = float(lane.times[k]), float(lane.times[k + 1])
         count = max(2, 4 * round((end - start) / self.frame))
         times = np.linspace(start, end, count + 1)
-        spots = np.array([_spot(travel.spans, table, float(d)) for d in lane.at(times)[:, 0]])
+        spots = travel.spots(lane.at(times)[:, 0])
         told = sampled(times, spots, NEAR)
         for time, spot in zip(told.times[:-1], told.rows[:-1], strict=True):
             yield {"t": self.frames(float(time)), "s": row(spot), **eased(np.array(EVEN))}
@@ -141,11 +147,8 @@ def _span_of(lengths: Floats, distance: float) -> int:
     return int(np.clip(np.searchsorted(lengths, distance, side="right") - 1, 0, len(lengths) - 2))
 
 
-def _spot(spans: Floats, table: ArcTable, distance: float) -> Floats:
-    span = _span_of(table.lengths, distance)
-    u = float(table.parameter(np.array([span]), np.array([distance]))[0])
-    p, v = spans[span], 1 - u
-    return np.asarray(v**3 * p[0] + 3 * v * v * u * p[1] + 3 * v * u * u * p[2] + u**3 * p[3])
+def _spot(travel: Travel, distance: float) -> Floats:
+    return np.asarray(travel.spots(np.array([distance]))[0])
 
 
 __all__ = ["Count", "Said", "eased", "number", "row", "still"]

@@ -138,10 +138,13 @@ def pen(stroke: Stroke, look: dict[str, Lane], count: Count) -> dict[str, Any]:
     size = dash.rows.shape[1]
     numbers = [dash.through(np.eye(size)[:, [k]]) for k in range(size)]
     numbers = numbers * 2 if size % 2 else numbers
-    told["d"] = [{"n": "dg"[k % 2], "v": count.property(lane)} for k, lane in enumerate(numbers)]
+    # Each with a name of its own, and how far all is moved on in any case: players ask for both.
+    told["d"] = [
+        {"n": "dg"[k % 2], "nm": f"{('dash', 'gap')[k % 2]} {k // 2 + 1}", "v": count.property(lane)}
+        for k, lane in enumerate(numbers)
+    ]
     offset = look.get("dash_offset") or Lane.still(stroke.dash_offset)
-    if offset.moves or offset.value[0]:
-        told["d"].append({"n": "o", "v": count.property(offset)})
+    told["d"].append({"n": "o", "nm": "offset", "v": count.property(offset)})
     return told
 
 

@@ -291,10 +291,10 @@ class Tree:
         if mask is None:
             spots = [[-FAR, -FAR], [FAR, -FAR], [FAR, FAR], [-FAR, FAR]]
             shape = {"v": spots, "i": [[0, 0]] * 4, "o": [[0, 0]] * 4, "c": True}
-            return {"mode": mode, "pt": {"a": 0, "k": shape}, "o": still(100), "inv": False, "nm": "Everything"}
+            return {"mode": mode, "pt": {"a": 0, "k": shape}, "o": still(100), "x": still(0), "inv": False, "nm": "Everything"}
         (path,) = paths_of(self._form(mask), self.count)
         share = self.count.property(self._shares(mask.opacity), 3, 100)
-        return {"mode": mode, "pt": path["ks"], "o": share, "inv": False, "nm": "Mask"}
+        return {"mode": mode, "pt": path["ks"], "o": share, "x": still(0), "inv": False, "nm": "Mask"}
 
     def _form(self, mask: MaskAt) -> Forms:
         return forms_of(self.times, mask.outline)
