@@ -110,7 +110,7 @@ class Lane:
             low, high = max(0.0, (start - a) / (b - a)), min(1.0, (end - a) / (b - a))
             cut, from_, to = ease.part(low, high)
             out.append((max(a, start), first + (last - first) * from_, cut))
-            if high < 1.0:
+            if b >= end:
                 out.append((end, first + (last - first) * to, None))
         if not out or out[-1][0] < end:
             known = self.times[-1] <= end and self.times[-1] > start

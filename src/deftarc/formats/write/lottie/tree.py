@@ -393,7 +393,9 @@ def sayable_masks(masks: tuple[MaskAt, ...]) -> bool:
     if mask_list(masks) is not None:
         return True
     together = all(mask.mode == "add" and not mask.inverted for mask in masks)
-    return together or (len(masks) == 1 and not (masks[0].mode == "intersect" and masks[0].inverted))
+    # As a matte that is turned round or not: what is there besides the outline has to be all there.
+    whole = not masks[0].inverted or bool(np.all(masks[0].opacity >= 1))
+    return together or (len(masks) == 1 and masks[0].mode != "intersect" and whole)
 
 
 __all__ = ["Comp", "Layer", "Tree", "mask_list", "sayable_masks"]
