@@ -78,10 +78,7 @@ class Dice:
                 points.append(PathPoint(x=spot[0], y=spot[1], joint="corner", arriving=arms[0], leaving=arms[1]))
             else:
                 points.append(point_at(spot, 0.6 if kind == "round" else None))
-        keys = [
-            PathKey(time=at(f), at=float(n), **self.shape(40))
-            for n, f in enumerate(self.frames(len(points)))
-        ]
+        keys = [PathKey(time=at(f), at=float(n), **self.shape(40)) for n, f in enumerate(self.frames(len(points)))]
         if len(keys) > 2 and self.often(0.4):
             del keys[1]
         return PathTrack(value=here, points=tuple(points), keys=tuple(mended(keys, range(len(keys)))))
@@ -94,7 +91,9 @@ class Dice:
             for n, colour in enumerate((self.one(COLOURS)[:7], self.one(COLOURS), self.one(COLOURS)[:7]))
         )
         kind = self.one(("linear", "radial"))
-        return Gradient(kind=kind, x1=self.number(-40, 0), y1=self.number(-40, 0), x2=self.number(30, 70), y2=30, stops=stops)
+        return Gradient(
+            kind=kind, x1=self.number(-40, 0), y1=self.number(-40, 0), x2=self.number(30, 70), y2=30, stops=stops
+        )
 
     def artwork(self):
         told = {"fill": self.one(COLOURS)}
@@ -113,7 +112,9 @@ class Dice:
         if kind == 1:
             return Ellipse(width=self.number(40, 160), height=self.number(30, 120), **told)
         if kind == 2:
-            return Star(spikes=int(self.rng.integers(4, 9)), outer=self.number(50, 90), inner=self.number(20, 45), **told)
+            return Star(
+                spikes=int(self.rng.integers(4, 9)), outer=self.number(50, 90), inner=self.number(20, 45), **told
+            )
         return Text(text=self.one(("Quill", "Isle &", "Ahoy")), size=self.number(40, 80), **told)
 
     def layer(self, n):
@@ -152,7 +153,12 @@ class Dice:
         out = []
         for n in range(int(self.rng.integers(1, 3))):
             x, y, half = self.number(-25, 25), self.number(-25, 25), self.number(25, 60)
-            corners = ((x - half, y - half), (x + half, y - half * 0.8), (x + half * 0.7, y + half), (x - half, y + half))
+            corners = (
+                (x - half, y - half),
+                (x + half, y - half * 0.8),
+                (x + half * 0.7, y + half),
+                (x - half, y + half),
+            )
             out.append(Mask(id=f"m{n}", contours=(contour(*corners),), mode=self.one(("add", "subtract", "intersect")),
                             inverted=self.often(0.2), opacity=1.0 if self.often(0.7) else 0.6))  # fmt: skip
         return tuple(out)
@@ -189,7 +195,9 @@ def chance_scene(seed):
         rows.append(through)
     scenes = {}
     if dice.often(0.3):
-        inner = scene(*(dice.layer(n) for n in range(3)), frames=FRAMES, background=None).changed(id="within", name="Within")
+        inner = scene(*(dice.layer(n) for n in range(3)), frames=FRAMES, background=None).changed(
+            id="within", name="Within"
+        )
         scenes["within"] = inner
         shown = SceneShown(scene="within", width=640, height=360, rate=dice.one((1.0, 0.5)))
         rows.insert(0, layer("Window", shown, position=dice.position(), scale=NumberTrack(value=0.5),

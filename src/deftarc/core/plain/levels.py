@@ -351,4 +351,16 @@ def _all_through(track: PathTrack) -> bool:
     return bool(np.all(track.path.through[1:-1]))
 
 
-__all__ = ["EVEN", "NEAR", "NEAR_SHARE", "Level", "Levels", "Travel", "apart", "level_of", "straight_of", "travel_of", "trimmed"]
+__all__ = [
+    "EVEN",
+    "NEAR",
+    "NEAR_SHARE",
+    "Level",
+    "Levels",
+    "Travel",
+    "apart",
+    "level_of",
+    "straight_of",
+    "travel_of",
+    "trimmed",
+]

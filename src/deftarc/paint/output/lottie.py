@@ -36,7 +36,7 @@ class Lottie(Vector):
             if branch.effects:
                 return "effects"
             if not sayable_masks(branch.masks):
-                return "masks with soft edges, or of several parts taken from one another"
+                return "masks with soft edges"
             if not isinstance(branch, Leaf):
                 return ""
             if branch.dots is not None:

@@ -7,10 +7,10 @@ from pydantic import Field
 
 from deftarc.core.document import Scene
 from deftarc.core.evaluate import Branch, FrameTable, Leaf
+from deftarc.formats.write.pictures import Pictures
 from deftarc.formats.write.svg.clock import Clock
 from deftarc.formats.write.svg.document import AT_REST, page_text, svg_text
 from deftarc.formats.write.svg.filters import sayable
-from deftarc.formats.write.pictures import Pictures
 from deftarc.formats.write.svg.tree import Tree
 from deftarc.paint.output.base import OUTPUTS, Job, words
 from deftarc.paint.output.movie import is_clear

@@ -234,9 +234,7 @@ def _box(pixels: Any) -> tuple[int, int, int, int] | None:
 
 
 def _encoded(pixels: Any, kind: Kind) -> bytes:
-    """A picture as PNG; or as WebP: as it is, or, where it is large and nothing of it is clear, as close as a photograph
-    is.
-    """
+    """A picture as it is; a large WebP of which nothing is clear as close as a photograph is."""
     out = io.BytesIO()
     if kind == "png":
         Image.fromarray(pixels, "RGBA").save(out, "PNG", compress_level=6)

@@ -38,6 +38,11 @@ class Contour:
         )  # fmt: skip
 
 
+def _contour(parts: list[Floats], closed: bool) -> Contour:
+    spots, come, left = parts
+    return Contour(spots, come, left, closed)
+
+
 def contours_of(verbs: str, points: Floats) -> list[Contour]:
     """Of points (K, P, 2), whose verbs stay the same."""
     out: list[Contour] = []
@@ -63,7 +68,7 @@ def contours_of(verbs: str, points: Floats) -> list[Contour]:
             come[0] = come.pop()
             spots.pop()
             left.pop()
-        out.append(Contour(*(np.concatenate(each, axis=1) for each in (spots, come, left)), closed))
+        out.append(_contour([np.concatenate(each, axis=1) for each in (spots, come, left)], closed))
     return out
 
 
@@ -84,8 +89,8 @@ def contours_over(outlines: Outlines) -> list[Contour]:
         count = max(each.spots.shape[1] for each in known)
         rest = iter(known)
         even = [_gone(count, closed) if each is None else _with(next(rest), count) for each in mine]
-        parts = (np.concatenate([getattr(each, name) for each in even]) for name in ("spots", "come", "left"))
-        out.append(Contour(*parts, closed))
+        parts = [np.concatenate([getattr(each, name) for each in even]) for name in ("spots", "come", "left")]
+        out.append(_contour(parts, closed))
     return out
 
 
@@ -123,7 +128,7 @@ def _with(contour: Contour, count: int) -> Contour:
         spots.insert(k + 1, middle)
         come.insert(k + 1, d - middle)
         left.insert(k + 1, e - middle)
-    return Contour(*(np.array(each)[None] for each in (spots, come, left)), contour.closed)
+    return _contour([np.array(each)[None] for each in (spots, come, left)], contour.closed)
 
 
 def paths_of(form: Forms, count: Count, matrix: Floats | None = None) -> list[dict[str, Any]]:
@@ -153,8 +158,8 @@ def _path(form: Forms, contour: Contour, count: Count) -> dict[str, Any]:
 def _between(contour: Contour, place: float) -> dict[str, Any]:
     k = min(int(place), len(contour.spots) - 2)
     share = place - k
-    parts = (rows[k] + (rows[k + 1] - rows[k]) * share for rows in (contour.spots, contour.come, contour.left))
-    return Contour(*(each[None] for each in parts), contour.closed).bezier(0)
+    parts = [rows[k] + (rows[k + 1] - rows[k]) * share for rows in (contour.spots, contour.come, contour.left)]
+    return _contour([each[None] for each in parts], contour.closed).bezier(0)
 
 
 __all__ = ["Contour", "contours_of", "contours_over", "paths_of"]

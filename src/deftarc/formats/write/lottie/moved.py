@@ -59,8 +59,8 @@ class Moved:
         if level.travel is not None:
             told["p"] = count.travelled(level.travel)
         elif "position" in split:
-            x, y = (count.property(lane) for lane in split["position"])
-            told["p"] = {"s": True, "x": x, "y": y}
+            across, down = (count.property(lane) for lane in split["position"])
+            told["p"] = {"s": True, "x": across, "y": down}
         else:
             told["p"] = count.property(level.position)
         told["r"] = count.property(level.rotation, 6)

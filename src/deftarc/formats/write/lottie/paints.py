@@ -62,24 +62,22 @@ def coloured(paint: Paint, look: dict[str, Lane], prop: str, share: Lane | None,
     }  # fmt: skip
 
 
-def _laid(paint: LinearGradient | RadialGradient, ends: Lane | None, count: Count, matrix: Floats | None) -> dict[str, Any]:  # fmt: skip
+def _laid(
+    paint: LinearGradient | RadialGradient, ends: Lane | None, count: Count, matrix: Floats | None
+) -> dict[str, Any]:
     """Where a gradient lies; one of lines stays as it is through any matrix."""
     of = from_six(np.array(paint.matrix))
     whole = of if matrix is None else matrix @ of
     if isinstance(paint, LinearGradient):
         rows = np.array([[paint.x1, paint.y1, paint.x2, paint.y2]]) if ends is None else ends.rows[:, :4]
-        lane = Lane.still(*_lines(rows, whole)[0]) if ends is None else _with_rows(ends, _lines(rows, whole))
-        pick = np.eye(4)
-        told = {"t": 1}
+        lane = _with_rows(ends, _lines(rows, whole))
+        told: dict[str, Any] = {"t": 1}
     else:
-        if ends is None:
-            rows = np.array([[paint.cx, paint.cy, paint.r]])
-        else:
-            rows = ends.rows[:, [0, 1, 4]]
+        rows = np.array([[paint.cx, paint.cy, paint.r]]) if ends is None else ends.rows[:, [0, 1, 4]]
         centre, edge = apply(whole, rows[:, :2]), apply(whole, rows[:, :2] + rows[:, 2:] * np.array([1.0, 0.0]))
         lane = _with_rows(ends, np.concatenate([centre, edge], axis=1))
-        pick = np.eye(4)
         told = {"t": 2, **_focus(paint)}
+    pick = np.eye(4)
     return {"s": count.property(lane.through(pick[:, :2])), "e": count.property(lane.through(pick[:, 2:])), **told}
 
 

@@ -6,8 +6,8 @@ import numpy as np
 
 from deftarc.core.base.arrays import Floats
 from deftarc.core.base.matrices import from_six
-from deftarc.core.document.drawing import Node, RadialGradient, Shape
 from deftarc.core.document.drawing import Group as DrawnGroup
+from deftarc.core.document.drawing import Node, RadialGradient, Shape
 from deftarc.core.plain.lanes import Lane, sampled
 from deftarc.core.plain.levels import NEAR, apart
 from deftarc.core.plain.pieces import Forms, Piece, cut_forms
@@ -103,7 +103,7 @@ class Drawn:
             own = _own_matrix(node)
         if own is None:
             return [*paths_of(form, self.count), self._fill(node, look)]
-        back = np.linalg.inv(own)
+        back: Floats = np.linalg.inv(own).astype(np.float64)
         return [*paths_of(form, self.count, back), self._fill(node, look, back)]
 
     def _fill(self, node: Shape, look: dict[str, Lane], back: Floats | None = None) -> Item:

@@ -27,7 +27,7 @@ from deftarc.formats.write.pictures import Pictures
 Layer = dict[str, Any]
 Chain = tuple[Step, ...]
 #: The numbers of W3C's blend modes, in their order.
-BLEND = {name: k for k, name in enumerate(BLENDS)}
+BLEND: dict[str, int] = {name: k for k, name in enumerate(BLENDS)}
 #: Kinds of layer.
 COMPOSITION, SOLID, PICTURE, NOTHING, SHAPES = 0, 1, 2, 3, 4
 #: How a layer shows through the one above it.
@@ -159,7 +159,7 @@ class Tree:
 
     def _kept(self, comp: Comp, name: str) -> dict[str, Any]:
         """A composition as an asset, and what a layer says that shows it."""
-        asset = {"id": f"c{len(self.assets) + 1}", "nm": name, "layers": []}
+        asset: dict[str, Any] = {"id": f"c{len(self.assets) + 1}", "nm": name, "layers": []}
         self.assets.append(asset)
         asset["layers"] = comp.all
         return {"refId": asset["id"], "w": comp.width, "h": comp.height}
@@ -206,7 +206,9 @@ class Tree:
             return [shown]
         clip = Outline.parse(node.clip)
         form = Forms(Lane.still(*clip.points.reshape(-1)), clip.verbs)
-        return self._through(comp, [shown], (self._white(comp, [(form, node.clip_rule, None)], chain), ALPHA))
+        return self._through(
+            comp, [shown], (self._filled(comp, [(form, node.clip_rule, Lane.still(1.0))], chain), ALPHA)
+        )
 
     def _asset(self, name: str) -> tuple[str, int, int]:
         """A picture among the assets: its id and its size."""
@@ -271,27 +273,31 @@ class Tree:
         own["tt"] = how
         return [over, own]
 
-    def _masked(self, comp: Comp, layers: list[Layer], masks: tuple[MaskAt, ...], chain: Chain, piece: bool) -> list[Layer]:  # fmt: skip
+    def _masked(
+        self, comp: Comp, layers: list[Layer], masks: tuple[MaskAt, ...], chain: Chain, piece: bool
+    ) -> list[Layer]:
         if not masks:
             return layers
-        listed = mask_list(masks)
-        if listed is None:
-            how = NOT_ALPHA if (masks[0].mode == "subtract") != masks[0].inverted else ALPHA
-            told = [(self._form(mask), mask.rule, self._shares(mask.opacity)) for mask in masks]
-            return self._through(comp, layers, (self._white(comp, told, chain), how))
-        said = {"hasMask": True, "masksProperties": [self._mask(mode, mask) for mode, mask in listed]}
-        if piece and len(layers) == 1 and layers[0]["ty"] == SHAPES:
-            layers[0] |= said
+        alone = piece and len(layers) == 1 and layers[0]["ty"] == SHAPES
+        if alone and (listed := mask_list(masks)) is not None:
+            layers[0] |= {"hasMask": True, "masksProperties": [self._mask(mode, mask) for mode, mask in listed]}
             return layers
-        everywhere = Forms(Lane.still(*(FAR * side for side in (-1, -1, 1, -1, 1, 1, -1, 1))), "MLLLZ")
-        white = self._white(comp, [(everywhere, "nonzero", None)], chain)
-        return self._through(comp, layers, (white | said, ALPHA))
+        for covers, how in factors_of(masks) or []:
+            layers = self._through(comp, layers, (self._white(comp, covers, chain, covers[0].inverted), how))
+        return layers
 
     def _mask(self, mode: str, mask: MaskAt | None) -> dict[str, Any]:
         if mask is None:
             spots = [[-FAR, -FAR], [FAR, -FAR], [FAR, FAR], [-FAR, FAR]]
             shape = {"v": spots, "i": [[0, 0]] * 4, "o": [[0, 0]] * 4, "c": True}
-            return {"mode": mode, "pt": {"a": 0, "k": shape}, "o": still(100), "x": still(0), "inv": False, "nm": "Everything"}
+            return {
+                "mode": mode,
+                "pt": {"a": 0, "k": shape},
+                "o": still(100),
+                "x": still(0),
+                "inv": False,
+                "nm": "Everything",
+            }
         (path,) = paths_of(self._form(mask), self.count)
         share = self.count.property(self._shares(mask.opacity), 3, 100)
         return {"mode": mode, "pt": path["ks"], "o": share, "x": still(0), "inv": False, "nm": "Mask"}
@@ -302,14 +308,20 @@ class Tree:
     def _shares(self, rows: Floats) -> Lane:
         return sampled(self.times, rows.reshape(-1, 1), 1e-3) if len(rows) > 1 else Lane.still(float(rows[0]))
 
-    def _white(self, comp: Comp, forms: list[tuple[Forms, str, Lane | None]], chain: Chain) -> Layer:
-        """Outlines in white, for a matte."""
-        items = []
+    def _white(self, comp: Comp, masks: tuple[MaskAt, ...], chain: Chain, whole: bool = False) -> Layer:
+        """Outlines in white, for a matte; as much of each as it says, or ``whole``."""
+        told = [
+            (self._form(mask), mask.rule, Lane.still(1.0) if whole else self._shares(mask.opacity)) for mask in masks
+        ]
+        return self._filled(comp, told, chain)
+
+    def _filled(self, comp: Comp, forms: list[tuple[Forms, str, Lane]], chain: Chain) -> Layer:
+        items: list[Layer] = []
         for form, rule, share in forms:
             if not form.verbs and form.each is None:
                 continue
-            told = still(100) if share is None else self.count.property(share, 3, 100)
-            fill = {"ty": "fl", "c": still(1, 1, 1), "o": told, "r": 2 if rule == "evenodd" else 1}
+            shown = self.count.property(share, 3, 100)
+            fill = {"ty": "fl", "c": still(1, 1, 1), "o": shown, "r": 2 if rule == "evenodd" else 1}
             items.insert(0, group([*paths_of(form, self.count), fill]))
         return self._layer(comp, SHAPES, chain, shapes=items, nm="Mask")
 
@@ -367,35 +379,37 @@ def _flat(nodes: tuple[Node, ...]) -> list[Node]:
 
 def mask_list(masks: tuple[MaskAt, ...]) -> list[tuple[str, MaskAt | None]] | None:
     """Masks as Lottie's own, each with its mode, None being all there is; None where they are not of one contour each,
-    or turned round in a way that it has no mode for.
+    or more than players agree on: several that are put together, or one that is cut out.
     """
-    out: list[tuple[str, MaskAt | None]] = []
-    if masks[0].mode != "add" or masks[0].inverted:
-        out.append(("a", None))
-    for k, mask in enumerate(masks):
-        if any(verbs.count("M") != 1 for verbs in mask.outline.verbs):
-            return None
-        if not mask.inverted:
-            out.append((mask.mode[0], mask))
-            continue
-        if np.any(mask.opacity < 1) or (mask.mode == "add" and k):
-            return None
-        out.append(("i" if mask.mode == "subtract" else "s", mask))
-    return out
+    if any(mask.inverted or verbs.count("M") != 1 for mask in masks for verbs in mask.outline.verbs):
+        return None
+    if all(mask.mode == "add" for mask in masks):
+        return [("a", mask) for mask in masks]
+    return [("a", None), (masks[0].mode[0], masks[0])] if len(masks) == 1 else None
+
+
+def factors_of(masks: tuple[MaskAt, ...]) -> list[tuple[tuple[MaskAt, ...], int]] | None:
+    """Masks as mattes of what is already cut by those before: those put together, and each that is cut out or to which
+    all is held, with how it is meant. None where what comes to it is no row of such: players do not agree on mattes
+    within mattes.
+    """
+    count = next((k for k, mask in enumerate(masks) if mask.mode != "add"), len(masks))
+    added, rest = masks[:count], masks[count:]
+    if any(mask.mode == "add" for mask in rest) or (count > 1 and any(mask.inverted for mask in added)):
+        return None
+    if any(mask.inverted and np.any(mask.opacity < 1) for mask in masks):
+        return None
+    out: list[tuple[tuple[MaskAt, ...], int]] = []
+    if added:
+        out.append((added, NOT_ALPHA if added[0].inverted else ALPHA))
+    return out + [((mask,), ALPHA if (mask.mode == "intersect") != mask.inverted else NOT_ALPHA) for mask in rest]
 
 
 def sayable_masks(masks: tuple[MaskAt, ...]) -> bool:
-    """Whether masks can be said: none of soft edges, and either as Lottie's own or as one matte."""
+    """Whether masks can be said: those without soft edges that are laid on or cut out one after the other."""
     if not masks:
         return True
-    if any(np.any(mask.feather > 0) for mask in masks):
-        return False
-    if mask_list(masks) is not None:
-        return True
-    together = all(mask.mode == "add" and not mask.inverted for mask in masks)
-    # As a matte that is turned round or not: what is there besides the outline has to be all there.
-    whole = not masks[0].inverted or bool(np.all(masks[0].opacity >= 1))
-    return together or (len(masks) == 1 and masks[0].mode != "intersect" and whole)
+    return not any(np.any(mask.feather > 0) for mask in masks) and factors_of(masks) is not None
 
 
 __all__ = ["Comp", "Layer", "Tree", "mask_list", "sayable_masks"]

@@ -24,12 +24,11 @@ from deftarc.core.plain.lanes import Lane, sampled
 from deftarc.core.plain.pieces import Forms, Heap, Piece, Thing, cut_forms, forms_of
 from deftarc.core.spaces.colour import parse_colour
 from deftarc.core.spaces.outline import Outline
-from deftarc.formats.write.svg.clock import Clock
+from deftarc.formats.write.pictures import Pictures
+from deftarc.formats.write.svg.clock import Clock, runs_lane
 from deftarc.formats.write.svg.filters import beside, functions_of
 from deftarc.formats.write.svg.moved import Around, around
 from deftarc.formats.write.svg.numbers import fine, matrix_text, path_data, quoted, rgb, row, short
-from deftarc.formats.write.pictures import Pictures
-from deftarc.formats.write.svg.clock import runs_lane
 
 #: Far enough out for whatever is masked.
 EVERYWHERE = 'x="-100000" y="-100000" width="200000" height="200000"'
@@ -346,7 +345,13 @@ class Tree:
         elif not cut:
             return self._coat(each, node, form, fill=node.fill is not None, stroke=True)
         if node.stroke is not None and self._pen_there(look, node):
-            out += self._coat(each, node, cut_forms(self.times, each.leaf, Outline.parse(node.outline)) if cut else form, fill=False, stroke=True)
+            out += self._coat(
+                each,
+                node,
+                cut_forms(self.times, each.leaf, Outline.parse(node.outline)) if cut else form,
+                fill=False,
+                stroke=True,
+            )
         return out
 
     @staticmethod
