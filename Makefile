@@ -53,10 +53,10 @@ check-types: setup
 check: setup node_modules/.ready
 	$(MAKE) --no-print-directory -j 2 --output-sync=target check-types check-page check-python
 
-unit: setup
+unit: setup node_modules/.ready
 	$(BIN)/pytest tests --ignore tests/e2e -n 2 --durations=20
 
-e2e: setup browser
+e2e: setup node_modules/.ready browser
 	$(BIN)/pytest tests/e2e -n 2 --durations=20
 
 # Debian's Chromium; what is there already is used.

@@ -11,6 +11,8 @@ from deftarc.paint.skia.painter import blank
 SEEK = """(time) => {
   for (const each of document.getAnimations()) { each.pause(); each.currentTime = time * 1000; }
   for (const each of document.querySelectorAll("svg")) { each.pauseAnimations(); each.setCurrentTime(time); }
+  // A picture taken now is of what was there before.
+  return new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done())));
 }"""
 
 

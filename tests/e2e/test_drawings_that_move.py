@@ -1,19 +1,23 @@
-"""Animated SVG and pages of CSS keyframes, played by Chromium beside the frames that are painted."""
+"""Animated SVG, pages of CSS keyframes and Lottie, played in Chromium beside the frames that are painted."""
+
+import json
 
 import pytest
 
 from deftarc.demo.quillhaven import build
 from deftarc.formats.materials import Materials
 from deftarc.paint.output import OUTPUTS, Job, no_progress
+from tests.chance_scenes import chance_scene
 from tests.core.plain.test_levels import WAYS
 from tests.e2e.playing import apart, painted, pictured, played
 from tests.e2e.test_looks_agree import SCENES
+from tests.lottie_players import faults, in_page
 from tests.rendering import job_of
 
 pytestmark = pytest.mark.e2e
 #: Of 255 on the mean, and of a hundred pixels by much more: two rasterisers never agree at edges.
 MEAN, EDGES = 1.6, 1.2
-KINDS = (("svg", {"motion": "css"}), ("svg", {"motion": "smil"}), ("css", {}))
+KINDS = (("svg", {"motion": "css"}), ("svg", {"motion": "smil"}), ("css", {}), ("lottie", {}))
 ROWS = sorted(SCENES)
 
 
@@ -31,10 +35,13 @@ def worst(tab, job, folder, kind, options, frames, factor=1.0):
     output.write(job, output.options(scale=factor, **options), path, no_progress)
     troubles = []
     tab.on("console", lambda told: troubles.append(told.text) if told.type == "error" else None)
-    off = [
-        (*apart(painted(job, frame, factor), seen), frame)
-        for frame, seen in played(tab, path, job.scene, frames, factor)
-    ]
+    if kind == "lottie":
+        told = json.loads(path.read_text())
+        assert faults(told) == []
+        seen = in_page(tab, told, (told["w"], told["h"]), frames)
+    else:
+        seen = played(tab, path, job.scene, frames, factor)
+    off = [(*apart(painted(job, frame, factor), picture), frame) for frame, picture in seen]
     assert troubles == []
     return max(off)
 
@@ -47,10 +54,19 @@ def test_scenes_of_every_look_play_as_they_are_painted(tab, tmp_path, name):
     assert edges < EDGES, (kind, options, frame)
 
 
-@pytest.mark.parametrize("motion", ["css", "smil"])
+@pytest.mark.parametrize(("kind", "options"), [KINDS[0], KINDS[1], KINDS[3]])
 @pytest.mark.parametrize("name", sorted(WAYS))
-def test_what_is_moved_in_each_way_there_is_plays_as_it_is_painted(tab, tmp_path, name, motion):
-    mean, edges, frame = worst(tab, job_of(WAYS[name]), tmp_path, "svg", {"motion": motion}, range(0, 31, 3))
+def test_what_is_moved_in_each_way_there_is_plays_as_it_is_painted(tab, tmp_path, name, kind, options):
+    mean, edges, frame = worst(tab, job_of(WAYS[name]), tmp_path, kind, options, range(0, 31, 3))
+    assert mean < MEAN, frame
+    assert edges < EDGES, frame
+
+
+@pytest.mark.parametrize(("kind", "options"), KINDS)
+@pytest.mark.parametrize("number", range(6))
+def test_scenes_thrown_by_dice_play_as_they_are_painted(tab, tmp_path, number, kind, options):
+    scene, scenes = chance_scene(number)
+    mean, edges, frame = worst(tab, job_of(scene, scenes=scenes), tmp_path, kind, options, (0, 11, 22, 30))
     assert mean < MEAN, frame
     assert edges < EDGES, frame
 

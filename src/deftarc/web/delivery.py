@@ -164,7 +164,8 @@ def told(request: Request, project_id: str, shop: Shop) -> Response:
     kinds = [(how, *HOW[how], [each for each in carried if each.how == how]) for how in HOW]
     return templates.TemplateResponse(
         request, "parts/deliver_told.html",
-        {"output": output, "kinds": [each for each in kinds if each[3]], "project_id": project_id,
+        {"output": output, "shown": OUTPUTS[output.previewed or output.id], "project_id": project_id,
+         "kinds": [each for each in kinds if each[3]],
          "query": str(request.query_params), "size": size, "frames": frames, "seconds": seconds,
          "moves": output.of == "scene"},
     )  # fmt: skip

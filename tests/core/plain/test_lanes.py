@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from deftarc.core.curves.inverse import solve_one
 from deftarc.core.document.keys import NumberKey
 from deftarc.core.document.track import NumberTrack
-from deftarc.core.plain.lanes import EVEN, Lane, eased, sampled, stepped
+from deftarc.core.plain.lanes import EVEN, Lane, eased, sampled, split_ease, stepped
 from tests.random_motion import curves
 from tests.scenes import at, numbers
 
@@ -106,3 +106,32 @@ def test_where_a_curve_leaves_a_range_is_known_from_its_eases():
     swung = Lane(lane.times, lane.rows, np.array([[0.3, -0.2, 0.6, 1.0]]))
     assert not swung.within(0, 1)
     assert swung.within(None, 1)
+
+
+@given(curves())
+@settings(max_examples=60, deadline=None)
+def test_values_at_many_moments_are_those_at_each(track):
+    lane = lane_of(track)
+    times = np.linspace(lane.times[0] - 1e6, lane.times[-1] + 1e6, 61)
+    assert np.allclose(lane.at(times), shown(lane, times), atol=1e-6 * max(1.0, np.abs(lane.rows).max()))
+
+
+def test_a_part_that_ends_at_a_key_has_that_key():
+    lane = Lane(np.array([0.0, 10.0, 20.0]), np.array([[0.0], [4.0], [9.0]]), np.tile(EVEN, (2, 1)))
+    part = lane.part(2.0, 10.0)
+    assert part.times.tolist() == [2.0, 10.0]
+    assert part.rows[:, 0].tolist() == pytest.approx([0.8, 4.0])
+
+
+@given(st.floats(0, 1), st.floats(0, 1), st.floats(0, 1), st.floats(0, 1), st.floats(0.1, 0.9))
+@settings(max_examples=100, deadline=None)
+def test_an_ease_cut_at_a_share_of_its_change_goes_the_same_way(x1, y1, x2, y2, share):
+    ease = np.array([x1, y1, x2, y2])
+    (first, zero), (second, when) = split_ease(ease, [0.0, share, 1.0])
+    assert zero == 0
+    if not 1e-3 < when < 1 - 1e-3:
+        return
+    whole = Lane(np.array([0.0, 1.0]), np.array([[0.0], [1.0]]), ease[None])
+    cut = Lane(np.array([0.0, when, 1.0]), np.array([[0.0], [share], [1.0]]), np.stack([first, second]))
+    times = np.linspace(0, 1, 31)
+    assert np.allclose(whole.at(times), cut.at(times), atol=2e-5)

@@ -246,6 +246,16 @@ def sampled(times: Floats, rows: Floats, tolerance: Floats | float, exact: bool 
     return Lane(times[chosen].astype(np.float64), rows[chosen], eases, exact)
 
 
+def product(times: Floats, one: Lane, two: Lane | None, tolerance: float) -> Lane:
+    """Two shares at once, each a lane of one; ``two`` None is all."""
+    if two is None:
+        return one
+    if one.moves and two.moves:
+        return sampled(times, one.at(times) * two.at(times), tolerance)
+    still, other = (one, two) if not one.moves else (two, one)
+    return other.through(np.array([[float(still.value[0])]]))
+
+
 def stepped(times: Floats, rows: Floats) -> Lane:
     """A lane that has each sample from its moment up to the next one's."""
     rows = np.asarray(rows, np.float64)
@@ -275,4 +285,4 @@ def _chosen(times: Floats, rows: Floats, allowed: Floats) -> list[int]:
     return out
 
 
-__all__ = ["EVEN", "Lane", "eased", "sampled", "split_ease", "stepped"]
+__all__ = ["EVEN", "Lane", "eased", "product", "sampled", "split_ease", "stepped"]

@@ -9,8 +9,9 @@ import numpy as np
 from deftarc.core.evaluate import Branch, FrameTable, Leaf, drawn_as
 from deftarc.formats.write.lottie.document import lottie_of, lottie_text, lottie_zip
 from deftarc.formats.write.lottie.keys import Count
+from deftarc.formats.write.lottie.masks import sayable_masks
 from deftarc.formats.write.lottie.shapes import drawable
-from deftarc.formats.write.lottie.tree import Tree, sayable_masks
+from deftarc.formats.write.lottie.tree import Tree
 from deftarc.formats.write.pictures import Pictures
 from deftarc.paint.output.base import OUTPUTS, Job
 from deftarc.paint.output.svg import grounded
@@ -73,13 +74,14 @@ class LottieZip(Lottie):
     suffix: ClassVar[str] = ".lottie"
     media: ClassVar[str] = "application/zip+dotlottie"
     icon: ClassVar[str] = "file-earmark-zip"
+    previewed: ClassVar[str] = "lottie"
     about: ClassVar[str] = "the same in a fifth of the room, for players that unpack it"
 
     def data(
         self, job: Job, options: VectorOptions, score: Score, pictured: Callable[[Thing], Pictures | None]
     ) -> bytes:
         name = re.sub(r"[^a-z0-9]+", "-", job.scene.name.lower()).strip("-") or "scene"
-        return lottie_zip(self.told(job, options, score, pictured), name, options.loops == 0)
+        return lottie_zip(self.told(job, options, score, pictured), name)
 
 
 OUTPUTS.add(Lottie())

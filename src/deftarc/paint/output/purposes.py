@@ -40,6 +40,8 @@ PURPOSES = (
             lambda scene: ("gif", {"scale": fitting(scene, 480), "loops": 0, "dither": "scattered"})),
     Purpose("phone", "A telephone", "phone", "a movie of at most 1920 px, quickly sent",
             lambda scene: _movie(scene, "good", 1920)),
+    Purpose("app", "An app", "phone-vibrate", "drawn by its player, sharp at every size and small",
+            lambda scene: ("lottie", {"rest": "pictures"})),
     Purpose("screen", "A large screen", "display", "a movie as close to the picture as can be",
             lambda scene: _movie(scene, "high", 16_000)),
     Purpose("program", "Another program", "box-arrow-right", "every frame by its number, clear where nothing is",

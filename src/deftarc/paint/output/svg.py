@@ -17,7 +17,11 @@ from deftarc.paint.output.movie import is_clear
 from deftarc.paint.output.vector import Score, Thing, Vector, VectorOptions, smears
 
 
-class SvgOptions(VectorOptions):
+class PlayedOptions(VectorOptions):
+    loops: Annotated[int, Field(ge=0, le=65_535, title="Plays", description="How often it plays; 0 is for ever.")] = 0
+
+
+class SvgOptions(PlayedOptions):
     motion: Annotated[
         Literal["css", "smil"],
         Field(title="Motion", description="What says how it moves.",
@@ -43,6 +47,7 @@ class Drawn(Vector):
         self, job: Job, options: VectorOptions, score: Score, pictured: Callable[[Thing], Pictures | None], smil: bool
     ) -> tuple[Tree, str]:
         """The tree, and the elements it wrote."""
+        assert isinstance(options, PlayedOptions)
         clock = Clock(float(score.start), float(score.end), float(job.scene.rate.flicks), options.loops)
         tree = Tree(clock, job.painter.drawings.drawings, job.picture, pictured, score.table.times.astype(float), smil)
         return tree, "".join(tree.thing(each) for each in score.things)
@@ -77,7 +82,7 @@ class CssPage(Drawn):
     media: ClassVar[str] = "text/html"
     icon: ClassVar[str] = "code-slash"
     about: ClassVar[str] = "to be built into a page by hand"
-    options = VectorOptions
+    options = PlayedOptions
 
     def data(
         self, job: Job, options: VectorOptions, score: Score, pictured: Callable[[Thing], Pictures | None]

@@ -132,7 +132,8 @@ def small_picture(output: "Output[Any]", job: "Job", options: Any) -> Small:
     scene = job.scene
     as_is = output.previewed in ("", output.id)
     kind = output if as_is else OUTPUTS[output.previewed]
-    told = options if as_is else kind.options(part=getattr(options, "part", "all"))
+    alike = kind.options is output.options
+    told = options if alike else kind.options(part=getattr(options, "part", "all"))
     scale = min(getattr(options, "scale", 1.0), PREVIEW_SIDE / max(scene.width, scene.height))
     if hasattr(told, "scale"):
         told = told.changed(scale=max(scale, 2 / min(scene.width, scene.height)))

@@ -25,7 +25,6 @@ from deftarc.paint.skia.painter import blank, unpremultiplied
 
 
 class VectorOptions(RunOptions):
-    loops: Annotated[int, Field(ge=0, le=65_535, title="Plays", description="How often it plays; 0 is for ever.")] = 0
     rest: Annotated[
         Literal["pictures", "left"],
         Field(title="What it cannot say", json_schema_extra=words(pictures="as pictures", left="left out")),

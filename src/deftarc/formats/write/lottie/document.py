@@ -57,12 +57,9 @@ def lottie_text(told: dict[str, Any]) -> str:
     return json.dumps(told, ensure_ascii=False, separators=(",", ":"), allow_nan=False)
 
 
-def lottie_zip(told: dict[str, Any], name: str, loop: bool) -> bytes:
-    """The zipped form, of version 2: the animation, and a manifest that tells how it is played."""
-    manifest = {
-        "version": "2", "generator": "Deft Arc",
-        "animations": [{"id": name}],
-    }  # fmt: skip
+def lottie_zip(told: dict[str, Any], name: str) -> bytes:
+    """The zipped form, of version 2: the animation, and a manifest that names it."""
+    manifest = {"version": "2", "generator": "Deft Arc", "animations": [{"id": name}]}
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         for path, text in (("manifest.json", json.dumps(manifest)), (f"a/{name}.json", lottie_text(told))):

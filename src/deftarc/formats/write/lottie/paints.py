@@ -7,7 +7,7 @@ import numpy as np
 from deftarc.core.base.arrays import Floats
 from deftarc.core.base.matrices import apply, from_six
 from deftarc.core.document.drawing import LinearGradient, Paint, RadialGradient, Solid, Stroke
-from deftarc.core.plain.lanes import Lane, sampled
+from deftarc.core.plain.lanes import Lane, product
 from deftarc.core.plain.levels import NEAR_SHARE
 from deftarc.core.spaces.colour import parse_colour
 from deftarc.formats.write.lottie.keys import Count, number, row, still
@@ -35,14 +35,6 @@ def sayable(paint: Paint | None, of_pen: bool) -> bool:
     return not of_pen or even_scale(from_six(np.array(paint.matrix)))
 
 
-def product(times: Floats, one: Lane, two: Lane | None) -> Lane:
-    """Two shares at once."""
-    if two is None or not (one.moves and two.moves):
-        still_one, other = (one, two) if two is not None and not one.moves else (two, one)
-        return other if still_one is None else other.through(np.array([[float(still_one.value[0])]]))
-    return sampled(times, one.at(times) * two.at(times), NEAR_SHARE)
-
-
 def coloured(paint: Paint, look: dict[str, Lane], prop: str, share: Lane | None, count: Count, times: Floats,
              matrix: Floats | None = None) -> dict[str, Any]:  # fmt: skip
     """What of a style says its colours; ``share`` by how much it is there, ``matrix`` what it lies in is turned by."""
@@ -50,7 +42,7 @@ def coloured(paint: Paint, look: dict[str, Lane], prop: str, share: Lane | None,
     if isinstance(paint, Solid):
         if colour is None:
             colour = Lane.still(*parse_colour(paint.colour))
-        alpha = product(times, colour.through(np.eye(4)[:, [3]]), share)
+        alpha = product(times, colour.through(np.eye(4)[:, [3]]), share, NEAR_SHARE)
         return {
             "c": count.said(colour.through(np.eye(4)[:, :3]), lambda r: row(np.clip(r, 0, 1), 4)),
             "o": count.said(alpha, lambda r: row(np.clip(r * 100, 0, 100), 3)),
@@ -146,4 +138,4 @@ def pen(stroke: Stroke, look: dict[str, Lane], count: Count) -> dict[str, Any]:
     return told
 
 
-__all__ = ["coloured", "even_scale", "pen", "product", "sayable"]
+__all__ = ["coloured", "even_scale", "pen", "sayable"]

@@ -135,9 +135,11 @@ def tamed(lane: Lane, frame: float) -> Lane:
     for k, (a, b) in enumerate(pairwise(lane.times)):
         first, last = lane.rows[k], lane.rows[k + 1]
         if lane.holds[k]:
-            times += [max(float(a), float(b) - 1), float(b)]
-            rows += [first, last]
-            eases += [EVEN, EVEN]
+            # It has jumped a little before its moment: a player's own moment may lie a little before, too.
+            early = min(EARLY * frame, (float(b) - float(a)) / 4)
+            times += [float(b) - 2 * early, float(b) - early, float(b)]
+            rows += [first, last, last]
+            eases += [EVEN] * 3
         elif wild[k]:
             count = max(2, min(400, round(2 * (b - a) / frame)))
             part = Lane(np.array([a, b]), np.stack([first, last]), lane.eases[k : k + 1])

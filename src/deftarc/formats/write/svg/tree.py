@@ -3,6 +3,7 @@
 import base64
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from types import MappingProxyType
 
 import numpy as np
 
@@ -20,7 +21,8 @@ from deftarc.core.document.drawing import (
 )
 from deftarc.core.document.drawing import Group as DrawnGroup
 from deftarc.core.evaluate import Branch, EffectAt, MaskAt, drawn_as
-from deftarc.core.plain.lanes import Lane, sampled
+from deftarc.core.plain.lanes import Lane, product, sampled
+from deftarc.core.plain.levels import NEAR_SHARE
 from deftarc.core.plain.pieces import Forms, Heap, Piece, Thing, cut_forms, forms_of
 from deftarc.core.spaces.colour import parse_colour
 from deftarc.core.spaces.outline import Outline
@@ -253,10 +255,11 @@ class Tree:
         return told.opened("path")[:-1] + "/>"
 
     @staticmethod
-    def _pen(node: Shape) -> str:
+    def _pen(node: Shape, look: Mapping[str, Lane] = MappingProxyType({})) -> str:
+        """How its line is drawn, but for what changes."""
         stroke = node.stroke
         assert stroke is not None
-        told = f' stroke-width="{short(stroke.width)}"'
+        told = "" if "stroke_width" in look else f' stroke-width="{short(stroke.width)}"'
         if stroke.cap != "butt":
             told += f' stroke-linecap="{stroke.cap}"'
         if stroke.join != "miter":
@@ -264,8 +267,8 @@ class Tree:
         elif stroke.miter_limit != 4:
             told += f' stroke-miterlimit="{short(stroke.miter_limit)}"'
         if stroke.dash:
-            told += f' stroke-dasharray="{row(stroke.dash)}"'
-            if stroke.dash_offset:
+            told += "" if "dash" in look else f' stroke-dasharray="{row(stroke.dash)}"'
+            if stroke.dash_offset and "dash_offset" not in look:
                 told += f' stroke-dashoffset="{short(stroke.dash_offset)}"'
         return told
 
@@ -371,7 +374,7 @@ class Tree:
             told.attributes += ' fill="none"'
         if stroke and node.stroke is not None:
             self._paint(told, "stroke", node.stroke.paint, look, None)
-            told.attributes += self._pen(node)
+            told.attributes += self._pen(node, look)
             width, offset, dash = (look.get(name) for name in ("stroke_width", "dash_offset", "dash"))
             if width is not None:
                 self._animate(told, "stroke-width", width, lambda r: short(max(0.0, float(r[0]))))
@@ -388,19 +391,14 @@ class Tree:
                 on.attributes += f' {prop}="url(#{self._gradient(paint, ends, stops)})"'
             else:
                 self._still_paint(on, prop, paint)
-        elif colour is not None:
-            self._animate(on, prop, colour.through(np.eye(4)[:, :3]), rgb)
-            alpha = colour.through(np.eye(4)[:, [3]])
-            if share is None:
-                self._animate(on, f"{prop}-opacity", alpha, lambda r: fine(r[0]))
-                return
-        else:
+        elif colour is None and share is None:
             self._still_paint(on, prop, paint)
-        if share is not None:
-            base = colour.rows[:1, 3] if colour is not None else np.ones(1)
-            if isinstance(paint, Solid) and colour is None:
-                base = np.array([parse_colour(paint.colour)[3]])
-            self._animate(on, f"{prop}-opacity", share.through(np.array([[float(base[0])]])), lambda r: fine(r[0]))
+        elif isinstance(paint, Solid):
+            lane = colour or Lane.still(*parse_colour(paint.colour))
+            self._animate(on, prop, lane.through(np.eye(4)[:, :3]), rgb)
+            share = product(self.times, lane.through(np.eye(4)[:, [3]]), share, NEAR_SHARE)
+        if share is not None and (share.moves or share.value[0] != 1):
+            self._animate(on, f"{prop}-opacity", share, lambda r: fine(r[0]))
 
     def _path(self, told: Around, form: Forms) -> str:
         """A path element of an outline that may go from form to form."""

@@ -20,6 +20,32 @@ const put = (id, html) => {
 const refresh = () =>
   window.htmx.ajax("GET", `/projects/${state.project}/renders`, { target: "#renders", swap: "outerHTML" });
 
+// A drawing with its motion that no browser plays by itself: by the player that pages have for it.
+let playing = null;
+
+function still() {
+  playing?.destroy();
+  playing = null;
+}
+
+async function play(place) {
+  const [{ default: lottie }, { ok, answer }] = await Promise.all([
+    import("../vendor/lottie-web/lottie_light.min.js"),
+    http(place.dataset.plays),
+  ]);
+  if (!place.isConnected) return;
+  place.closest("[data-making]")?.removeAttribute("data-making");
+  if (!ok) return;
+  still();
+  playing = lottie.loadAnimation({
+    container: place,
+    renderer: "svg",
+    loop: true,
+    autoplay: true,
+    animationData: answer,
+  });
+}
+
 // What of the scene arrives as the form says it now, and how large that will be; only the newest question counts.
 async function told() {
   clearTimeout(waiting);
@@ -28,7 +54,10 @@ async function told() {
   const path = `/projects/${state.project}/deliver`;
   const { ok, answer } = await http(`${path}/told?${query}`, { as: "text" });
   if (mine !== asking || !form()) return;
+  still();
   put("deliver-told", ok ? answer : "");
+  const place = document.querySelector("#deliver-told [data-plays]");
+  if (place) play(place);
   if (!ok) say(answer.detail);
   if (!document.getElementById("deliver-size")) return;
   const size = await http(`${path}/size?${query}`, { as: "text" });
@@ -98,6 +127,7 @@ export function wireRender() {
   dialog.addEventListener("close", () => {
     clearTimeout(waiting);
     asking += 1;
+    still();
     dialog.replaceChildren();
   });
 }

@@ -1,0 +1,1 @@
+declare const lottie: any; export default lottie;
