@@ -213,7 +213,8 @@ def render(
         output.check(found, options)
         with told_to_people(progress, output.total(found, options)) as told:
             if workers == 1 and not farm:
-                job = Job(found, Materials(opened.read_asset), opened.project.by_id)
+                project = opened.project
+                job = Job(found, Materials(opened.read_asset), project.by_id, lambda: opened.written(project))
                 output.write(job, options, out, told)
             else:
                 order = Order(output.id, found.id, options.model_dump(mode="json"))

@@ -36,8 +36,8 @@ def test_every_output_has_a_form_a_report_a_size_and_a_picture(shop, client, out
             name != "part" or shop.projects.open("d").project.scenes[0].play_range is not None
         )
     told = client.get(f"{SHEET}/told", params=asked(output)).text
-    assert "80 × 46 px" in told
-    assert "Hidden: “Fog”" in told
+    assert ("80 × 46 px" in told) == (not OUTPUTS[output].numbers)
+    assert ("Hidden: “Fog”" in told) == (output != "project")
     assert client.get(f"{SHEET}/size", params=asked(output)).text.startswith("about ")
     shown = client.get(f"{SHEET}/picture", params=asked(output))
     assert shown.status_code == 200

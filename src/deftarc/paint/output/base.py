@@ -36,6 +36,8 @@ class Job:
     scene: Scene
     materials: Materials
     scenes: Scenes
+    #: The bytes of the project file it is from.
+    packed: Callable[[], bytes] | None = None
 
     def picture(self, asset: str) -> tuple[bytes, str]:
         """A picture as it lies, and what kind of file it is."""
@@ -73,7 +75,7 @@ Scale = Annotated[
 ]
 
 
-class RunOptions(Options):
+class PartOptions(Options):
     """Which frames of a scene are delivered."""
 
     #: All of it, or its play range: half-open, so that a loop's last frame is not its first one again.
@@ -81,7 +83,6 @@ class RunOptions(Options):
         Literal["all", "range"],
         Field(title="Frames", json_schema_extra=words(all="all of the scene", range="the play range")),
     ] = "all"
-    scale: Scale = 1.0
 
     def frames(self, scene: Scene) -> tuple[int, int]:
         """The first frame and how many there are."""
@@ -93,6 +94,12 @@ class RunOptions(Options):
         if last <= first:
             raise Refusal(f"The play range of {scene.name} holds no frame. Set it anew, or deliver all of the scene.")
         return first, last - first
+
+
+class RunOptions(PartOptions):
+    """Which frames, and how large."""
+
+    scale: Scale = 1.0
 
 
 Chosen = TypeVar("Chosen", bound=Options)
@@ -119,6 +126,8 @@ class Output(Generic[Chosen]):
     whole_frames: ClassVar[Literal["part", "first", "all"]] = "all"
     #: The id of the output that shows it small where it cannot show itself.
     previewed: ClassVar[str] = ""
+    #: Whether it is numbers, and has no size in px.
+    numbers: ClassVar[bool] = False
     #: What it is, in a few words.
     about: ClassVar[str] = ""
     options: type[Chosen]
@@ -152,7 +161,7 @@ class Output(Generic[Chosen]):
 
     def total(self, scene: Scene, options: Chosen) -> int:
         """How many frames it has to paint."""
-        if isinstance(options, RunOptions):
+        if isinstance(options, PartOptions):
             return options.frames(scene)[1]
         return 1 if self.of == "frame" else scene.frames
 
@@ -162,7 +171,7 @@ class Output(Generic[Chosen]):
 
     def parts(self, scene: Scene, options: Chosen) -> list[Stretch]:
         """The frames of each part."""
-        first, total = options.frames(scene) if isinstance(options, RunOptions) else (0, self.total(scene, options))
+        first, total = options.frames(scene) if isinstance(options, PartOptions) else (0, self.total(scene, options))
         size = self.part or total
         return [Stretch(n, min(size, first + total - n)) for n in range(first, first + total, size)]
 

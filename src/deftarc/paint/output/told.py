@@ -127,7 +127,7 @@ def packet_sizes(path: Path) -> list[int]:
 
 def small_picture(output: "Output[Any]", job: "Job", options: Any) -> Small:
     """What a person sees of an output before it is made."""
-    from deftarc.paint.output.base import OUTPUTS, RunOptions, Stretch
+    from deftarc.paint.output.base import OUTPUTS, PartOptions, Stretch
 
     scene = job.scene
     as_is = output.previewed in ("", output.id)
@@ -139,7 +139,7 @@ def small_picture(output: "Output[Any]", job: "Job", options: Any) -> Small:
         told = told.changed(scale=max(scale, 2 / min(scene.width, scene.height)))
     with TemporaryDirectory(prefix="deftarc-") as folder:
         target = Path(folder) / f"small{kind.suffix}"
-        if isinstance(told, RunOptions):
+        if isinstance(told, PartOptions):
             first, total = told.frames(scene)
             run = Stretch(first, min(total, kind.shown_frames(job, told)))
             kind.make(job, told, run, Path(folder) / "part", lambda _done, _all: None)
