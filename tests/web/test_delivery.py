@@ -9,6 +9,7 @@ from PIL import Image
 from deftarc.paint.output import OUTPUTS
 from deftarc.paint.output.told import in_bytes
 from deftarc.web.delivery import offered
+from tests.rendering import made
 from tests.scenes import gull, layer, project
 
 SHEET = "/projects/d/deliver"
@@ -107,3 +108,16 @@ def test_the_guess_is_near_what_it_comes_to(shop, client):
 @pytest.mark.parametrize(("size", "told"), [(12, "12 bytes"), (1_234, "1.2 kB"), (56_000, "56 kB"), (7_800_000, "7.8 MB"), (2_000_000_000, "2.0 GB")])  # fmt: skip
 def test_sizes_are_told_as_exactly_as_a_guess_is(size, told):
     assert in_bytes(size) == told
+
+
+def test_a_drawing_that_was_delivered_is_opened_as_the_project_it_was(shop, client, tmp_path):
+    job = shop.deliverable("d", "crossing")
+    path = made(job.scene, tmp_path / "ferry.svg", job=job)
+    answer = client.post("/api/projects/import", files={"file": ("ferry.svg", path.read_bytes(), "image/svg+xml")})
+    assert answer.status_code == 201, answer.text
+    back = shop.projects.open(answer.json()["id"]).project
+    assert back.scenes == (job.scene,)
+    plain = b'<svg xmlns="http://www.w3.org/2000/svg"/>'
+    refused = client.post("/api/projects/import", files={"file": ("a.svg", plain, "image/svg+xml")})
+    assert refused.status_code == 422
+    assert "no scene in it" in refused.json()["detail"]

@@ -23,6 +23,7 @@ from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document.motion import SavedMotion
 from deftarc.formats.archive import Checked, document_by_layers, opened
+from deftarc.formats.enclosed import enclosed, is_drawing
 from deftarc.formats.motions import read_motions
 from deftarc.formats.read import INPUTS, BroughtIn, bring_in
 from deftarc.store.parts import Known, PartIndex, Writer, Written
@@ -45,7 +46,11 @@ def _project(path: Path, into: Path) -> tuple[str, Written, dict[str, str]]:
     layers: list[Known] = []
     found = Checked()
     with path.open("rb") as file:
-        plain = file.read(1) == b"{"
+        head = file.read(400)
+    if is_drawing(head):
+        path.write_bytes(enclosed(path.read_bytes()))
+        head = b""
+    plain = head[:1] == b"{"
     if plain:
         if path.stat().st_size > limits.MAX_DOCUMENT_BYTES:
             raise Refusal("This project's document is larger than Deft Arc opens.")

@@ -26,6 +26,7 @@ from deftarc.core.document.upgrade import format_of, upgraded_layer, upgraded_pr
 from deftarc.core.edit import sentence
 from deftarc.fonts.shaping import AssetReader
 from deftarc.formats.asset_kinds import FONT, PICTURES, Wanted, pictures_in, refuse_wrong, wanted_by_project
+from deftarc.formats.enclosed import enclosed, is_drawing
 from deftarc.formats.materials import parse_drawing
 from deftarc.formats.read import Asset
 from deftarc.formats.read.font import check_font
@@ -127,6 +128,8 @@ class Checked:
 def read_project(data: bytes) -> ProjectFile:
     """A project and its assets from a file's bytes, everything checked; Refusal with what is wrong."""
     found, assets = Checked(), dict[str, Asset]()
+    if is_drawing(data[:400]):
+        data = enclosed(data)
     if data[:1] == b"{":
         project = read_document(data)
     else:

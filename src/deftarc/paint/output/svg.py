@@ -7,6 +7,8 @@ from pydantic import Field
 
 from deftarc.core.document import Scene
 from deftarc.core.evaluate import Branch, FrameTable, Leaf
+from deftarc.formats.archive import read_project
+from deftarc.formats.enclosed import enclosing, with_scene_alone
 from deftarc.formats.write.pictures import Pictures
 from deftarc.formats.write.svg.clock import Clock
 from deftarc.formats.write.svg.document import AT_REST, page_text, svg_text
@@ -14,6 +16,7 @@ from deftarc.formats.write.svg.filters import sayable
 from deftarc.formats.write.svg.tree import Tree
 from deftarc.paint.output.base import OUTPUTS, Job, words
 from deftarc.paint.output.movie import is_clear
+from deftarc.paint.output.told import Carried
 from deftarc.paint.output.vector import Score, Thing, Vector, VectorOptions, smears
 
 
@@ -27,6 +30,10 @@ class SvgOptions(PlayedOptions):
         Field(title="Motion", description="What says how it moves.",
               json_schema_extra=words(css="CSS animations", smil="SVG's own elements (SMIL)")),
     ] = "css"  # fmt: skip
+    again: Annotated[
+        bool,
+        Field(title="Can be opened again", description="The scene goes along, with every key, for Deft Arc to open."),
+    ] = True
 
 
 class Drawn(Vector):
@@ -72,7 +79,20 @@ class AnimatedSvg(Drawn):
     ) -> bytes:
         assert isinstance(options, SvgOptions)
         tree, body = self.tree(job, options, score, pictured, options.motion == "smil")
-        return svg_text(grounded(job, score), tree, body, options.scale).encode()
+        along = enclosing(self.project_of(job, job.packed())) if options.again and job.packed is not None else ""
+        return svg_text(grounded(job, score), tree, body, options.scale, along=along).encode()
+
+    @staticmethod
+    def project_of(job: Job, packed: bytes) -> bytes:
+        """A project file of what is delivered, and of nothing else of its project."""
+        file = read_project(packed)
+        return file.written(with_scene_alone(file.project, job.scene))
+
+    def carried(self, job: Job, options: VectorOptions) -> list[Carried]:
+        told = super().carried(job, options)
+        if isinstance(options, SvgOptions) and options.again and job.packed is not None:
+            told.insert(0, Carried("kept", "The scene itself, so that Deft Arc opens it again as what it is."))
+        return told
 
 
 class CssPage(Drawn):

@@ -20,10 +20,8 @@ def background_of(scene: Scene) -> str:
     return f'<rect width="{scene.width}" height="{scene.height}" fill="{scene.background[:7]}"{clear}/>'
 
 
-def svg_text(
-    scene: Scene, tree: Tree, body: str, scale: float = 1.0, alone: bool = True, at_rest: str = AT_REST
-) -> str:
-    """The SVG of what a tree wrote; ``alone`` as a file of its own, with its styles in it."""
+def svg_text(scene: Scene, tree: Tree, body: str, scale: float = 1.0, alone: bool = True, along: str = "") -> str:
+    """The SVG of what a tree wrote; ``alone`` as a file of its own, with its styles in it; with what goes along."""
     width, height = (short(max(1.0, round(side * scale))) for side in (scene.width, scene.height))
     styles = tree.clock.style() + (AT_REST if tree.clock.rules else "")
     style = f"<style>{styles}</style>" if alone and styles else ""
@@ -32,7 +30,7 @@ def svg_text(
     return (
         f'<svg{named} width="{width}" height="{height}" viewBox="0 0 {scene.width} {scene.height}" role="img" '
         f'preserveAspectRatio="none" aria-label="{quoted(scene.name)}">'
-        f"{style}{defs}{background_of(scene)}{body}</svg>\n"
+        f"{style}{defs}{background_of(scene)}{body}{along}</svg>\n"
     )
 
 
