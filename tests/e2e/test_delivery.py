@@ -58,16 +58,25 @@ def plays(bench):
     """Whether what is shown of it plays, or is there at all where it is a picture."""
     return bench.tab.wait_for_function(
         """() => { const shown = document.querySelector(".deliver-picture > *");
-            return !shown ? false : shown.tagName === "IFRAME" ? true : shown.tagName === "VIDEO" ? shown.currentTime > 0 && shown.videoWidth : shown.naturalWidth; }""",
+            return !shown ? false : shown.tagName === "IFRAME" ? true : shown.dataset.plays ? shown.querySelector("svg path, svg image") : shown.tagName === "VIDEO" ? shown.currentTime > 0 && shown.videoWidth : shown.naturalWidth; }""",
         timeout=30_000,
     )
+
+
+#: What is said of an output that is no pictures.
+SAID = {
+    **dict.fromkeys(("SVG", "HTML", "JSON", "LOTTIE"), "with their eases"), "CSV": "numbers that move",
+    "DEFTARC": "with every key",
+}  # fmt: skip
 
 
 @pytest.mark.parametrize(
     ("label", "kind", "head"),
     [("Movie (MP4)", "MP4", b"ftyp"), ("lies over others", "WEBM", b"\x1aE\xdf\xa3"), ("few colours", "GIF", b"GIF89a"),
      ("all colours", "APNG", b"PNG"), ("PNG in a ZIP", "ZIP", b"PK"), ("This frame (PNG)", "PNG", b"PNG"),
-     ("This frame (WebP)", "WEBP", b"RIFF"), ("Drawing that moves", "SVG", b"<svg"), ("CSS keyframes", "HTML", b"<!doctype")],
+     ("This frame (WebP)", "WEBP", b"RIFF"), ("Drawing that moves", "SVG", b"<svg"), ("CSS keyframes", "HTML", b"<!doctype"),
+     ("Lottie (JSON)", "JSON", b'{"v"'), ("Lottie, zipped", "LOTTIE", b"PK"), ("Numbers at every frame", "CSV", b"frame,"),
+     ("Project file", "DEFTARC", b"PK")],
 )  # fmt: skip
 def test_each_output_is_shown_measured_made_and_saved(small, label, kind, head):
     small.go(50)
@@ -75,9 +84,7 @@ def test_each_output_is_shown_measured_made_and_saved(small, label, kind, head):
     choose(small, label)
     plays(small)
     expect(small.tab.locator("#deliver-told figcaption")).to_contain_text("about ", timeout=30_000)
-    expect(small.tab.locator("#deliver-told .kept")).to_contain_text(
-        "as you see" if kind not in ("SVG", "HTML") else "with their eases"
-    )
+    expect(small.tab.locator("#deliver-told .arrives")).to_contain_text(SAID.get(kind, "as you see"))
     deliver(small)
     name, data = saved(small, kind)
     assert head in data[:12]
@@ -90,7 +97,7 @@ def test_where_it_goes_chooses_as_what_and_how_and_is_shown_where_it_is_what_was
     dialog = sheet(small)
     for to, kind, field, value in (
         ("A message", "GIF", "dither", "scattered"), ("A large screen", "MP4", "quality", "high"),
-        ("Another program", "ZIP", "pattern", "#"),
+        ("Another program", "ZIP", "pattern", "#"), ("An app", "JSON", "rest", "pictures"),
     ):  # fmt: skip
         dialog.get_by_role("button", name=to).click()
         expect(dialog.locator(".kind:has(:checked)")).to_contain_text(kind)

@@ -6,6 +6,7 @@ from playwright.sync_api import expect
 from deftarc.core.edit import EDIT
 from deftarc.store.tables import PartRow
 from tests.e2e.conftest import Workbench
+from tests.rendering import made
 from tests.scenes import gull, project
 
 
@@ -69,6 +70,16 @@ def test_a_saved_project_file_opens_again(start, served, tmp_path):
     start.wait_for_url("**/projects/*")
     start.wait_for_function("() => window.deftarc?.state.revision > 0")
     assert len(served.shop.projects.summaries()) == 2
+
+
+def test_a_drawing_that_was_delivered_opens_as_the_scene_it_was(start, served, tmp_path):
+    job = served.shop.deliverable("quillhaven", "bell")
+    path = made(job.scene, tmp_path / "bell.svg", job=job)
+    start.set_input_files("#import", str(path))
+    start.wait_for_url("**/projects/*")
+    start.wait_for_function("() => window.deftarc?.state.items.size > 0")
+    back = served.shop.projects.open(start.url.partition("?")[0].rpartition("/")[2]).project
+    assert back.scenes == (job.scene,)
 
 
 def test_a_file_that_is_no_project_is_refused_with_a_sentence(start, served, tmp_path):

@@ -119,5 +119,5 @@ def test_a_drawing_that_was_delivered_is_opened_as_the_project_it_was(shop, clie
     assert back.scenes == (job.scene,)
     plain = b'<svg xmlns="http://www.w3.org/2000/svg"/>'
     refused = client.post("/api/projects/import", files={"file": ("a.svg", plain, "image/svg+xml")})
-    assert refused.status_code == 422
+    assert refused.status_code == 400
     assert "no scene in it" in refused.json()["detail"]

@@ -34,7 +34,7 @@ class Samples(Output[PartOptions]):
     suffix: ClassVar[str] = ".csv"
     media: ClassVar[str] = "text/csv"
     icon: ClassVar[str] = "table"
-    previewed: ClassVar[str] = "webm"
+    previewed: ClassVar[str] = "mp4"
     numbers: ClassVar[bool] = True
     about: ClassVar[str] = "to be computed with, or laid on other layers"
     options = PartOptions
@@ -104,7 +104,7 @@ class ProjectOut(Output[Options]):
     suffix: ClassVar[str] = ".deftarc"
     media: ClassVar[str] = "application/zip"
     icon: ClassVar[str] = "file-zip"
-    previewed: ClassVar[str] = "webm"
+    previewed: ClassVar[str] = "mp4"
     numbers: ClassVar[bool] = True
     about: ClassVar[str] = "all of it, to be gone on with here or elsewhere"
     options = Options
