@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 
 from deftarc.core.document.artwork import Ellipse, FreePath, Rectangle, Star
+from deftarc.core.document.artwork.wash import Wash
 from deftarc.core.document.keys import PathKey
 from deftarc.core.document.marker import Marker
 from deftarc.core.document.masks import Mask
@@ -209,3 +210,10 @@ def test_paths_of_several_contours(tmp_path):
     job = job_of(scene(free, box, frames=21))
     assert [item["ty"] for item in named(told_of(job, tmp_path), "Free")["shapes"][0]["it"]] == ["sh", "sh", "fl", "tr"]
     compared(job, tmp_path, (0, 11, 20))
+
+
+def test_large_pictures_of_which_nothing_is_clear_are_photographs(tmp_path):
+    wash = layer("Fog", Wash()).changed(effects=(effect("blur", radius=3),))
+    told = told_of(job_of(scene(wash, gull(), frames=2, width=800, height=600)), tmp_path)
+    assert {asset["p"][:23] for asset in told["assets"]} == {"data:image/jpeg;base64,"}
+    compared(job_of(scene(wash, gull(), frames=2, width=800, height=600)), tmp_path, (0, 1), 1.3)

@@ -6,6 +6,7 @@ What a format has no word for leaves as pictures, one for each moment at which i
 import io
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
+from hashlib import blake2b
 from pathlib import Path
 from typing import Annotated, Any, ClassVar, Literal, TypeVar
 
@@ -32,7 +33,7 @@ class VectorOptions(RunOptions):
 
 
 Chosen = TypeVar("Chosen", bound=VectorOptions)
-#: What pictures are written as.
+#: What pictures are written as; large ones of which nothing is clear as JPEG where that is PNG.
 Kind = Literal["webp", "png"]
 #: Says why a branch by itself is beyond a format; empty where it is not.
 Beyond = Callable[[Branch, FrameTable], str]
@@ -195,7 +196,7 @@ def pictures_of(
     size = Size.of(scene, scale)
     pixels, surface = blank(size.width, size.height)
     known: dict[bytes, int] = {}
-    shown: list[tuple[bytes, tuple[float, float, float, float]]] = []
+    shown: list[tuple[bytes, str, tuple[float, float, float, float]]] = []
     runs: list[list[tuple[float, float]]] = []
     last = -1
     frame = scene.rate.flicks
@@ -209,19 +210,19 @@ def pictures_of(
             continue
         left, top, right, bottom = box
         part = unpremultiplied(np.ascontiguousarray(pixels[top:bottom, left:right]))
-        key = part.tobytes() + bytes(str(box), "ascii")
+        # Pictures of a long scene are more than memory holds: they are known by what comes of them.
+        key = blake2b(part.tobytes(), key=str(box).encode()).digest()
         number = known.setdefault(key, len(shown))
         if number == len(shown):
             x, y = scene.width / size.width, scene.height / size.height
-            shown.append((_encoded(part, kind), (left * x, top * y, (right - left) * x, (bottom - top) * y)))
+            shown.append((*_encoded(part, kind), (left * x, top * y, (right - left) * x, (bottom - top) * y)))
             runs.append([])
         if number == last:
             runs[number][-1] = (runs[number][-1][0], time + frame)
         else:
             runs[number].append((time, time + frame))
         last = number
-    return Pictures(tuple((data, f"image/{kind}", place, tuple(when))
-                          for (data, place), when in zip(shown, runs, strict=True)))  # fmt: skip
+    return Pictures(tuple((*each, tuple(when)) for each, when in zip(shown, runs, strict=True)))
 
 
 def _box(pixels: Any) -> tuple[int, int, int, int] | None:
@@ -232,16 +233,22 @@ def _box(pixels: Any) -> tuple[int, int, int, int] | None:
     return int(columns[0]), int(rows[0]), int(columns[-1]) + 1, int(rows[-1]) + 1
 
 
-def _encoded(pixels: Any, kind: Kind) -> bytes:
-    """A picture as it is; a large WebP of which nothing is clear as close as a photograph is."""
+def _encoded(pixels: Any, kind: Kind) -> tuple[bytes, str]:
+    """A picture as it is, and what kind of file that is; a large one of which nothing is clear as close as a photograph
+    is.
+    """
     out = io.BytesIO()
-    if kind == "png":
-        Image.fromarray(pixels, "RGBA").save(out, "PNG", compress_level=6)
-        return out.getvalue()
+    image = Image.fromarray(pixels, "RGBA")
     large = pixels.shape[0] * pixels.shape[1] > LARGE and bool((pixels[..., 3] == 255).all())
-    told: dict[str, Any] = {"quality": 92, "method": 2} if large else {"lossless": True, "quality": 20, "method": 1}
-    Image.fromarray(pixels, "RGBA").save(out, "WEBP", **told)
-    return out.getvalue()
+    if kind == "webp":
+        told: dict[str, Any] = {"quality": 92, "method": 2} if large else {"lossless": True, "quality": 20, "method": 1}
+        image.save(out, "WEBP", **told)
+        return out.getvalue(), "image/webp"
+    if large:
+        image.convert("RGB").save(out, "JPEG", quality=94, subsampling=0)
+        return out.getvalue(), "image/jpeg"
+    image.save(out, "PNG", compress_level=6)
+    return out.getvalue(), "image/png"
 
 
 class Vector(Output[Any]):
