@@ -392,12 +392,12 @@ def delivery(page: Page, url: str) -> None:
         job = page.request.post(f"{url}/api/projects/{made}/renders", data=told).json()["id"]
     page.request.post(f"{url}/api/renders/{job}/pause")
     page.locator("#render").click()
-    page.locator(".kind", has_text="SVG").click()
+    page.locator(".kind", has_text="Lottie (JSON)").click()
     page.wait_for_function("() => document.querySelectorAll('.job.done').length > 1", timeout=120_000)
     page.wait_for_function(
         "() => document.querySelector('#deliver-size')?.textContent.startsWith('about')", timeout=120_000
     )
-    page.wait_for_function("() => document.querySelector('.deliver-picture img')?.naturalWidth", timeout=120_000)
+    page.wait_for_function("() => document.querySelector('.deliver-picture svg')", timeout=120_000)
     page.wait_for_timeout(1_500)
     page.screenshot(path=OUT / "deliver.png")
 
