@@ -214,7 +214,7 @@ def render(
         with told_to_people(progress, output.total(found, options)) as told:
             if workers == 1 and not farm:
                 project = opened.project
-                job = Job(found, Materials(opened.read_asset), project.by_id, lambda: opened.written(project))
+                job = Job(found, Materials(opened.read_asset), project.by_id, project, opened.written)
                 output.write(job, options, out, told)
             else:
                 order = Order(output.id, found.id, options.model_dump(mode="json"))

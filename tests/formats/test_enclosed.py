@@ -8,7 +8,7 @@ from deftarc.app.reading_process import answered
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.demo.quillhaven import build
-from deftarc.formats.archive import ProjectFile, read_project, write_project
+from deftarc.formats.archive import ProjectFile, read_project
 from deftarc.formats.enclosed import enclosed, enclosing, has_project, is_drawing
 from deftarc.formats.materials import Materials
 from deftarc.formats.read import bring_in
@@ -19,8 +19,7 @@ from tests.scenes import gull, layer, project, scene
 
 def job_in(whole, name, assets=()):
     file = ProjectFile(whole, {each.hash: each for each in assets})
-    packed = write_project(whole, file.read_asset, {each.hash: each.media for each in assets})
-    return Job(whole.scene(name), Materials(file.read_asset), whole.by_id, lambda: packed)
+    return Job(whole.scene(name), Materials(file.read_asset), whole.by_id, whole, file.written)
 
 
 @pytest.mark.parametrize("motion", ["css", "smil"])

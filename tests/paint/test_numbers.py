@@ -68,9 +68,8 @@ def test_the_play_range_hidden_layers_and_references_count(tmp_path):
 
 def test_a_project_file_is_the_project(tmp_path):
     whole = project(gull(), frames=9)
-    data = write_project(whole, lambda name: b"", {})
     job = job_of(whole.scenes[0])
-    job = Job(job.scene, job.materials, whole.by_id, lambda: data)
+    job = Job(job.scene, job.materials, whole.by_id, whole, lambda state: write_project(state, lambda name: b"", {}))
     path = made(job.scene, tmp_path / "a.deftarc", job=job)
     assert read_project(path.read_bytes()).project == whole
     with pytest.raises(Refusal, match="Export the project itself"):

@@ -213,7 +213,8 @@ class Workshop:
     def deliverable(self, project_id: str, scene_id: str) -> Job:
         """A scene as it would leave now."""
         project = self.projects.open(project_id).project
-        return Job(project.scene(scene_id), self.materials, project.by_id, lambda: export_file(project, self.assets))
+        scene, by_id = project.scene(scene_id), project.by_id
+        return Job(scene, self.materials, by_id, project, lambda state: export_file(state, self.assets))
 
     def render_again(self, job_id: str) -> str:
         """Queues what a render was made of, as it is by now, with the same options; returns the new job's id."""

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from deftarc.core.base.matrices import compose
+from deftarc.core.curves.beyond import Beyond
 from deftarc.core.document.artwork import Carrier
 from deftarc.core.document.links import Later, Link, LinkSource
 from deftarc.core.evaluate import evaluate, frame_times
@@ -104,6 +105,17 @@ def test_what_is_keys_and_nothing_else_leaves_with_its_own_keys(name):
         split = [lane for pair in (told.split or {}).values() for lane in pair]
         kept = [lane for lane in told.lanes if lane.moves and lane.exact] + split
         assert sum(len(lane.times) for lane in kept) == count
+
+
+def test_a_loop_that_turns_back_in_a_hold_shows_the_same_at_each_frame():
+    swing = numbers((2, 10), (8, 50, {"hold": True}), (11, 90)).changed(after=Beyond(how="alternate"))
+    made = scene(layer("Ship", position=WIND, rotation=swing), frames=31)
+    times = frame_times(made)
+    (level,) = Levels(made, times, 500.0).over(made.layers[0])
+    truth = evaluate(made, times).worlds["ship"]
+    assert np.abs(placed((level,), times.astype(np.float64)) - truth).max() < 0.12
+    # At the moment it turns it is where it turns, and nowhere else a frame on either side.
+    assert level.rotation.at(times[10:13].astype(np.float64))[:, 0].tolist() == [50, 90, 50]
 
 
 def test_what_follows_or_is_led_by_a_clock_leaves_as_samples():

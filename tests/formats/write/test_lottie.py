@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 
 from deftarc.core.document.artwork import Ellipse, FreePath, Rectangle, Star
+from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.core.document.artwork.wash import Wash
 from deftarc.core.document.keys import PathKey
 from deftarc.core.document.marker import Marker
@@ -26,7 +27,7 @@ from tests.chance_scenes import chance_scene
 from tests.core.plain.test_levels import WAYS
 from tests.e2e.playing import apart, painted
 from tests.e2e.test_looks_agree import SCENES
-from tests.looks import contour, effect, round_mask
+from tests.looks import contour, effect, matted, round_mask
 from tests.lottie_players import alone, faults
 from tests.rendering import job_of, made
 from tests.scenes import EASED, at, gull, layer, numbers, positions, scene, side
@@ -176,6 +177,16 @@ def test_keys_of_one_moment_are_a_little_apart():
 @pytest.mark.parametrize("name", sorted(WAYS))
 def test_what_is_moved_in_each_way_plays_elsewhere_as_it_is_painted(tmp_path, name):
     compared(job_of(WAYS[name]), tmp_path, range(0, 31, 3))
+
+
+@pytest.mark.parametrize("by", ["alpha", "luma"])
+def test_what_shows_through_another_does_so_in_a_scene_that_is_shown_turned_and_smaller(tmp_path, by):
+    inner = matted(by, False).changed(id="within", name="Within", background=None)
+    shown = SceneShown(scene="within", width=inner.width, height=inner.height)
+    window = layer("Window", shown, position=positions((0, (260, 190)), (20, (360, 150))), scale=numbers(value=0.6),
+                   rotation=numbers(value=25))  # fmt: skip
+    outer = scene(window, frames=21)
+    compared(job_of(outer, scenes={"within": inner, outer.id: outer}), tmp_path, (0, 13))
 
 
 #: A player that makes pens even where what they draw is uneven, and shows the same edge for it.

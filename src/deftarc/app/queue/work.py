@@ -69,7 +69,8 @@ class _Source:
 @lru_cache(maxsize=2)
 def _job(source: _Source, scene: str) -> Job:
     file = read_project(source.read())
-    return Job(file.project.scene(scene), Materials(file.read_asset), file.project.by_id, source.read)
+    project = file.project
+    return Job(project.scene(scene), Materials(file.read_asset), project.by_id, project, file.written)
 
 
 def opened(work: Path | bytes, order: Order) -> tuple[Job, Output[Any], Any]:

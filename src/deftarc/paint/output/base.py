@@ -17,7 +17,7 @@ from pydantic import Field, ValidationError
 from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import Frozen
 from deftarc.core.base.register import Register
-from deftarc.core.document import Scene
+from deftarc.core.document import Project, Scene
 from deftarc.core.evaluate import Scenes
 from deftarc.formats.materials import Materials
 from deftarc.paint.output.told import PREVIEW_FRAMES, Carried, never_delivered
@@ -36,8 +36,15 @@ class Job:
     scene: Scene
     materials: Materials
     scenes: Scenes
-    #: The bytes of the project file it is from.
-    packed: Callable[[], bytes] | None = None
+    #: The project it is from, and what makes a file of a state of it.
+    project: Project | None = None
+    pack: Callable[[Project], bytes] | None = None
+
+    def packed(self, state: Callable[[Project], Project] = lambda project: project) -> bytes:
+        """A project file of a state of its project; Refusal where that is not known."""
+        if self.project is None or self.pack is None:
+            raise Refusal("What this scene is part of is not known here. Export the project itself.")
+        return self.pack(state(self.project))
 
     def picture(self, asset: str) -> tuple[bytes, str]:
         """A picture as it lies, and what kind of file it is."""

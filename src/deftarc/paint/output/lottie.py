@@ -75,7 +75,7 @@ class LottieZip(Lottie):
     media: ClassVar[str] = "application/zip+dotlottie"
     icon: ClassVar[str] = "file-earmark-zip"
     previewed: ClassVar[str] = "lottie"
-    about: ClassVar[str] = "the same in a fifth of the room, for players that unpack it"
+    about: ClassVar[str] = "the same in a quarter of the room, for players that unpack it"
 
     def data(
         self, job: Job, options: VectorOptions, score: Score, pictured: Callable[[Thing], Pictures | None]

@@ -9,8 +9,6 @@ from typing import ClassVar
 import numpy as np
 
 from deftarc.core.base.arrays import Floats
-from deftarc.core.base.errors import Refusal
-from deftarc.core.base.matrices import apply
 from deftarc.core.base.time import FLICKS
 from deftarc.core.document import Layer
 from deftarc.core.document.properties import property_named
@@ -22,7 +20,7 @@ from deftarc.formats.read.samples import COLOUR_PARTS
 from deftarc.paint.output.base import OUTPUTS, Job, Options, Output, PartOptions, Progress, Stretch, whole
 from deftarc.paint.output.told import Carried, never_delivered
 
-#: A name, its unit, and its number at each frame.
+#: A name with its unit, and its number at each frame.
 Column = tuple[str, Floats]
 
 
@@ -68,7 +66,8 @@ class Samples(Output[PartOptions]):
     def _place(layer: Layer, world: Floats, asker: Asker, at: Floats) -> Iterator[Column]:
         pivots = [asker.values(layer, name, at) for name in ("pivot_x", "pivot_y")]
         pivot = np.concatenate([np.broadcast_to(each, (len(at), 1)) for each in pivots], axis=1)
-        spots = np.array([apply(world[min(k, len(world) - 1)], pivot[k : k + 1])[0] for k in range(len(at))])
+        world = np.broadcast_to(world, (len(at), 3, 3))
+        spots = (world[:, :2, :2] @ pivot[:, :, None])[:, :, 0] + world[:, :2, 2]
         for k, part in enumerate("xy"):
             yield f"{layer.name}: Place in the scene {part} (px)", spots[:, k]
 
@@ -110,10 +109,9 @@ class ProjectOut(Output[Options]):
     options = Options
 
     def make(self, job: Job, options: Options, run: Stretch, target: Path, progress: Progress) -> None:
-        if job.packed is None:
-            raise Refusal("What this scene is part of is not known here. Export the project itself.")
+        data = job.packed()
         with whole(target) as half:
-            half.write_bytes(job.packed())
+            half.write_bytes(data)
         progress(run.count, run.count)
 
     def carried(self, job: Job, options: Options) -> list[Carried]:

@@ -7,7 +7,6 @@ from pydantic import Field
 
 from deftarc.core.document import Scene
 from deftarc.core.evaluate import Branch, FrameTable, Leaf
-from deftarc.formats.archive import read_project
 from deftarc.formats.enclosed import enclosing, with_scene_alone
 from deftarc.formats.write.pictures import Pictures
 from deftarc.formats.write.svg.clock import Clock
@@ -79,18 +78,13 @@ class AnimatedSvg(Drawn):
     ) -> bytes:
         assert isinstance(options, SvgOptions)
         tree, body = self.tree(job, options, score, pictured, options.motion == "smil")
-        along = enclosing(self.project_of(job, job.packed())) if options.again and job.packed is not None else ""
+        goes = options.again and job.project is not None
+        along = enclosing(job.packed(lambda project: with_scene_alone(project, job.scene))) if goes else ""
         return svg_text(grounded(job, score), tree, body, options.scale, along=along).encode()
-
-    @staticmethod
-    def project_of(job: Job, packed: bytes) -> bytes:
-        """A project file of what is delivered, and of nothing else of its project."""
-        file = read_project(packed)
-        return file.written(with_scene_alone(file.project, job.scene))
 
     def carried(self, job: Job, options: VectorOptions) -> list[Carried]:
         told = super().carried(job, options)
-        if isinstance(options, SvgOptions) and options.again and job.packed is not None:
+        if isinstance(options, SvgOptions) and options.again and job.project is not None:
             told.insert(0, Carried("kept", "The scene itself, so that Deft Arc opens it again as what it is."))
         return told
 

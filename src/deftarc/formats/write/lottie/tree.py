@@ -38,6 +38,8 @@ class Comp:
 
     width: int
     height: int
+    #: What brings the px in which things are told to its own, which begin at its top left.
+    shift: Chain = ()
     layers: list[Layer] = field(default_factory=list)
     carriers: list[Layer] = field(default_factory=list)
     _known: dict[tuple[int, ...], int] = field(default_factory=dict)
@@ -58,7 +60,7 @@ class Comp:
 
     def beside(self, layers: list[Layer] | None = None) -> "Comp":
         """Another of the same size that the same things carry."""
-        return Comp(self.width, self.height, layers or [], self.carriers, self._known)
+        return Comp(self.width, self.height, self.shift, layers or [], self.carriers, self._known)
 
     @property
     def all(self) -> list[Layer]:
@@ -122,7 +124,7 @@ class Tree:
         layers = self._piece(comp, each, chain) if isinstance(each, Piece) else self._heap(comp, each, chain, outer)
         layers = self._masked(comp, layers, branch.masks, chain, isinstance(each, Piece))
         if each.matte is not None and branch.matte is not None:
-            layers = self._through(comp, layers, self._matte(comp, each, branch, outer))
+            layers = self._through(comp, layers, self._matte(comp, each, branch))
         dim = each.opacity.moves or each.opacity.value[0] != 1
         blends = branch.blend != "normal"
         if dim or blends:
@@ -252,8 +254,8 @@ class Tree:
                 self.put(inner, child, chain if each.own else outer)
             return [self._layer(comp, COMPOSITION, (), **self._kept(inner, _name(each)))]
         left, top, right, bottom = clip
-        inner = Comp(max(1, ceil(right - left)), max(1, ceil(bottom - top)))
         shift = (Step("", placed(-left, -top)),) if left or top else ()
+        inner = Comp(max(1, ceil(right - left)), max(1, ceil(bottom - top)), shift)
         for child in each.children:
             self.put(inner, child, shift)
         told = self._kept(inner, _name(each))
@@ -323,12 +325,12 @@ class Tree:
             items.insert(0, group([*paths_of(form, self.count), fill]))
         return self._layer(comp, SHAPES, chain, shapes=items, nm="Mask")
 
-    def _matte(self, comp: Comp, each: Thing, branch: Branch, outer: Chain) -> tuple[Layer, int]:
+    def _matte(self, comp: Comp, each: Thing, branch: Branch) -> tuple[Layer, int]:
         assert each.matte is not None
         assert branch.matte is not None
         by, inverted = branch.matte.by, branch.matte.inverted
         inner = comp.beside()
-        self.put(inner, each.matte, ())
+        self.put(inner, each.matte, comp.shift)
         if by == "alpha" or not inverted:
             how = (NOT_ALPHA if inverted else ALPHA) if by == "alpha" else LUMA
             if len(inner.layers) == 1 and "tt" not in inner.layers[0]:
