@@ -1,11 +1,14 @@
 """The start page in Chromium: projects made, renamed, copied, deleted and brought back."""
 
+import json
+
 import pytest
 from playwright.sync_api import expect
 
 from deftarc.core.edit import EDIT
 from deftarc.store.tables import PartRow
 from tests.e2e.conftest import Workbench
+from tests.e2e.playing import apart, painted
 from tests.rendering import made
 from tests.scenes import gull, project
 
@@ -80,6 +83,22 @@ def test_a_drawing_that_was_delivered_opens_as_the_scene_it_was(start, served, t
     start.wait_for_function("() => window.deftarc?.state.items.size > 0")
     back = served.shop.projects.open(start.url.partition("?")[0].rpartition("/")[2]).project
     assert back.scenes == (job.scene,)
+
+
+def test_an_animation_opens_and_what_it_leaves_out_is_said_first(start, served, tmp_path):
+    job = served.shop.deliverable("quillhaven", "pennant")
+    told = json.loads(made(job.scene, tmp_path / "a.json", job=job).read_text())
+    told["layers"][0]["ef"] = [{"ty": 29}]
+    (tmp_path / "a.json").write_text(json.dumps(told))
+    start.set_input_files("#import", str(tmp_path / "a.json"))
+    start.get_by_text("Effects are left out.").wait_for()
+    start.get_by_role("button", name="Open it").click()
+    start.wait_for_url("**/projects/*")
+    start.wait_for_function("() => window.deftarc?.state.items.size > 0")
+    name = start.url.partition("?")[0].rpartition("/")[2]
+    back = served.shop.deliverable(name, served.shop.projects.open(name).project.scenes[0].id)
+    for frame in (0, 40, 99):
+        assert apart(painted(job, frame, 0.25), painted(back, frame, 0.25))[0] < 0.5
 
 
 def test_a_file_that_is_no_project_is_refused_with_a_sentence(start, served, tmp_path):

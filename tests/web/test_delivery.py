@@ -1,6 +1,7 @@
 """What the sheet of delivering is told by the server: forms, what arrives, sizes, pictures, refusals."""
 
 import io
+import json
 import time
 
 import pytest
@@ -121,3 +122,19 @@ def test_a_drawing_that_was_delivered_is_opened_as_the_project_it_was(shop, clie
     refused = client.post("/api/projects/import", files={"file": ("a.svg", plain, "image/svg+xml")})
     assert refused.status_code == 400
     assert "no scene in it" in refused.json()["detail"]
+
+
+def test_an_animation_is_opened_as_a_project_and_says_what_it_leaves_out(shop, client, tmp_path):
+    job = shop.deliverable("d", "crossing")
+    path = made(job.scene, tmp_path / "ferry.lottie", job=job)
+    answer = client.post("/api/projects/import", files={"file": ("ferry.lottie", path.read_bytes())}).json()
+    assert answer["notes"] == []
+    back = shop.projects.open(answer["id"]).project
+    assert [each.name for each in back.scenes[0].layers] == ["Gull"]
+    told = json.loads(made(job.scene, tmp_path / "ferry.json", job=job).read_text())
+    told["layers"][0]["ef"] = [{"ty": 29}]
+    answer = client.post("/api/projects/import", files={"file": ("ferry.json", json.dumps(told).encode())}).json()
+    assert answer["notes"] == ["Effects are left out."]
+    refused = client.post("/api/projects/import", files={"file": ("a.json", b'{"layers": 5}')})
+    assert refused.status_code == 400
+    assert "no Lottie animation" in refused.json()["detail"]

@@ -26,6 +26,8 @@ from deftarc.formats.archive import Checked, document_by_layers, opened
 from deftarc.formats.enclosed import enclosed, is_drawing
 from deftarc.formats.motions import read_motions
 from deftarc.formats.read import INPUTS, BroughtIn, bring_in
+from deftarc.formats.read.lottie.reader import read_lottie
+from deftarc.formats.read.lottie.source import HEAD, is_lottie
 from deftarc.store.parts import Known, PartIndex, Writer, Written
 
 TOO_MUCH = "This file takes more memory to read than it is given. Make it smaller, or simplify it."
@@ -39,17 +41,21 @@ def _brought_in(path: Path, name: str) -> BroughtIn:
     return bring_in(path.read_bytes(), name)
 
 
-def _project(path: Path, into: Path) -> tuple[str, Written, dict[str, str]]:
-    """A project file's name, its document as parts, and its assets' media types; the assets lie in ``into``."""
+def _project(path: Path, into: Path) -> tuple[str, Written, dict[str, str], tuple[str, ...]]:
+    """A project file's name, its document as parts, its assets' media types, and what of it is not carried, in
+    sentences; the assets lie in ``into``.
+    """
     index = PartIndex()
     writer = Writer(index)
     layers: list[Known] = []
     found = Checked()
     with path.open("rb") as file:
-        head = file.read(400)
+        head = file.read(HEAD)
     if is_drawing(head):
         path.write_bytes(enclosed(path.read_bytes()))
         head = b""
+    elif is_lottie(head, path):
+        return _animation(path, into, writer)
     plain = head[:1] == b"{"
     if plain:
         if path.stat().st_size > limits.MAX_DOCUMENT_BYTES:
@@ -67,7 +73,19 @@ def _project(path: Path, into: Path) -> tuple[str, Written, dict[str, str]]:
     rest = iter(layers)
     scenes = [writer.scene(scene, [next(rest) for _ in scene.layers]) for scene in project.scenes]
     root = writer.root(project, scenes)
-    return project.name, Written(root.name, root.size, writer.bodies, []), found.media
+    return project.name, Written(root.name, root.size, writer.bodies, []), found.media, ()
+
+
+def _animation(path: Path, into: Path, writer: Writer) -> tuple[str, Written, dict[str, str], tuple[str, ...]]:
+    """An animation as a project of its own."""
+    made = read_lottie(path.read_bytes())
+    for asset in made.assets:
+        (into / asset.hash).write_bytes(asset.data)
+    project = made.project
+    scenes = [writer.scene(scene, [_stored(writer, layer) for layer in scene.layers]) for scene in project.scenes]
+    root = writer.root(project, scenes)
+    media = {asset.hash: asset.media for asset in made.assets}
+    return project.name, Written(root.name, root.size, writer.bodies, []), media, made.notes
 
 
 def _stored(writer: Writer, layer: Any) -> Known:

@@ -183,6 +183,8 @@ class MadeEdit(Revision):
 
 class Created(Body):
     id: str
+    #: What of a file is not carried, in sentences.
+    notes: tuple[str, ...] = ()
 
 
 class ToldNote(Body):

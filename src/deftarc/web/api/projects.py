@@ -51,10 +51,12 @@ def create(wanted: NewProject, shop: Shop) -> Created:
 
 @router.post("/import", status_code=201)
 async def import_file(shop: Shop, uploads: Uploads, file: Annotated[UploadFile, File()]) -> Created:
-    """Take a project file in as a new project."""
+    """Take a project file in as a new project; an animation (Lottie), too, and a drawing that has a project in it.
+    ``notes`` says what of it is not carried.
+    """
     async with uploads.folder_for_one() as into:
-        name, written, media = await uploads.read_project(file, into)
-        return Created(id=await run_in_threadpool(shop.take_read, name, written, media, into))
+        name, written, media, notes = await uploads.read_project(file, into)
+        return Created(id=await run_in_threadpool(shop.take_read, name, written, media, into), notes=notes)
 
 
 @router.get("/{project_id}")

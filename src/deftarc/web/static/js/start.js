@@ -21,6 +21,9 @@ document.getElementById("import").addEventListener("change", async (event) => {
   const response = await fetch("/api/projects/import", { method: "POST", body: form });
   const answer = await response.json();
   event.target.value = "";
-  if (response.ok) location.href = `/projects/${answer.id}`;
-  else say(answer.detail);
+  const open = () => (location.href = `/projects/${answer.id}`);
+  if (!response.ok) say(answer.detail);
+  else if (answer.notes.length)
+    say(`It is here, but for this. ${answer.notes.join(" ")}`, { label: "Open it", act: open });
+  else open();
 });
