@@ -123,6 +123,8 @@ EDITS = [
     ("link_lanes", {"lanes": [{"layer": "gull", "property": "rotation"}], "to": {"layer": "mast", "what": "rotation"}, "lag": at(3)}, "Let Rotation of Gull follow Rotation of Mast"),
     ("link_lanes", {"lanes": [{"layer": "gull", "property": "rotation"}, {"layer": "swing", "property": "skew_x"}], "to": {"layer": "mast", "what": "position_x"}, "over": [0, 300], "onto": [1, 2], "held": True}, "Let 2 lanes follow Position x of Mast"),
     ("make_scene", {"layers": ["swing"], "name": "Yard", "id": "yard", "layer_id": "yardlayer"}, "Make a scene of Swing"),
+    ("bring_scenes", {"name": "Buoy", "artwork": {"kind": "scene", "scene": "came", "width": 90, "height": 60}, "scenes": [
+        {"id": "came", "name": "Buoy", "width": 90, "height": 60, "layers": [{"id": "l0", "name": "Dot", "artwork": DOT}]}]}, "Bring in Buoy"),
     ("chain_layers", {"layers": ["gull", "swing"], "lag": at(2), "time": 0}, "Make a tail of 2 layers"),
     ("stretch_layers", {"layers": ["gull"], "amount": 0.5}, "Stretch Gull with its speed"),
     ("tie_timings", {"ties": [{"what": {"layer": "gull", "of": "start"}, "to": {"layer": "late", "of": "end"}, "id": "t"}]}, "Tie the start of Gull to the end of Late"),

@@ -16,6 +16,7 @@ from tests.web.live.test_page_shows_what_is import quay
 from deftarc.app.workshop import Workshop
 from deftarc.core.document.upgrade import FORMAT
 from deftarc.demo import install
+from deftarc.formats.origins import with_origin
 
 FOLDER = Path(__file__).parents[1] / "tests" / "golden"
 
@@ -30,6 +31,11 @@ def main() -> None:
         install(shop.projects, shop.assets)
         demo = shop.projects.open("quillhaven").project
         project = everything(quay(), demo).changed(fonts=demo.fonts)
+        first, *rest = project.scenes
+        came, kept = with_origin((rest[0],), "harbour.json")
+        assert kept is not None
+        shop.assets.put([kept])
+        project = project.changed(scenes=(first, *came, *rest[1:]))
         shop.projects.create(project, "golden")
         name.with_suffix(".deftarc").write_bytes(shop.export("golden"))
         name.with_suffix(".pictured.json").write_text(json.dumps(pictured(project, shop.materials.shaper.form)))

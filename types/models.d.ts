@@ -63,6 +63,8 @@ export interface Told {
     | SetBeyond
     | BakeBeyond
     | SetPhase
+    | BringScenes
+    | BringAgain
     | LinkLanes
     | ChangeLinks
     | CutLinks
@@ -972,6 +974,7 @@ export interface Scene {
   guides?: Guide[];
   guides_locked?: boolean;
   grid?: number;
+  origin?: Origin | null;
   layers?: Layer[];
 }
 /**
@@ -1421,6 +1424,16 @@ export interface Lane {
 export interface Guide {
   axis: "x" | "y";
   at: number;
+}
+/**
+ * ``file`` is the file's name; ``asset`` the scenes as they came of it, this one first.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "Origin".
+ */
+export interface Origin {
+  file: string;
+  asset: string;
 }
 /**
  * This interface was referenced by `Told`'s JSON-Schema
@@ -1901,6 +1914,56 @@ export interface SetPhase {
   phase?: number;
   step?: number;
   by?: boolean;
+}
+/**
+ * Scenes that came of a file, the first of them shown by the new layer, which moves, grows and runs as one.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "BringScenes".
+ */
+export interface BringScenes {
+  kind: "bring_scenes";
+  scene: string;
+  name: string;
+  artwork:
+    | Bars
+    | Rings
+    | Particles
+    | Carrier
+    | FreePath
+    | Picture
+    | Logo
+    | Rectangle
+    | Ellipse
+    | Polygon
+    | Star
+    | Text
+    | Wash
+    | SceneShown;
+  at?: unknown[] | null;
+  scale?: number;
+  id?: string;
+  place?: "whole" | "on_top" | "insert" | "overwrite";
+  time?: number;
+  length?: number | null;
+  among?: string[];
+  scenes: Scene[];
+}
+/**
+ * A scene brought in again after its file changed: ``was`` is what the file had before, ``now`` what it has, with
+ * the same ids for what is the same. What was done here is kept; where both changed the same, ``prefer`` says whose
+ * stays.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "BringAgain".
+ */
+export interface BringAgain {
+  kind: "bring_again";
+  scene: string;
+  was: Scene[];
+  now: Scene[];
+  origin: Origin;
+  prefer?: "here" | "file";
 }
 /**
  * Properties let follow another: ``factor · source(t − lag) + offset``, each ``step`` later than the one before;
@@ -3769,6 +3832,8 @@ export interface Look {
         | SetBeyond
         | BakeBeyond
         | SetPhase
+        | BringScenes
+        | BringAgain
         | LinkLanes
         | ChangeLinks
         | CutLinks

@@ -12,6 +12,7 @@ import sys
 import warnings
 from collections.abc import Callable
 from contextlib import suppress
+from dataclasses import replace
 from pathlib import Path
 from threading import Thread
 from time import sleep
@@ -25,7 +26,8 @@ from deftarc.core.document.motion import SavedMotion
 from deftarc.formats.archive import Checked, document_by_layers, opened
 from deftarc.formats.enclosed import enclosed, is_drawing
 from deftarc.formats.motions import read_motions
-from deftarc.formats.read import INPUTS, BroughtIn, bring_in
+from deftarc.formats.origins import with_origin
+from deftarc.formats.read import INPUTS, BroughtIn, BroughtScenes, come_of, title_of
 from deftarc.formats.read.lottie.reader import read_lottie
 from deftarc.formats.read.lottie.source import HEAD, is_lottie
 from deftarc.store.parts import Known, PartIndex, Writer, Written
@@ -37,11 +39,22 @@ READY = "ready"
 Answer = tuple[bool, Any]
 
 
-def _brought_in(path: Path, name: str) -> BroughtIn:
-    return bring_in(path.read_bytes(), name)
+def _brought_in(path: Path, name: str, prefix: str) -> BroughtIn | BroughtScenes:
+    """What a layer shows of a file. Scenes say where they came from."""
+    made = come_of(path.read_bytes(), name, prefix)
+    return _remembered(made, name) if isinstance(made, BroughtScenes) else made
 
 
-def _project(path: Path, into: Path) -> tuple[str, Written, dict[str, str], tuple[str, ...]]:
+def _remembered(made: BroughtScenes, file: str) -> BroughtScenes:
+    """Scenes that say which file they came of, with what is kept of them."""
+    scenes, kept = with_origin(made.scenes, file)
+    if kept is None:
+        note = "It is so large that it cannot be brought in again after it changed"
+        return replace(made, notes=(*made.notes, f"{note}."))
+    return replace(made, scenes=scenes, assets=(*made.assets, kept))
+
+
+def _project(path: Path, into: Path, name: str = "") -> tuple[str, Written, dict[str, str], tuple[str, ...]]:
     """A project file's name, its document as parts, its assets' media types, and what of it is not carried, in
     sentences; the assets lie in ``into``.
     """
@@ -55,7 +68,7 @@ def _project(path: Path, into: Path) -> tuple[str, Written, dict[str, str], tupl
         path.write_bytes(enclosed(path.read_bytes()))
         head = b""
     elif is_lottie(head, path):
-        return _animation(path, into, writer)
+        return _animation(path, into, name, writer)
     plain = head[:1] == b"{"
     if plain:
         if path.stat().st_size > limits.MAX_DOCUMENT_BYTES:
@@ -76,9 +89,11 @@ def _project(path: Path, into: Path) -> tuple[str, Written, dict[str, str], tupl
     return project.name, Written(root.name, root.size, writer.bodies, []), found.media, ()
 
 
-def _animation(path: Path, into: Path, writer: Writer) -> tuple[str, Written, dict[str, str], tuple[str, ...]]:
+def _animation(
+    path: Path, into: Path, file: str, writer: Writer
+) -> tuple[str, Written, dict[str, str], tuple[str, ...]]:
     """An animation as a project of its own."""
-    made = read_lottie(path.read_bytes())
+    made = _remembered(read_lottie(path.read_bytes(), title_of(file)), file)
     for asset in made.assets:
         (into / asset.hash).write_bytes(asset.data)
     project = made.project

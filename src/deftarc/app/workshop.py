@@ -124,6 +124,11 @@ class Workshop:
         """What an edit brings in has to be here, and to be drawable."""
         for font in edit.fonts():
             refuse_wrong([(font.asset, MEDIA_OF["font"])], self.assets.media([font.asset]))
+        for origin in edit.origins():
+            media = self.assets.media([origin.asset])
+            if not media:
+                raise Refusal("What this scene came of is not here. Bring its file in again.")
+            refuse_wrong([(origin.asset, MEDIA_OF["scenes"])], media)
         for face in edit.faces():
             self.materials.shaper.font(face)
         for artwork in edit.artworks():

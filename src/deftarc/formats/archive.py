@@ -25,7 +25,7 @@ from deftarc.core.document import Layer, Project, assets_of
 from deftarc.core.document.upgrade import format_of, upgraded_layer, upgraded_project
 from deftarc.core.edit import sentence
 from deftarc.fonts.shaping import AssetReader
-from deftarc.formats.asset_kinds import FONT, PICTURES, Wanted, pictures_in, refuse_wrong, wanted_by_project
+from deftarc.formats.asset_kinds import FONT, PICTURES, SCENES, Wanted, pictures_in, refuse_wrong, wanted_by_project
 from deftarc.formats.enclosed import enclosed, is_drawing
 from deftarc.formats.materials import parse_drawing
 from deftarc.formats.read import Asset
@@ -42,6 +42,7 @@ ENDINGS = {
     "image/svg+xml": ".svg",
     "application/vnd.deftarc.drawing": ".json",
     "font/otf": ".otf",
+    SCENES: ".scenes",
 }
 MEDIA = {ending: media for media, ending in ENDINGS.items()}
 #: Bytes unpacked between one count and the next.
@@ -113,6 +114,8 @@ class Checked:
             check_font(asset.data)
         elif asset.media == "application/vnd.deftarc.drawing":
             self.wanted += pictures_in(parse_drawing(asset.data).nodes)
+        elif asset.media == SCENES:
+            read_document(asset.data)
         self.media[name] = asset.media
 
     def holds(self, project: Project) -> None:

@@ -8,10 +8,13 @@ from deftarc.core.document.artwork import Role
 from deftarc.core.document.drawing import Bitmap, Group, Node
 
 DRAWING, SVG, FONT = "application/vnd.deftarc.drawing", "image/svg+xml", "font/otf"
+#: Scenes as they came of a file; see core/document/origin.
+SCENES = "application/vnd.deftarc.scenes"
 PICTURES = frozenset(("image/png", "image/jpeg", "image/webp"))
 #: The media types an asset may have, by what it has to be.
 MEDIA_OF: dict[Role, frozenset[str]] = {
     "picture": PICTURES, "drawing": frozenset((DRAWING,)), "svg": frozenset((SVG,)), "font": frozenset((FONT,)),
+    "scenes": frozenset((SCENES,)),
 }  # fmt: skip
 #: What an asset has to be, by what names it.
 Wanted = tuple[str, frozenset[str]]
@@ -28,6 +31,8 @@ def wanted_by_project(project: Project) -> Iterator[Wanted]:
     for kept in project.shelf:
         yield from wanted_by(kept.artwork)
     for scene in project.scenes:
+        if scene.origin is not None:
+            yield scene.origin.asset, MEDIA_OF["scenes"]
         for layer in scene.layers:
             yield from wanted_by(layer.artwork)
 

@@ -31,6 +31,12 @@ def _workshop(request: Request) -> Workshop:
 Shop = Annotated[Workshop, Depends(_workshop)]
 
 
+def file_named(file: UploadFile) -> str:
+    """What an upload is called, as far as that can be written down."""
+    told = (file.filename or "").rpartition("/")[2]
+    return "".join(c for c in told if c.isprintable())[:400]
+
+
 class Bringing:
     """How a route has an upload read: put on disk, read by a process of its own, given up when its sender leaves."""
 
@@ -60,7 +66,12 @@ class Bringing:
     async def read_project(self, file: UploadFile, into: Path) -> Any:
         async with on_disk(file, self.folder, limits.MAX_ARCHIVE_BYTES) as path:
             return await self.readers.read(
-                "project", path, into, seconds=limits.READ_PROJECT_SECONDS, gone=self.request.is_disconnected
+                "project",
+                path,
+                into,
+                file_named(file),
+                seconds=limits.READ_PROJECT_SECONDS,
+                gone=self.request.is_disconnected,
             )
 
 

@@ -34,5 +34,6 @@ def test_the_table_knows_the_edits_there_are():
     elsewhere = {
         "add_scene", "delete_scene", "add_font", "forget_shelf", "unlink", "take_apart", "ungroup", "clear_loose", "restore_layers",
         "forget_ease", "forget_motion", "type_craft", "change_links", "change_shown", "cut_links", "carry_later", "lay_relations",
+        "bring_again",
     }  # fmt: skip
     assert kinds == told | elsewhere

@@ -66,6 +66,8 @@ MAX_SHELF = 120
 
 # Things brought in
 MAX_UPLOAD_BYTES = 40 * 1024 * 1024
+#: What is kept of a file to bring it in again after it changed.
+MAX_ORIGIN_BYTES = 32 * 1024 * 1024
 MAX_SVG_BYTES = 8 * 1024 * 1024
 MAX_SVG_NODES = 10_000
 MAX_SVG_DEPTH = 60

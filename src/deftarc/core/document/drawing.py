@@ -121,7 +121,7 @@ Node = Annotated[Shape | Bitmap | Group, Field(discriminator="kind")]
 
 class Drawing(Told):
     always: ClassVar[tuple[str, ...]] = ("format",)
-    format: Literal[7] = FORMAT
+    format: Literal[8] = FORMAT
     nodes: tuple[Node, ...] = ()
 
     def bounds(self) -> tuple[float, float, float, float]:

@@ -43,6 +43,12 @@ def shown_in(scene: Scene) -> list[str]:
     return [layer.artwork.scene for layer in scene.layers if isinstance(layer.artwork, SceneShown)]
 
 
+def origins_in(project: "Project", scene: Scene) -> dict[str, str]:
+    """By scene the file it came of, as far as it did: of a scene, and of those that it shows."""
+    here = [scene, *(project.by_id[each] for each in dict.fromkeys(shown_in(scene)) if each in project.by_id)]
+    return {each.id: each.origin.file for each in here if each.origin is not None}
+
+
 def layers_shown(project: "Project", scene: Scene) -> int:
     """How many layers a scene shows, those of the scenes in it counted each time."""
     inner = [project.by_id[each] for each in shown_in(scene) if each in project.by_id]
@@ -78,7 +84,7 @@ def check_shown(scenes: tuple[Scene, ...]) -> None:
 
 class Project(Told):
     always: ClassVar[tuple[str, ...]] = ("format",)
-    format: Literal[7] = FORMAT
+    format: Literal[8] = FORMAT
     name: Name
     scenes: tuple[Scene, ...] = Field(min_length=1, max_length=limits.MAX_SCENES)
     fonts: tuple[UserFont, ...] = Field(default=(), max_length=limits.MAX_FONTS)
@@ -131,6 +137,8 @@ def assets_of(project: Project) -> set[str]:
     for kept in project.shelf:
         found |= assets_in(kept.artwork)
     for scene in project.scenes:
+        if scene.origin is not None:
+            found.add(scene.origin.asset)
         for layer in scene.layers:
             found |= assets_in(layer.artwork)
     return found

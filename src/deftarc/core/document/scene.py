@@ -14,6 +14,7 @@ from deftarc.core.document.layer import Layer, new_id
 from deftarc.core.document.links import check_links
 from deftarc.core.document.marker import Marker, check_markers
 from deftarc.core.document.matte import check_mattes
+from deftarc.core.document.origin import Origin
 from deftarc.core.document.staggered import StaggerRecord
 from deftarc.core.document.takes import TakeSet, check_takes
 from deftarc.core.document.ties import Tie, check_ties
@@ -71,6 +72,8 @@ class Scene(Frozen):
     guides_locked: bool = False
     #: Px between the lines of the grid.
     grid: Annotated[float, Field(ge=2, le=4_000)] = 120.0
+    #: The file it came of, where it did.
+    origin: Origin | None = None
     #: The topmost layer comes first.
     layers: tuple[Layer, ...] = Field(default=(), max_length=limits.MAX_LAYERS)
 

@@ -14,8 +14,8 @@ from deftarc.core.base.errors import Refusal
 
 #: What is written now. 1 was left out when it was written, later ones are always told. 3 tells what goes on before and
 #: after a lane's keys, 4 markers, takes, ties and clocks, 5 what follows what, and scenes shown in others, 6 saved
-#: motions, 7 masks, mattes, gradients, washes, and what is done to outlines.
-FORMAT: Literal[7] = 7
+#: motions, 7 masks, mattes, gradients, washes, and what is done to outlines, 8 the files that scenes came of.
+FORMAT: Literal[8] = 8
 What = Literal["project", "drawing", "scene", "layer", "artwork", "track", "keys", "points", "names", "motion", "taken"]
 Step = Callable[[Any], Any]
 

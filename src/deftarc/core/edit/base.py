@@ -9,6 +9,7 @@ from deftarc.core.base.register import Register
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Layer, Project, Scene, UserFont
 from deftarc.core.document.artwork import ArtworkBase, Sources
+from deftarc.core.document.origin import Origin
 from deftarc.core.document.properties import PROPERTIES, Property, property_named
 from deftarc.core.document.track import AnyTrack
 
@@ -102,6 +103,10 @@ class EditBase(Kinded):
 
     def artworks(self) -> Iterable[ArtworkBase]:
         """The artworks it brings in: their files have to be here, and they have to be drawable."""
+        return ()
+
+    def origins(self) -> Iterable[Origin]:
+        """What it brings in says of the files that it came of: what was kept of them has to be here."""
         return ()
 
     def fonts(self) -> Iterable[UserFont]:

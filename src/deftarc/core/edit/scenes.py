@@ -17,6 +17,7 @@ from deftarc.core.changes.retime import markers_retimed, motion_retimed
 from deftarc.core.document import Guide, Layer, Project, Scene, UserFont, new_id
 from deftarc.core.document.artwork import ArtworkBase
 from deftarc.core.document.artwork.scene import SceneShown
+from deftarc.core.document.origin import Origin
 from deftarc.core.edit.base import EditBase
 
 
@@ -45,6 +46,9 @@ class AddScene(EditBase):
 
     def artworks(self) -> Iterable[ArtworkBase]:
         return [layer.artwork for layer in self.scene.layers]
+
+    def origins(self) -> Iterable[Origin]:
+        return () if self.scene.origin is None else (self.scene.origin,)
 
     def label(self, project: Project) -> str:
         return f"Add the scene {self.scene.name}"

@@ -10,11 +10,12 @@ from typing import Any, Literal
 
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
+from deftarc.core.base.model import Name
 from deftarc.core.base.register import Register
-from deftarc.core.document import Artwork
+from deftarc.core.document import Artwork, Project, Scene
 
-#: What comes of a file: artwork for a layer, a path, a font, samples of a motion.
-Gives = Literal["artwork", "path", "font", "samples"]
+#: What comes of a file: artwork for a layer, scenes that one shows, a path, a font, samples of a motion.
+Gives = Literal["artwork", "scenes", "path", "font", "samples"]
 
 
 @dataclass(frozen=True)
@@ -37,6 +38,21 @@ class BroughtIn:
 
 
 @dataclass(frozen=True)
+class BroughtScenes:
+    """Scenes that came of a file, its picture first; the assets they name, and what of it is not carried."""
+
+    name: Name
+    scenes: tuple[Scene, ...]
+    assets: tuple[Asset, ...]
+    notes: tuple[str, ...] = ()
+
+    @property
+    def project(self) -> Project:
+        """A project of its own."""
+        return Project(name=self.name, scenes=self.scenes)
+
+
+@dataclass(frozen=True)
 class Input:
     """``endings`` are those of its files, ``most`` the bytes one may have. ``knows`` tells by a file's first bytes, and
     its name in small letters, whether it is one; ``read`` reads it, given what else is needed.
@@ -56,14 +72,34 @@ INPUTS: Register[Input] = Register("inputs", lambda each: each.id)
 
 def bring_in(data: bytes, file_name: str) -> BroughtIn:
     """Artwork from a file's bytes; Refusal when it is of no kind that gives any, broken, hostile or too large."""
-    if not data:
-        raise Refusal("This file is empty.")
-    if len(data) > limits.MAX_UPLOAD_BYTES:
-        raise Refusal(f"This file is larger than {limits.MAX_UPLOAD_BYTES // 1024 // 1024} MiB.")
+    _refuse_size(data)
     kinds = [each for each in INPUTS.values() if each.gives == "artwork"]
     found = next((each for each in kinds if each.knows(data[:400], file_name.lower())), kinds[-1])
     made: BroughtIn = found.read(data)
     return made
+
+
+def come_of(data: bytes, file_name: str, prefix: str) -> BroughtIn | BroughtScenes:
+    """What a layer can show of a file: artwork, or scenes, whose ids begin with ``prefix``."""
+    _refuse_size(data)
+    kinds = [each for each in INPUTS.values() if each.gives == "scenes"]
+    found = next((each for each in kinds if each.knows(data[:400], file_name.lower())), None)
+    if found is None:
+        return bring_in(data, file_name)
+    made: BroughtScenes = found.read(data, title_of(file_name), prefix)
+    return made
+
+
+def _refuse_size(data: bytes) -> None:
+    if not data:
+        raise Refusal("This file is empty.")
+    if len(data) > limits.MAX_UPLOAD_BYTES:
+        raise Refusal(f"This file is larger than {limits.MAX_UPLOAD_BYTES // 1024 // 1024} MiB.")
+
+
+def title_of(file_name: str) -> Name:
+    """What a thing of a file is called first: as the file is, without its ending."""
+    return (file_name.rpartition(".")[0] or file_name or "Picture").strip()[: limits.MAX_NAME] or "Picture"
 
 
 def endings() -> dict[Gives, list[str]]:

@@ -252,6 +252,13 @@ class Summary(Body):
     revision: int
 
 
+class BroughtAgain(State):
+    #: In words, what was changed both here and in the file, and stays as it is here.
+    kept: list[str] = []
+    #: What of the file is not shown, in sentences.
+    missing: list[str] = []
+
+
 class BroughtInLayer(State):
     layer: str
     #: What of the file is not shown, in sentences.

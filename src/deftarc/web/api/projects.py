@@ -188,11 +188,6 @@ def picture(project_id: ProjectId, shop: Shop) -> Response:
     return Response(shop.picture(project_id), media_type="image/png", headers={"Cache-Control": "no-cache"})
 
 
-def printable(told: str) -> str:
-    """A file's name as far as it can be written down."""
-    return "".join(c for c in told if c.isprintable())[:400]
-
-
 def file_name(told: str) -> str:
     """A name that every file system takes."""
     kept = "".join(c if c.isascii() and (c.isalnum() or c in "-_") else "-" for c in told)

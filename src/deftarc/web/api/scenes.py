@@ -6,20 +6,23 @@ from typing import Annotated, Any, Literal
 from fastapi import APIRouter, File, Form, Path, Query, Response, UploadFile
 from starlette.concurrency import run_in_threadpool
 
+from deftarc.app.again import brought_again
 from deftarc.app.measured import size_factor
 from deftarc.app.stills import only, still_picture
 from deftarc.core.arrange.family import led_by, needed_for
+from deftarc.core.arrange.merged import Prefer
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal, unknown
-from deftarc.core.base.model import AssetHash, Name
+from deftarc.core.base.model import AssetHash
 from deftarc.core.base.time import parse_moment, timecode
-from deftarc.core.document import new_id
+from deftarc.core.document import Scene, new_id
 from deftarc.core.document.artwork import ARTWORKS, Bursts, Logo, Picture
 from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.core.document.drawing import Drawing
 from deftarc.core.document.project import layers_shown
 from deftarc.core.edit import EditBase
 from deftarc.core.edit.add import AddLayer
+from deftarc.core.edit.brought import BringScenes
 from deftarc.core.edit.layers import ReplaceArtwork
 from deftarc.core.edit.scenes import AddScene
 from deftarc.core.edit.takes import in_take, set_named
@@ -27,12 +30,21 @@ from deftarc.core.evaluate import delivered, evaluate, frame_times
 from deftarc.core.evaluate.seam import stretch_of
 from deftarc.core.evaluate.smear import Smearer
 from deftarc.formats.materials import reach_in
-from deftarc.formats.read import BroughtIn
+from deftarc.formats.read import BroughtIn, BroughtScenes, title_of
 from deftarc.formats.wire import dots_parts, pack, smear_parts, table_parts
 from deftarc.web.api.layers import made
-from deftarc.web.api.models import BroughtInLayer, Created, EditId, Moment, NewScene, ProjectId, SceneSettings, State
-from deftarc.web.api.projects import printable
-from deftarc.web.context import Shop, Uploads
+from deftarc.web.api.models import (
+    BroughtAgain,
+    BroughtInLayer,
+    Created,
+    EditId,
+    Moment,
+    NewScene,
+    ProjectId,
+    SceneSettings,
+    State,
+)
+from deftarc.web.context import Shop, Uploads, file_named
 from deftarc.web.look import Unit
 from deftarc.web.strict import StrictRoute
 
@@ -204,30 +216,66 @@ async def bring_in(
     length: Annotated[int | None, Form(gt=0, le=limits.FURTHEST)] = None,
     edit_id: Annotated[EditId | None, Form()] = None,
 ) -> BroughtInLayer:
-    """Bring in an SVG, PNG, JPEG or WebP as a new layer, its middle at (x, y) scene px; or in place of the artwork
-    of the layer ``replace``, which keeps its motion.
+    """Bring in an SVG, PNG, JPEG or WebP as a new layer, its middle at (x, y) scene px, or a Lottie animation, as
+    scenes that a new layer shows; or in place of the artwork of the layer ``replace``, which keeps its motion.
     """
     scene = (await run_in_threadpool(shop.projects.open, project_id)).project.scene(scene_id)
     if replace is not None:
         scene.layer(replace)
-    name = printable((file.filename or "").rpartition("/")[2])
-    brought: BroughtIn = await uploads.read("brought in", file, limits.MAX_UPLOAD_BYTES, name)
-    title: Name = (name.rpartition(".")[0] or name or "Picture").strip()[: limits.MAX_NAME] or "Picture"
-    art = brought.artwork
+    name = file_named(file)
+    # Sent again, it is the same layer that is told of, and the same scenes.
+    fresh = blake2b(edit_id.encode(), digest_size=5).hexdigest() if edit_id else new_id()
+    brought: BroughtIn | BroughtScenes = await uploads.read("brought in", file, limits.MAX_UPLOAD_BYTES, name, fresh)
+    scenes = brought.scenes if isinstance(brought, BroughtScenes) else ()
+    art = shows(scenes[0]) if isinstance(brought, BroughtScenes) else brought.artwork
     at = (x, y) if x is not None and y is not None else None
-    # Sent again, it is the same layer that is told of.
-    layer = replace or (blake2b(edit_id.encode(), digest_size=5).hexdigest() if edit_id else new_id())
+    layer = replace or fresh
     edit: EditBase
     if replace is not None:
+        if scenes:
+            raise Refusal(f"{name} is a motion, with layers of its own. Bring it in as a new layer.")
         edit = ReplaceArtwork(scene=scene.id, layer=replace, artwork=art)
     else:
-        assert isinstance(art, Picture | Logo)
-        edit = AddLayer(
-            scene=scene.id, id=layer, name=title, artwork=art, at=at, place=place, time=time, length=length,
-            scale=min(max(size_factor(scene, art.width, art.height, size), 1e-4), 1e4),
-        )  # fmt: skip
+        assert isinstance(art, Picture | Logo | SceneShown)
+        told: dict[str, Any] = {
+            "scene": scene.id, "id": layer, "name": title_of(name), "artwork": art, "at": at, "place": place,
+            "time": time, "length": length,
+            "scale": min(max(size_factor(scene, art.width, art.height, size), 1e-4), 1e4),
+        }  # fmt: skip
+        edit = BringScenes(**told, scenes=scenes) if scenes else AddLayer(**told)
     opened = await run_in_threadpool(shop.bring_in, project_id, revision, brought.assets, edit, edit_id)
     return BroughtInLayer(**State.after(opened).model_dump(), layer=layer, missing=list(brought.notes))
+
+
+def shows(scene: Scene) -> SceneShown:
+    """Artwork that shows a scene that came of a file."""
+    return SceneShown(scene=scene.id, width=scene.width, height=scene.height)
+
+
+@router.post("/projects/{project_id}/scenes/{scene_id}/again")
+async def bring_again(
+    project_id: ProjectId,
+    scene_id: SceneId,
+    shop: Shop,
+    uploads: Uploads,
+    file: Annotated[UploadFile, File()],
+    revision: Annotated[int, Form(ge=0, le=2**53)],
+    prefer: Annotated[Prefer, Form()] = "here",
+    edit_id: Annotated[EditId | None, Form()] = None,
+) -> BroughtAgain:
+    """Bring a scene that came of a file in again, which has changed since: what was done here is kept. ``kept`` says
+    what both changed, and stays as it is here unless ``prefer`` is *file*.
+    """
+    before = await run_in_threadpool(shop.projects.made_before, project_id, edit_id)
+    if before is not None:
+        return BroughtAgain(**State.after(before).model_dump())
+    project = (await run_in_threadpool(shop.projects.open, project_id)).project
+    scene = project.scene(scene_id)
+    name = file_named(file)
+    brought = await uploads.read("brought in", file, limits.MAX_UPLOAD_BYTES, name, "new")
+    again = await run_in_threadpool(brought_again, project, scene, shop.assets.read, brought, name, prefer)
+    opened = await run_in_threadpool(shop.bring_in, project_id, revision, again.assets, again.edit, edit_id)
+    return BroughtAgain(**State.after(opened).model_dump(), kept=list(again.kept), missing=list(brought.notes))
 
 
 @router.post("/projects/{project_id}/scenes", status_code=201)

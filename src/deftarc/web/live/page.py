@@ -24,7 +24,7 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.base.time import frame_digits, skips
 from deftarc.core.changes.keys import still_there
 from deftarc.core.document import Layer, Project, Scene
-from deftarc.core.document.project import layers_shown
+from deftarc.core.document.project import layers_shown, origins_in
 from deftarc.core.edit import EditBase, Locked, apply
 from deftarc.core.edit import told as told_of
 from deftarc.core.evaluate import (
@@ -337,6 +337,7 @@ class Looking:
             "range": [max(0, -(-first // rate.flicks)), min(scene.frames, -(-last // rate.flicks))],
             "ranged": scene.play_range is not None,
             "shutter": scene.shutter.model_dump(),
+            "origins": origins_in(project, scene),
         }  # fmt: skip
         order = [layer.id for layer in scene.layers]
         changed = [layer for layer in scene.layers if self.sent_layers.get(layer.id) is not layer]
@@ -358,7 +359,7 @@ class Looking:
                  "apart": layer.axes_split, "follows": list(layer.links), "answers": list(layer.reactions),
                  "stretches": layer.stretches,
                  "later": layer.later and [layer.later.position, layer.later.rotation, layer.later.scale],
-                 "traits": sorted(layer.artwork.traits),
+                 "traits": sorted(layer.artwork.traits), "shows": getattr(layer.artwork, "scene", None),
                  "trouble": self.shop.materials.trouble(layer.artwork)}
             )  # fmt: skip
         head["layers"] = {"order": order, "changed": told, "drawings": drawings}

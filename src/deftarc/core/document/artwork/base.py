@@ -36,7 +36,7 @@ Share = Annotated[float, Field(ge=0, le=1)]
 Size = Annotated[float, Field(ge=0, le=limits.MAX_NUMBER)]
 Numbers = Mapping[str, Floats]
 #: What kind of file an asset has to be.
-Role = Literal["picture", "drawing", "svg", "font"]
+Role = Literal["picture", "drawing", "svg", "font", "scenes"]
 
 
 @dataclass(frozen=True, eq=False)

@@ -1,6 +1,5 @@
 """A Lottie animation as a project: its picture is the first scene, those shown within it are the others."""
 
-from dataclasses import dataclass
 from fractions import Fraction
 from math import ceil
 from typing import Any
@@ -8,9 +7,9 @@ from typing import Any
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.time import FLICKS, FrameRate
-from deftarc.core.document import Project, Scene
+from deftarc.core.document import Scene
 from deftarc.core.document.marker import Marker, in_order
-from deftarc.formats.read.base import Asset
+from deftarc.formats.read.base import BroughtScenes
 from deftarc.formats.read.lottie.keys import Clocked, list_of, number_of, text_of
 from deftarc.formats.read.lottie.layers import Composition, Shared
 from deftarc.formats.read.lottie.source import Notes, Told, read_json
@@ -19,17 +18,8 @@ from deftarc.formats.read.lottie.source import Notes, Told, read_json
 USUAL = (24, 25, 30, 50, 60, 100, 120)
 
 
-@dataclass(frozen=True)
-class Animation:
-    """What came of a file: a project, its assets, and what of the file is not carried, in sentences."""
-
-    project: Project
-    assets: tuple[Asset, ...]
-    notes: tuple[str, ...]
-
-
-def read_lottie(data: bytes, name: str = "") -> Animation:
-    """Refusal in a sentence where it is no Lottie, or more than can be read."""
+def read_lottie(data: bytes, name: str = "", prefix: str = "") -> BroughtScenes:
+    """Its scenes' ids begin with ``prefix``. Refusal in a sentence where it is no Lottie, or more than can be read."""
     told, beside = read_json(data)
     rate = number_of(told.get("fr"), 25.0)
     if not 0 < rate <= 1_000:
@@ -42,12 +32,12 @@ def read_lottie(data: bytes, name: str = "") -> Animation:
     shown = _shown(told, assets, notes)
     if len(shown) + 1 > limits.MAX_SCENES:
         raise Refusal(f"This animation has more than {limits.MAX_SCENES} pictures within one another.")
-    sizes = _sizes(told, shown, assets)
+    sizes = _sizes(told, shown, assets, prefix)
     shared = Shared(notes, assets, beside, sizes)
     flicks = round(FLICKS / rate)
     made = _Maker(shared, flicks, _rate_of(rate))
     title = text_of(told.get("nm"), limits.MAX_NAME) or name or "Animation"
-    scenes = [made.scene("main", title, told, first, last, told.get("w"), told.get("h"))]
+    scenes = [made.scene(f"{prefix}main", title, told, first, last, told.get("w"), told.get("h"))]
     for key in shown:
         inside = assets[key]["layers"]
         start, end = 0.0, max([number_of(each.get("op")) for each in inside if isinstance(each, dict)] or [1.0])
@@ -55,8 +45,7 @@ def read_lottie(data: bytes, name: str = "") -> Animation:
         label = text_of(assets[key].get("nm"), limits.MAX_NAME) or text_of(key, 40) or "Within"
         scenes.append(made.scene(scene, label, assets[key], start,
                                  max(end, 1.0), width, height))  # fmt: skip
-    project = Project(name=title, scenes=tuple(scenes))
-    return Animation(project, tuple(shared.found.values()), notes.sentences)
+    return BroughtScenes(title, tuple(scenes), tuple(shared.found.values()), notes.sentences)
 
 
 class _Maker:
@@ -126,7 +115,7 @@ def _shown(told: Told, assets: dict[str, Told], notes: Notes) -> list[str]:
     return out
 
 
-def _sizes(told: Told, shown: list[str], assets: dict[str, Told]) -> dict[str, tuple[str, float, float]]:
+def _sizes(told: Told, shown: list[str], assets: dict[str, Told], prefix: str) -> dict[str, tuple[str, float, float]]:
     """The scene each composition becomes, as large as the layers that show it say."""
     sizes: dict[str, tuple[float, float]] = {}
     for rows in (told.get("layers"), *(assets[key]["layers"] for key in shown)):
@@ -136,7 +125,7 @@ def _sizes(told: Told, shown: list[str], assets: dict[str, Told]) -> dict[str, t
                 width, height = (number_of(each.get(name), number_of(told.get(name), 512.0)) for name in ("w", "h"))
                 known = sizes.get(key, (0.0, 0.0))
                 sizes[key] = (max(known[0], width, 2.0), max(known[1], height, 2.0))
-    return {key: (f"c{n}", *sizes[key]) for n, key in enumerate(shown)}
+    return {key: (f"{prefix}c{n}", *sizes[key]) for n, key in enumerate(shown)}
 
 
-__all__ = ["Animation", "read_lottie"]
+__all__ = ["read_lottie"]

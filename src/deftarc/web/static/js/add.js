@@ -6,6 +6,7 @@ import { bringIn, bringInFont } from "./uploads.js";
 import { openShelf, refreshFonts } from "./dialogs.js";
 import { lists } from "./lists.js";
 import { say } from "./notice.js";
+import { enterScene } from "./scenes.js";
 import { newId, state, timeNow } from "./state.js";
 import { toScene } from "./view.js";
 
@@ -13,7 +14,7 @@ const chooser = document.getElementById("file");
 const fontChooser = document.getElementById("font-file");
 const dialog = document.getElementById("text-dialog");
 const stage = document.getElementById("stage");
-const KNOWN = /\.(svg|png|jpe?g|webp)$/i;
+const KNOWN = /\.(svg|png|jpe?g|webp|json|lottie)$/i;
 const FONT = /\.(ttf|otf|woff2)$/i;
 let replacing = null;
 
@@ -55,7 +56,7 @@ async function addFiles(files, at, select) {
       continue;
     }
     if (!KNOWN.test(file.name)) {
-      say(`${file.name} is no picture Deft Arc can read. It takes SVG, PNG, JPEG and WebP.`);
+      say(`${file.name} is no picture Deft Arc can read. It takes SVG, PNG, JPEG, WebP and Lottie.`);
       continue;
     }
     const where = replacing ? {} : await placing();
@@ -70,6 +71,11 @@ async function addFiles(files, at, select) {
       replace: replacing,
     });
     if (answer) await added(answer, answer.layer, select);
+    if (answer && state.info.get(answer.layer)?.shows)
+      say(`${file.name} came in as a scene, which moves, grows and runs as one. Its layers and keys are inside.`, {
+        label: "Work inside it",
+        act: () => enterScene(answer.layer),
+      });
     if (replacing) break;
   }
   replacing = null;
@@ -166,7 +172,7 @@ export function wireAdd(select, selectTool) {
     const files = [...event.dataTransfer.files];
     replacing = null;
     if (files.length) addFiles(files, toScene(event.clientX, event.clientY), select);
-    else say("Drop a file here: SVG, PNG, JPEG or WebP.");
+    else say("Drop a file here: SVG, PNG, JPEG, WebP or Lottie.");
   });
   // A file dropped beside the stage must not replace the page.
   for (const name of ["dragover", "drop"]) addEventListener(name, (event) => event.preventDefault());

@@ -338,6 +338,7 @@ export function commit(told) {
 }
 
 // Undo and redo. The server says where that was: the page goes there with what is selected then, by “goThere”.
+// Answers whether it was done.
 /** @param {string} which
  * @param {any} goThere
  * @param {Record<string, any>} [more] */
@@ -360,6 +361,7 @@ export function step(which, goThere, more = {}) {
       goThere(answer.went);
     }
     look();
+    return ok;
   });
 }
 

@@ -57,4 +57,7 @@ export async function bringIn(file, fields) {
   return answer;
 }
 
+// A scene's file again, after it has changed. `prefer` says whose stays where both changed the same.
+export const bringAgain = (file, scene, prefer) => upload(`/scenes/${scene}/again`, file, { prefer });
+
 export const bringInFont = (file) => upload("/fonts", file, {});

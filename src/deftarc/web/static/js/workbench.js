@@ -1,5 +1,6 @@
 // The workbench: everything is wired, and gestures are handed to whom they concern.
 import { placing, wireAdd } from "./add.js";
+import "./again.js";
 import { drawingOf, receive, takeUp } from "./answer.js";
 import { applyLayout, pairHeight, wireDividers, wireTheme } from "./chrome.js";
 import { wireCurves } from "./curves.js";
