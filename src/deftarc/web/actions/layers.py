@@ -82,7 +82,7 @@ add(
     *(Action(f"add-{kind}", f"Add: {each.label}", G) for kind, each in ARTWORKS.items()
       if each.icon and kind != "rectangle"),
     Action("add-text", "Add text…", G, (), (("empty", "add"),)),
-    Action("add-file", "Bring in a logo or picture…", G, (), (("empty", "add"),)),
+    Action("add-file", "Bring in a logo, a picture or a motion…", G, (), (("empty", "add"),)),
     Action("add-shelf", "Add from the shelf…", G),
     Action("bring-font", "Bring in a font…", G),
     Action("keep", "Clicks on the picture keep the selection", G, ("s",), off="Clicks on the picture select"),

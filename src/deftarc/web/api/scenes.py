@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 from fastapi import APIRouter, File, Form, Path, Query, Response, UploadFile
 from starlette.concurrency import run_in_threadpool
 
-from deftarc.app.again import brought_again
+from deftarc.app.brought import brought_again, shown_first
 from deftarc.app.measured import size_factor
 from deftarc.app.stills import only, still_picture
 from deftarc.core.arrange.family import led_by, needed_for
@@ -16,7 +16,7 @@ from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import AssetHash
 from deftarc.core.base.time import parse_moment, timecode
 from deftarc.core.document import Scene, new_id
-from deftarc.core.document.artwork import ARTWORKS, Bursts, Logo, Picture
+from deftarc.core.document.artwork import ARTWORKS, Artwork, Bursts, Logo, Picture
 from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.core.document.drawing import Drawing
 from deftarc.core.document.project import layers_shown
@@ -226,8 +226,12 @@ async def bring_in(
     # Sent again, it is the same layer that is told of, and the same scenes.
     fresh = blake2b(edit_id.encode(), digest_size=5).hexdigest() if edit_id else new_id()
     brought: BroughtIn | BroughtScenes = await uploads.read("brought in", file, limits.MAX_UPLOAD_BYTES, name, fresh)
-    scenes = brought.scenes if isinstance(brought, BroughtScenes) else ()
-    art = shows(scenes[0]) if isinstance(brought, BroughtScenes) else brought.artwork
+    scenes: tuple[Scene, ...] = ()
+    if isinstance(brought, BroughtScenes):
+        scenes = brought.scenes
+        art: Artwork = await run_in_threadpool(shown_first, scenes, shop.materials.shaper.form)
+    else:
+        art = brought.artwork
     at = (x, y) if x is not None and y is not None else None
     layer = replace or fresh
     edit: EditBase
@@ -245,11 +249,6 @@ async def bring_in(
         edit = BringScenes(**told, scenes=scenes) if scenes else AddLayer(**told)
     opened = await run_in_threadpool(shop.bring_in, project_id, revision, brought.assets, edit, edit_id)
     return BroughtInLayer(**State.after(opened).model_dump(), layer=layer, missing=list(brought.notes))
-
-
-def shows(scene: Scene) -> SceneShown:
-    """Artwork that shows a scene that came of a file."""
-    return SceneShown(scene=scene.id, width=scene.width, height=scene.height)
 
 
 @router.post("/projects/{project_id}/scenes/{scene_id}/again")

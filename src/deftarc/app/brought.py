@@ -1,4 +1,4 @@
-"""A scene brought in again, after the file it came of has changed."""
+"""Scenes that come of a file: how the first of them is shown, and what comes of it when the file has changed."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -7,7 +7,11 @@ from deftarc.core.arrange.alike import as_before
 from deftarc.core.arrange.merged import Prefer
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Project, Scene
+from deftarc.core.document.artwork import TextShaper
+from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.core.edit.brought import BringAgain
+from deftarc.core.evaluate import Evaluator
+from deftarc.core.evaluate.seam import SeamCheck
 from deftarc.formats.asset_kinds import SCENES
 from deftarc.formats.origins import as_they_came, named, with_origin
 from deftarc.formats.read import Asset, BroughtIn, BroughtScenes
@@ -20,6 +24,17 @@ class Again:
     edit: BringAgain
     assets: tuple[Asset, ...]
     kept: tuple[str, ...]
+
+
+def shown_first(scenes: tuple[Scene, ...], shape_text: TextShaper) -> SceneShown:
+    """Artwork that shows the first of some scenes: for ever where it moves and its end meets its start."""
+    first = scenes[0]
+    evaluator = Evaluator(shape_text)
+    evaluator.scenes = {each.id: each for each in scenes}
+    loops = SeamCheck(evaluator).seam(first, 0, first.length).state == "perfect"
+    return SceneShown(
+        scene=first.id, width=first.width, height=first.height, goes_on="repeat" if loops else "hold"
+    )  # fmt: skip
 
 
 def brought_again(
@@ -44,4 +59,4 @@ def brought_again(
     return Again(edit, (*(each for each in brought.assets if each.media != SCENES), kept), tuple(both))
 
 
-__all__ = ["Again", "brought_again"]
+__all__ = ["Again", "brought_again", "shown_first"]
