@@ -29,7 +29,7 @@ class Server:
 
     def ready(self):
         """Waits until it answers; returns itself."""
-        for _ in range(600):
+        for _ in range(1800):
             if self.process.poll() is not None:
                 raise AssertionError(self.process.stderr.read())
             try:

@@ -11,6 +11,7 @@ from deftarc.app.workshop import Workshop
 from deftarc.cli import app, open_file
 from deftarc.core.edit.scenes import ChangeScene, SetPlayRange
 from deftarc.demo import DEMO_ID, install
+from tests.animations import box, buoy, told
 
 run = CliRunner()
 
@@ -109,6 +110,29 @@ def test_schema_is_json_schema():
     schema = json.loads(run.invoke(app, ["schema"]).stdout)
     assert schema["title"] == "Project"
     assert "$defs" in schema
+
+
+def test_an_animation_is_rendered_sampled_and_taken_in_as_a_project_is(tmp_path):
+    file = tmp_path / "buoy.json"
+    file.write_bytes(told(buoy(above=(box("Mist", [9, 9], [1, 1, 1], 9, [0, 0], ef=[{}]),))))
+    done = run.invoke(app, ["render", str(file), "-o", str(tmp_path / "buoy.png"), "--frame", "12"])
+    assert done.exit_code == 0, done.output
+    assert "Effects are left out." in done.stderr
+    assert Image.open(tmp_path / "buoy.png").size == (400, 320)
+    sampled = run.invoke(app, ["sample", str(file), "-l", "Buoy", "-p", "rotation", "--frames", "25"])
+    assert sampled.stdout.splitlines()[1].split(",")[2] == "20"
+    keyed = ["set", str(file), "0f 0° · 50f 90°", "-l", "Lamp", "-p", "rotation"]
+    assert "Say where with --out" in run.invoke(app, keyed).stderr
+    done = run.invoke(app, [*keyed, "--out", str(tmp_path / "b.deftarc")])
+    assert done.exit_code == 0, done.output
+    assert len(open_file(tmp_path / "b.deftarc").project.scenes[0].layers[1].tracks["rotation"].keys) == 2
+    folder = str(tmp_path / "data")
+    taken = run.invoke(app, ["import", str(file), "--data", folder])
+    assert taken.exit_code == 0, taken.output
+    (tmp_path / "half.json").write_bytes(file.read_bytes()[:90])
+    done = run.invoke(app, ["render", str(tmp_path / "half.json"), "-o", str(tmp_path / "x.png")])
+    assert done.exit_code == 1
+    assert "no JSON" in done.stderr
 
 
 def test_what_cannot_be_is_said_in_a_sentence(file, tmp_path):

@@ -26,6 +26,9 @@ from deftarc.core.edit.type_keys import TypeKeys
 from deftarc.core.words import Misread, told_keys
 from deftarc.formats.archive import ProjectFile, read_project
 from deftarc.formats.materials import Materials
+from deftarc.formats.read import title_of
+from deftarc.formats.read.lottie.reader import read_lottie
+from deftarc.formats.read.lottie.source import is_animation
 from deftarc.formats.read.samples import sample_csv
 from deftarc.paint.output import Job, Progress, Stretch, chosen, no_progress, output_for, output_named, whole
 from deftarc.paint.output.movie import PAPER
@@ -37,7 +40,9 @@ app = typer.Typer(
     help="Deft Arc: keys, paths, and the curves between them. Project files come from “export”.",
 )
 
-File = Annotated[Path, typer.Argument(help="A Deft Arc project file (.deftarc).", show_default=False)]
+File = Annotated[
+    Path, typer.Argument(help="A Deft Arc project file (.deftarc), or a Lottie animation.", show_default=False)
+]
 SceneName = Annotated[
     str | None,
     typer.Option("--scene", "-s", help="The scene's name or id. [default: the first]", show_default=False),
@@ -60,8 +65,15 @@ def fail(error: Exception) -> NoReturn:
 
 
 def open_file(path: Path) -> ProjectFile:
+    """A project, or an animation as one: of that, what is not carried is said beside."""
     try:
-        return read_project(path.read_bytes())
+        data = path.read_bytes()
+        if not is_animation(path):
+            return read_project(data)
+        found = read_lottie(data, title_of(path.name))
+        for each in found.notes:
+            typer.echo(f"deftarc: {each}", err=True)
+        return ProjectFile(found.project, {each.hash: each for each in found.assets})
     except OSError as error:
         fail(Refusal(f"{path} cannot be read: {error.strerror}."))
     except Refusal as error:
@@ -149,6 +161,8 @@ def set_keys(
 ) -> None:
     """Give a property the keys that a line tells, and write the project file."""
     opened = open_file(file)
+    if out is None and is_animation(file):
+        fail(Refusal(f"{file} is an animation, and keys are written into project files. Say where with --out."))
     line = sys.stdin.read() if text == "-" else text
     try:
         found = find_scene(opened.project, scene)

@@ -39,7 +39,7 @@ READY = "ready"
 Answer = tuple[bool, Any]
 
 
-def _brought_in(path: Path, name: str, prefix: str) -> BroughtIn | BroughtScenes:
+def _brought_in(path: Path, name: str, prefix: str = "") -> BroughtIn | BroughtScenes:
     """What a layer shows of a file. Scenes say where they came from."""
     made = come_of(path.read_bytes(), name, prefix)
     return _remembered(made, name) if isinstance(made, BroughtScenes) else made

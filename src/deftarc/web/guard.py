@@ -35,7 +35,8 @@ HEADERS = {
 }
 #: What the end of an address that takes files allows its body; any other takes no more than an edit.
 BODIES = {
-    "/import": limits.MAX_ARCHIVE_BYTES, "/files": limits.MAX_UPLOAD_BYTES, "/again": limits.MAX_UPLOAD_BYTES, "/fonts": limits.MAX_FONT_BYTES,
+    "/import": limits.MAX_ARCHIVE_BYTES, "/files": limits.MAX_UPLOAD_BYTES, "/again": limits.MAX_UPLOAD_BYTES,
+    "/fonts": limits.MAX_FONT_BYTES,
     "/path-file": limits.MAX_SVG_BYTES, "/samples": limits.MAX_CSV_BYTES,
 }  # fmt: skip
 #: Room for what goes with a file: the form's other fields, and what parts them.

@@ -50,6 +50,16 @@ def is_lottie(head: bytes, path: Path) -> bool:
     return start.startswith(b"{") and b'"scenes"' not in head
 
 
+def is_animation(path: Path) -> bool:
+    """Whether a file on disk is an animation; whatever else it is, or no file at all, it is none."""
+    try:
+        with path.open("rb") as file:
+            head = file.read(HEAD)
+    except OSError:
+        return False
+    return is_lottie(head, path)
+
+
 def read_json(data: bytes) -> tuple[Told, dict[str, bytes]]:
     """The animation, and the files that lie beside it in the zipped form, by name; Refusal in a sentence otherwise."""
     beside: dict[str, bytes] = {}
@@ -124,4 +134,4 @@ def _look_through(told: Any) -> None:
     raise Refusal("This file is nested deeper than Deft Arc reads. Flatten it, and save it again.")
 
 
-__all__ = ["HEAD", "Notes", "Told", "is_lottie", "read_json"]
+__all__ = ["HEAD", "Notes", "Told", "is_animation", "is_lottie", "read_json"]
