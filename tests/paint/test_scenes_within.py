@@ -10,6 +10,7 @@ from deftarc.core.edit import apply
 from deftarc.core.edit.add import AddLayer
 from deftarc.core.edit.scenes import ChangeScene, DeleteScene
 from deftarc.core.edit.shown import ChangeShown, MakeScene
+from deftarc.core.edit.spans import SetSpanLength
 from deftarc.core.evaluate import evaluate, frame_times
 from deftarc.formats.materials import Materials
 from deftarc.paint.skia.painter import blank
@@ -105,3 +106,22 @@ def test_its_clock_is_changed():
     assert ever.scene("crossing").layer("signal").artwork.plays is None
     with pytest.raises(Refusal, match="Top shows no scene"):
         apply(made, ChangeShown(scene="crossing", layers=("top",), rate=2.0))
+
+
+def test_stretched_in_time_it_shows_what_it_did_all_along():
+    inner = harbour()
+    shown = layer(
+        "In", SceneShown(scene="harbour", width=640, height=360, begins=at(5)), position=positions(value=(320, 180))
+    )
+    before = Project(name="Quillhaven", scenes=(scene(shown.changed(start=at(10), end=at(40)), background=None), inner))
+    longer = apply(before, SetSpanLength(scene="crossing", layers=("in",), length=at(60), keys=True))
+    assert longer.scene("crossing").layer("in").artwork.rate == 0.5
+    for frame in (0, 8, 29):
+        assert np.array_equal(pixels(longer, "crossing", 10 + 2 * frame), pixels(before, "crossing", 10 + frame))
+    # Nor does it when all of its scene is stretched; a length of its own without its keys leaves its pace.
+    twice = apply(before, ChangeScene(scene="crossing", frames=200, stretch=True))
+    assert np.array_equal(pixels(twice, "crossing", 50), pixels(before, "crossing", 25))
+    cut = apply(before, SetSpanLength(scene="crossing", layers=("in",), length=at(60)))
+    assert cut.scene("crossing").layer("in").artwork.rate == 1.0
+    with pytest.raises(Refusal, match="times as fast"):
+        apply(before, SetSpanLength(scene="crossing", layers=("in",), length=at(0.25), keys=True))

@@ -7,6 +7,7 @@ from typing import TypeVar
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Layer
+from deftarc.core.document.artwork.scene import MAX_RATE, SceneShown
 from deftarc.core.document.marker import Marker
 from deftarc.core.document.track import AnyTrack, ColourTrack, NumberTrack, OutlineTrack, PathTrack
 
@@ -39,6 +40,17 @@ def motion_retimed(layer: Layer, to: Callable[[int], int]) -> Layer:
     moving = ("clock",) if "clock" in layer.tracks else tuple(layer.tracks)
     tracks = {n: track_retimed(t, to) if n in moving and (t.keys or t.loose) else t for n, t in layer.tracks.items()}
     return layer.changed(tracks=tracks, markers=markers_retimed(layer.markers, to))
+
+
+def shown_stretched(layer: Layer, factor: float) -> Layer:
+    """What shows a scene, which is to take so many times as long: it goes at another rate, unless a clock tells it."""
+    art = layer.artwork
+    if not isinstance(art, SceneShown) or "clock" in layer.tracks:
+        return layer
+    rate = art.rate / factor
+    if abs(rate) > MAX_RATE:
+        raise Refusal(f"{layer.name} would run more than {MAX_RATE:g} times as fast as it was made. Stretch by less.")
+    return layer.changed(artwork=art.changed(rate=rate))
 
 
 def markers_retimed(markers: tuple[Marker, ...], to: Callable[[int], int]) -> tuple[Marker, ...]:

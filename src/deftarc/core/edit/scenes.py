@@ -13,7 +13,7 @@ from deftarc.core.base.matrices import from_six
 from deftarc.core.base.model import Colour, Identity, Moment, Name
 from deftarc.core.base.time import FLICKS, FrameRate
 from deftarc.core.changes.keys import multiplied
-from deftarc.core.changes.retime import markers_retimed, motion_retimed
+from deftarc.core.changes.retime import markers_retimed, motion_retimed, shown_stretched
 from deftarc.core.document import Guide, Layer, Project, Scene, UserFont, new_id
 from deftarc.core.document.artwork import ArtworkBase
 from deftarc.core.document.artwork.scene import SceneShown
@@ -191,7 +191,12 @@ class ChangeScene(EditBase):
             return round(time * share)
 
         layers = tuple(
-            motion_retimed(layer.changed(start=to(layer.start), end=None if layer.end is None else to(layer.end)), to)
+            motion_retimed(
+                shown_stretched(layer, share).changed(
+                    start=to(layer.start), end=None if layer.end is None else to(layer.end)
+                ),
+                to,
+            )
             for layer in scene.layers
         )
         play = None if scene.play_range is None else (to(scene.play_range[0]), to(scene.play_range[1]))

@@ -7,7 +7,7 @@ from pydantic import Field
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Moment
-from deftarc.core.changes.retime import keys_outside, motion_retimed, shifted_span, span_of
+from deftarc.core.changes.retime import keys_outside, motion_retimed, shifted_span, shown_stretched, span_of
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.edit.layers import LayersEdit
 
@@ -64,7 +64,8 @@ class TrimSpan(SpanEdit):
 
 
 class SetSpanLength(SpanEdit):
-    """Several spans given one length from their starts; with ``keys`` their keys stretch in proportion."""
+    """Several spans given one length from their starts; with ``keys`` their keys stretch in proportion, and what they
+    show goes at another rate."""
 
     kind: Literal["set_span_length"] = "set_span_length"
     length: Length
@@ -75,6 +76,7 @@ class SetSpanLength(SpanEdit):
         if self.keys:
             factor = self.length / (end - start)
             layer = motion_retimed(layer, lambda time: start + round((time - start) * factor))
+            layer = shown_stretched(layer, factor)
         return layer.changed(start=start, end=start + self.length)
 
     def label(self, project: Project) -> str:

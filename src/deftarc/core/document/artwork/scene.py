@@ -17,6 +17,10 @@ GOES_ON = {
 }  # fmt: skip
 
 
+#: How many times its own pace, there or back.
+MAX_RATE = 100.0
+
+
 @ARTWORKS.add
 class SceneShown(ArtworkBase):
     """Another scene as a layer: its middle is the layer's, and nothing shows outside its frame.
@@ -34,7 +38,7 @@ class SceneShown(ArtworkBase):
     width: Length
     height: Length
     begins: Moment = 0
-    rate: Annotated[float, Field(ge=-100, le=100)] = 1.0
+    rate: Annotated[float, Field(ge=-MAX_RATE, le=MAX_RATE)] = 1.0
     goes_on: Literal["once", "hold", "repeat", "alternate"] = "hold"
     plays: Annotated[float, Field(gt=0, le=100_000)] | None = None
 
