@@ -85,7 +85,7 @@ def test_what_is_not_carried_is_named():
     found = read(animation(box(ef=[{"ty": 29}]), {"ty": 6, "nm": "Hum", "ip": 0, "op": 50},
                            box(shapes=[*box()["shapes"], {"ty": "rp"}])))  # fmt: skip
     assert "Effects are left out." in found.notes
-    assert "“Hum” is left out: sound are not read." in found.notes
+    assert "“Hum” is left out: sounds are not read." in found.notes
     assert "Repeated shapes show once." in found.notes
 
 

@@ -18,6 +18,7 @@ from deftarc.core.document.track import AnyTrack, NumberTrack
 from deftarc.core.spaces.colour import hex_colour
 from deftarc.formats.read.base import Asset
 from deftarc.formats.read.lottie.keys import Clocked, list_of, number_of, row_of, text_of
+from deftarc.formats.read.lottie.letters import Letters, Words
 from deftarc.formats.read.lottie.outlines import path, put_together
 from deftarc.formats.read.lottie.shapes import Bunch, Drawn, drawn_of
 from deftarc.formats.read.lottie.source import Notes, Told
@@ -25,7 +26,7 @@ from deftarc.formats.read.lottie.transforms import Moved, moved
 from deftarc.formats.read.picture import read_picture
 
 BLEND = dict(enumerate(BLENDS))
-KINDS = {6: "sound", 13: "cameras", 9: "movies", 8: "pictures in turn", 15: "layers of other programs"}
+KINDS = {6: "sounds", 13: "cameras", 9: "movies", 8: "pictures in turn", 15: "layers of other programs"}
 MODES = {"a": "add", "s": "subtract", "i": "intersect"}
 #: tt: by what, and whether turned round.
 MATTES = {1: ("alpha", False), 2: ("alpha", True), 3: ("luma", False), 4: ("luma", True)}
@@ -41,6 +42,8 @@ class Shared:
     beside: dict[str, bytes]
     #: The ids that compositions get as scenes, with their sizes.
     scenes: dict[str, tuple[str, float, float]]
+    #: What a file has of letters, and of faces.
+    lettering: Told = field(default_factory=dict)
     found: dict[str, Asset] = field(default_factory=dict)
 
 
@@ -50,6 +53,7 @@ class Composition:
     def __init__(self, rows: list[Any], clocked: Clocked, length: int, shared: Shared) -> None:
         self.rows = [each for each in rows if isinstance(each, dict)]
         self.clocked, self.length, self.shared, self.notes = clocked, length, shared, shared.notes
+        self.letters = Letters(shared.lettering, clocked)
         self.ids: dict[int, str] = {}
         self.out: list[Layer] = []
         for k, each in enumerate(self.rows):
@@ -127,6 +131,9 @@ class Composition:
         fields = {"id": f"l{k}", "name": name, "parent": parent, **self._span(told), **looks}
         if kind == 4:
             self._shapes(told, fields, move, f"l{k}")
+            return
+        if kind == 5 and (words := self._words(told, name)) is not None:
+            self._said(words, fields, move, f"l{k}")
             return
         artwork, extra = self._artwork(told, kind, name)
         if extra:
@@ -277,10 +284,43 @@ class Composition:
         names = (f"{folder}{where}".lstrip("/"), where, f"i/{where}", f"images/{where}")
         return next((self.shared.beside[each] for each in names if each in self.shared.beside), None)
 
-    def _text(self, told: Told, name: str) -> Artwork:
+    def _documents(self, told: Told) -> list[Any]:
+        """What a text says, from which frame on."""
         inside = told.get("t")
         document = inside.get("d") if isinstance(inside, dict) else None
-        rows = list_of(document.get("k")) if isinstance(document, dict) else []
+        return list_of(document.get("k")) if isinstance(document, dict) else []
+
+    def _words(self, told: Told, name: str) -> list[Words] | None:
+        """A text as outlines; None where the file has not all of its letters."""
+        inside = told.get("t")
+        if isinstance(inside, dict) and inside.get("a"):
+            self.notes.add(f"“{name}” moves as a whole: what moves its letters by themselves is left out")
+        if isinstance(inside, dict) and isinstance(inside.get("p"), dict) and inside["p"].get("m") is not None:
+            self.notes.add(f"“{name}” stands straight: texts along paths are not read")
+        return self.letters.words(self._documents(told))
+
+    def _said(self, words: list[Words], fields: dict[str, Any], move: Moved, prefix: str) -> None:
+        """A layer for what a text says, and one for each part of it where it is long, or says one thing and another."""
+        if len(words) == 1 and len(words[0].paths) == 1:
+            self._add({**fields, "artwork": words[0].paths[0]}, move)
+            return
+        self._add({**fields, "artwork": Carrier(group=True, as_one=_together(fields, move))}, move)
+        first, last = fields.get("start", 0), fields.get("end")
+        for n, each in enumerate(words):
+            start = max(first, each.time) if n else first
+            end = words[n + 1].time if n + 1 < len(words) else last
+            if end is not None and end <= start:
+                continue
+            span = {"start": start, **({} if end is None else {"end": end})}
+            for m, path_ in enumerate(each.paths):
+                title = f"{fields['name'][: limits.MAX_NAME - 12]} {n + m + 1}"
+                inner = {"id": f"{prefix}w{n}x{m}", "name": title, "parent": prefix, **span, "artwork": path_}
+                self._add(inner, Moved())
+
+    def _text(self, told: Told, name: str) -> Artwork:
+        rows = self._documents(told)
+        if len(rows) > 1:
+            self.notes.add(f"“{name}” says what it says first: its other words are left out")
         said = rows[0].get("s") if rows and isinstance(rows[0], dict) else None
         if not isinstance(said, dict) or not isinstance(said.get("t"), str) or not said["t"].strip():
             return Carrier()

@@ -33,7 +33,7 @@ def read_lottie(data: bytes, name: str = "", prefix: str = "") -> BroughtScenes:
     if len(shown) + 1 > limits.MAX_SCENES:
         raise Refusal(f"This animation has more than {limits.MAX_SCENES} pictures within one another.")
     sizes = _sizes(told, shown, assets, prefix)
-    shared = Shared(notes, assets, beside, sizes)
+    shared = Shared(notes, assets, beside, sizes, told)
     flicks = round(FLICKS / rate)
     made = _Maker(shared, flicks, _rate_of(rate))
     title = text_of(told.get("nm"), limits.MAX_NAME) or name or "Animation"
