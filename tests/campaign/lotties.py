@@ -1,6 +1,6 @@
-"""Animations of an open package of the npm registry, read here and compared with a page's player, ten frames each.
+"""Animations of open packages of the npm registry, read here and compared with a page's player, ten frames each.
 
-    python -m tests.campaign.lotties [how many]
+    python -m tests.campaign.lotties [how many of each]
 
 Fetches them into a folder of its own; nothing of it is kept. Those with formulas, which are not worked out here, are
 named and not counted.
@@ -21,8 +21,9 @@ from tests.e2e.playing import apart, painted
 from tests.lottie_players import in_page
 from tests.running import chromium
 
-#: Animated icons under the MIT licence.
-PACKAGE = "react-useanimations@2.10.0"
+#: Animated icons, and what a player is tried with: long scenes of older years, with compositions, mattes, masks and
+#: texts. All under the MIT licence.
+PACKAGES = {"react-useanimations@2.10.0": "*/lib/*/*.json", "lottie-web@5.13.0": "lottie-web/test/animations/*.json"}
 #: Of 255 on the mean; px of the larger side.
 MOST, SIDE = 3.0, 300
 
@@ -50,9 +51,11 @@ def main():
     most = int(sys.argv[1]) if len(sys.argv) > 1 else 30
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
         subprocess.run(
-            ["npm", "install", "--silent", "--ignore-scripts", "--no-audit", "--prefix", folder, PACKAGE], check=True
+            ["npm", "install", "--silent", "--ignore-scripts", "--no-audit", "--prefix", folder, *PACKAGES], check=True
         )
-        files = sorted(Path(folder).glob("node_modules/*/lib/*/*.json"))[:most]
+        files = [
+            file for where in PACKAGES.values() for file in sorted(Path(folder).glob(f"node_modules/{where}"))[:most]
+        ]
         browser = chromium(play)
         page = browser.new_page()
         over = []

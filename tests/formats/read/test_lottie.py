@@ -183,3 +183,27 @@ def test_the_first_animation_of_a_zip_is_read_and_pictures_beside_it():
         archive.writestr("animations/a.json", json.dumps(animation(nm="A")))
         archive.writestr("animations/b.json", json.dumps(animation(nm="B")))
     assert read_lottie(out.getvalue()).project.name == "B"
+
+
+def test_files_of_older_years_are_read_as_they_were_meant():
+    corner = {"v": [[0, 0], [60, 0], [60, 60]], "i": [[0, 0]] * 3, "o": [[0, 0]] * 3}
+    open_, closed = ({"ty": "sh", "ks": {"k": dict(corner)}, "closed": each} for each in (False, True))
+    moving = {"ty": "sh", "closed": True, "ks": {"k": [{"t": 0, "s": [dict(corner)], "e": [dict(corner)]}, {"t": 9}]}}
+    fill = {"ty": "fl", "c": {"k": [255, 51, 0, 255]}, "o": {"k": 100}}
+    keyed = {"ty": "st", "c": {"k": [{"t": 0, "s": [0, 0, 0, 255], "e": [255, 0, 0, 255]}, {"t": 9}]}, "w": {"k": 3}}
+    group = {"ty": "gr", "nm": "Both", "it": [open_, closed, fill]}
+    masks = [{"mode": "a", "cl": True, "pt": {"k": dict(corner)}}]
+    (layer,) = read(animation(box(shapes=[group], masksProperties=masks), v="3.1.6")).project.scenes[0].layers
+    assert [each.closed for each in layer.artwork.contours] == [False, True]
+    assert layer.artwork.fill == "#ff3300"
+    assert layer.masks[0].contours[0].closed
+    (layer,) = read(animation(box(shapes=[moving, keyed]), v="3.1.6")).project.scenes[0].layers
+    assert layer.artwork.contours[0].closed
+    assert [key.value for key in layer.tracks["stroke"].keys][-1][:3] == pytest.approx((1, 0, 0))
+    # Of that year on, and where none is told, numbers are what they are.
+    for version in ("4.1.9", "5.7.0", "none", None):
+        now = animation(
+            box(shapes=[{"ty": "el", "p": {"k": [0, 0]}, "s": {"k": [9, 9]}}, {**fill, "c": {"k": [1, 0.2, 0]}}]),
+            v=version,
+        )
+        assert read(now).project.scenes[0].layers[0].artwork.fill == "#ff3300"

@@ -12,6 +12,7 @@ from deftarc.core.document.marker import Marker, in_order
 from deftarc.formats.read.base import BroughtScenes
 from deftarc.formats.read.lottie.keys import Clocked, list_of, number_of, text_of
 from deftarc.formats.read.lottie.layers import Composition, Shared
+from deftarc.formats.read.lottie.older import modern
 from deftarc.formats.read.lottie.source import Notes, Told, read_json
 
 #: Frames a second that time is divided by evenly, where those of a file do not.
@@ -21,6 +22,7 @@ USUAL = (24, 25, 30, 50, 60, 100, 120)
 def read_lottie(data: bytes, name: str = "", prefix: str = "") -> BroughtScenes:
     """Its scenes' ids begin with ``prefix``. Refusal in a sentence where it is no Lottie, or more than can be read."""
     told, beside = read_json(data)
+    modern(told)
     rate = number_of(told.get("fr"), 25.0)
     if not 0 < rate <= 1_000:
         raise Refusal("This animation has no frame rate that can be used.")
