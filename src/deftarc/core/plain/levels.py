@@ -13,6 +13,7 @@ import numpy.typing as npt
 
 from deftarc.core.base.arrays import Floats
 from deftarc.core.base.errors import Refusal
+from deftarc.core.base.matrices import compose
 from deftarc.core.changes.bake import baked
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.links import PLACED
@@ -263,6 +264,19 @@ def level_of(name: str, label: str, times: Floats, matrices: Floats, reach: floa
     return Level(name, label, part(0, 1), part(2), skew, part(4, 5), Lane.still(0.0, 0.0))
 
 
+def matrices_of(level: Level, times: Floats) -> Floats:
+    """What a level does at times (F,), (F, 3, 3)."""
+
+    def both(name: str, lane: Lane) -> Floats:
+        told = (level.split or {}).get(name)
+        return lane.at(times) if told is None else np.concatenate([each.at(times) for each in told], axis=1)
+
+    return compose(
+        both("position", level.position), level.rotation.at(times)[:, 0], both("scale", level.scale),
+        level.skew.at(times), level.pivot.at(times),
+    )  # fmt: skip
+
+
 def apart(matrices: Floats) -> Floats:
     """Matrices (F, 3, 3) as position, a turn and a slant of x in degrees, and two sizes, (F, 6): see :class:`Level`."""
     a, b, c, d = (matrices[:, i, j] for i, j in ((0, 0), (1, 0), (0, 1), (1, 1)))
@@ -360,6 +374,7 @@ __all__ = [
     "Travel",
     "apart",
     "level_of",
+    "matrices_of",
     "straight_of",
     "travel_of",
     "trimmed",

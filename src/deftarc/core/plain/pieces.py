@@ -7,7 +7,9 @@ import numpy as np
 
 from deftarc.core.base.arrays import Floats
 from deftarc.core.document import Layer, Scene
+from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.core.evaluate import Branch, FrameTable, Group, Leaf
+from deftarc.core.plain.inside import Inside, agree
 from deftarc.core.plain.lanes import Lane, sampled, stepped
 from deftarc.core.plain.levels import NEAR, NEAR_SHARE, Level, Levels
 from deftarc.core.spaces.drawn import drawn_part
@@ -74,22 +76,21 @@ class Pieces:
         self.levels = Levels(scene, table.times, reach)
         self._by_id = {layer.id: layer for layer in scene.layers}
 
-    def of(self, branch: Branch, base: Floats | None = None, within: "Layer | None" = None) -> Thing:
+    def of(self, branch: Branch, base: Floats | None = None, inside: Inside | None = None) -> Thing:
         """A branch of the table; ``base`` are the matrices (F or 1, 3, 3) of the px it is to lie in, None for the
-        scene's, ``within`` the layer whose scene it is in.
+        scene's, ``inside`` the scene it is in, where that is shown in another and goes evenly.
         """
         layer = self._by_id.get(branch.layer.rstrip("~")) if "/" not in branch.layer else None
         if layer is not None and base is None:
             levels = self.levels.over(layer)
             opacity = self._opacity(layer, branch)
         else:
-            levels = self._relative(branch, base)
-            opacity = sampled(self.at, self._rows(branch.opacity)[:, None], NEAR_SHARE)
-        matte = self.of(branch.matte.branch, base, within) if branch.matte is not None else None
+            levels, opacity = self._relative(branch, base, inside)
+        matte = self.of(branch.matte.branch, base, inside) if branch.matte is not None else None
         shows = self._shows(branch)
         if isinstance(branch, Group):
-            inner = branch.matrix if branch.clip is not None else base
-            children = tuple(self.of(each, inner, layer or within) for each in branch.children)
+            inner, scene = (branch.matrix, self._shown(branch, inside)) if branch.clip is not None else (base, inside)
+            children = tuple(self.of(each, inner, scene) for each in branch.children)
             if branch.clip is not None:
                 return Heap(branch, layer, levels, opacity, shows, children, matte, own=True)
             moved = self._moved_by(levels, children) if branch.effects or branch.masks else None
@@ -106,7 +107,42 @@ class Pieces:
                 return None
         return tuple(replace(each, levels=each.levels[count:]) for each in children)
 
-    def _relative(self, branch: Branch, base: Floats | None) -> tuple[Level, ...]:
+    def _shown(self, branch: Branch, inside: Inside | None) -> Inside | None:
+        """The scene that a branch shows, where it goes evenly."""
+        around = self.scene if inside is None else inside.scene
+        if inside is None and "/" in branch.layer:
+            return None
+        name = branch.layer.rpartition("/")[2].rstrip("~")
+        layer = next((each for each in around.layers if each.id == name), None)
+        inner = (
+            self.scenes(layer.artwork.scene) if layer is not None and isinstance(layer.artwork, SceneShown) else None
+        )
+        if layer is None or inner is None:
+            return None
+        first, pace = (0.0, 1.0) if inside is None else (inside.first, inside.pace)
+        return Inside.of(layer, around, inner, self.at, self.levels.reach, first, pace)
+
+    def _relative(self, branch: Branch, base: Floats | None, inside: Inside | None) -> tuple[tuple[Level, ...], Lane]:
+        """What moves a branch within px that move themselves, and how much of it shows: by the keys of its layer, where
+        these come to what shows, else as samples.
+        """
+        matrices = self._matrices(branch, base)
+        shares = self._rows(branch.opacity)
+        layer = inside.layer(branch) if inside is not None and base is not None else None
+        first, last = branch.shows
+        if inside is not None and layer is not None and last > first:
+            shown = slice(first, last)
+            told = np.broadcast_to(matrices, (len(self.at), 3, 3))[shown]
+            levels, opacity = inside.over(layer), inside.opacity(layer)
+            if agree(levels, told, self.at[shown], self.levels.reach):
+                if np.abs(opacity.at(self.at[shown])[:, 0] - shares[shown]).max() > 2 * NEAR_SHARE:
+                    opacity = sampled(self.at, shares[:, None], NEAR_SHARE)
+                return levels, opacity
+        name = branch.layer
+        return (self.levels.taken_apart(name, name, matrices),), sampled(self.at, shares[:, None], NEAR_SHARE)
+
+    def _matrices(self, branch: Branch, base: Floats | None) -> Floats:
+        """Where a branch is in px that move themselves."""
         matrices = branch.matrix
         if base is not None:
             flat = np.abs(np.linalg.det(base[:, :2, :2])) < 1e-12
@@ -121,8 +157,7 @@ class Pieces:
                 if len(good):
                     nearest = good[np.abs(np.arange(count)[:, None] - good).argmin(axis=1)]
                     matrices = matrices[nearest]
-        name = branch.layer
-        return (self.levels.taken_apart(name, name, matrices),)
+        return matrices
 
     def _rows(self, rows: Floats) -> Floats:
         return np.broadcast_to(rows, (len(self.times), *rows.shape[1:]))

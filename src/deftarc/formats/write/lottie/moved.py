@@ -6,9 +6,7 @@ from typing import Any
 import numpy as np
 
 from deftarc.core.base.arrays import Floats
-from deftarc.core.base.matrices import compose
-from deftarc.core.plain.lanes import Lane
-from deftarc.core.plain.levels import Level, level_of
+from deftarc.core.plain.levels import Level, level_of, matrices_of
 from deftarc.formats.write.lottie.keys import Count, number, still
 
 #: A matrix in parts, as a transform that stays.
@@ -79,22 +77,9 @@ class Moved:
         )
 
 
-def matrices_of(level: Level, times: Floats) -> Floats:
-    """What a level does at times (F,), (F, 3, 3)."""
-
-    def both(name: str, lane: Lane) -> Floats:
-        told = (level.split or {}).get(name)
-        return lane.at(times) if told is None else np.concatenate([each.at(times) for each in told], axis=1)
-
-    return compose(
-        both("position", level.position), level.rotation.at(times)[:, 0], both("scale", level.scale),
-        level.skew.at(times), level.pivot.at(times),
-    )  # fmt: skip
-
-
 def placed(x: float, y: float, wide: float = 1.0, tall: float = 1.0) -> Transform:
     """A transform that moves and sizes, and stays."""
     return IDLE | {"p": still(number(x), number(y)), "s": still(number(100 * wide, 5), number(100 * tall, 5))}
 
 
-__all__ = ["IDLE", "Moved", "Step", "Transform", "matrices_of", "placed"]
+__all__ = ["IDLE", "Moved", "Step", "Transform", "placed"]
