@@ -736,7 +736,8 @@ export interface TrimSpan {
   end?: number | null;
 }
 /**
- * Several spans given one length from their starts; with ``keys`` their keys stretch in proportion.
+ * Several spans given one length from their starts; with ``keys`` their keys stretch in proportion, and what they
+ * show goes at another rate.
  *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "SetSpanLength".
