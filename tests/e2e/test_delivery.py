@@ -143,6 +143,18 @@ def test_what_arrives_changed_or_stays_here_is_said_before_it_is_made(small):
     expect(told.locator(".changed")).to_contain_text("256 colours")
 
 
+def test_what_it_says_is_of_the_scene_as_it_is_by_then(small):
+    shop = small.served.shop
+    sheet(small)
+    told = small.tab.locator("#deliver-told")
+    expect(told.get_by_text("Hidden: “")).to_have_count(0)
+    first = shop.projects.open("quillhaven").project.scene("pennant").layers[0]
+    # As another window would.
+    hidden = DescribeLayers(scene="pennant", layers=(first.id,), hidden=True)
+    shop.commit("quillhaven", shop.projects.open("quillhaven").revision, hidden)
+    expect(told.locator(".left")).to_contain_text(f"Hidden: “{first.name}")
+
+
 def test_what_cannot_be_is_said_in_the_sheet_and_nothing_is_made(small):
     dialog = sheet(small)
     dialog.locator("[name=scale]").fill("a lot")

@@ -1,6 +1,7 @@
 // The sheet in which a scene is delivered: what was chosen is asked of the server, which draws all of it.
 import { http } from "./http.js";
 import { say } from "./notice.js";
+import { receives } from "./receivers.js";
 import { state } from "./state.js";
 
 const dialog = document.getElementById("render-dialog");
@@ -119,6 +120,15 @@ export function wireRender() {
   dialog.addEventListener("submit", (event) => {
     event.preventDefault();
     begin();
+  });
+  // Somebody else changed the project meanwhile: what the sheet says and shows is of the scene as it is now.
+  let seen = 0;
+  receives("revision", (revision) => {
+    if (dialog.open && seen && revision !== seen) {
+      clearTimeout(waiting);
+      waiting = setTimeout(told, TYPED);
+    }
+    seen = revision;
   });
   // What is shown of it is there, or cannot be: neither event is told to what stands around it.
   for (const kind of ["load", "loadeddata", "error"])
