@@ -6,6 +6,7 @@ import pytest
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
+from deftarc.app.brought import brought_again
 from deftarc.app.workshop import Workshop
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document.artwork import Particles, Wash
@@ -13,9 +14,15 @@ from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.core.document.matte import Matte
 from deftarc.core.document.scene import Shutter
 from deftarc.core.edit import EDIT
+from deftarc.core.edit.brought import BringScenes
+from deftarc.core.edit.layers import DescribeLayers
 from deftarc.core.evaluate import FrameTable
+from deftarc.formats.origins import with_origin
+from deftarc.formats.read import BroughtScenes
+from deftarc.formats.read.lottie.reader import read_lottie
 from deftarc.web.live import brief as brief_room
 from deftarc.web.live.page import Looking
+from tests.animations import box, buoy, told
 from tests.every_edit import EDITS, WITHOUT_SCENE, harbour
 from tests.looks import effect, round_mask, square_mask
 from tests.scenes import at, layer, numbers, scene
@@ -292,6 +299,40 @@ DONE_TO_A_CARRIER = {
 def test_what_is_carried_follows_its_carrier_on_the_page(tmp_path, how):
     hand = Hand(tmp_path, 1)
     carried(hand, DONE_TO_A_CARRIER[how])
+
+
+@pytest.mark.parametrize("place", ["around", "inside"])
+def test_what_comes_again_of_a_file_is_on_the_page_that_shows_it(tmp_path, place):
+    hand = Hand(tmp_path, 1)
+    shop = hand.shop
+
+    def commit(edit, *assets):
+        return shop.bring_in("p", shop.projects.open("p").revision, assets, edit, None)
+
+    read = lambda told_: read_lottie(told(told_), "Buoy", "came").scenes  # noqa: E731
+    came, kept = with_origin(read(buoy()), "buoy.json")
+    art = SceneShown(scene=came[0].id, width=400, height=320, goes_on="repeat")
+    hand.step(lambda: commit(BringScenes(scene="crossing", id="shown", name="Buoy", artwork=art, scenes=came), kept)
+              and hand.page.look())  # fmt: skip
+    if place == "inside":
+        hand.page.asked.update(scene=came[0].id, folded=None)
+        hand.step(lambda: hand.page.look(fresh=True))
+    # The one that carries the other is called otherwise here, and moves and is drawn otherwise there.
+    body = next(each for each in came[0].layers if each.name == "Buoy")
+    hand.step(
+        lambda: commit(DescribeLayers(scene=came[0].id, layers=(body.id,), name="Bell buoy")) and hand.page.look()
+    )
+    was, frames = came, [read(buoy(turns=45, above=(box("Flag", [50, 30], [0, 0.5, 0.4], 3, [60, -60], parent=2),), op=60)),
+                         read(buoy(turns=10, width=60))]  # fmt: skip
+    for fresh in frames:
+        again = brought_again(hand.project, hand.project.scene(came[0].id), shop.assets.read,
+                              BroughtScenes("Buoy", fresh, ()), "buoy.json", "here")  # fmt: skip
+        hand.step(lambda again=again: commit(again.edit, *again.assets) and hand.page.look())
+        assert hand.project.scene(was[0].id).layer(body.id).name == "Bell buoy"
+    hand.do_undo(None)
+    assert "Flag" in {each.name for each in hand.project.scene(came[0].id).layers}
+    hand.do_redo(None)
+    assert "Flag" not in {each.name for each in hand.project.scene(came[0].id).layers}
 
 
 def test_the_guard_sees_a_page_that_is_sent_only_layers_that_changed_themselves(tmp_path, monkeypatch):

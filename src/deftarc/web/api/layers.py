@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import Annotated
 
-from fastapi import APIRouter, File, Form, Response, UploadFile
+from fastapi import APIRouter, Response
 from pydantic import Field
 from starlette.concurrency import run_in_threadpool
 
@@ -17,7 +17,7 @@ from deftarc.core.document import UserFont
 from deftarc.core.edit import EditBase
 from deftarc.core.edit.scenes import AddFont
 from deftarc.formats.read import Asset
-from deftarc.web.api.models import EditId, MadeFont, ProjectId, Revision, State
+from deftarc.web.api.models import MadeFont, ProjectId, Revision, Sent, SentAs, SentOn, State
 from deftarc.web.context import Shop, Uploads
 from deftarc.web.strict import StrictRoute
 
@@ -118,9 +118,9 @@ async def bring_in_font(
     project_id: ProjectId,
     shop: Shop,
     uploads: Uploads,
-    file: Annotated[UploadFile, File()],
-    revision: Annotated[int, Form(ge=0, le=2**53)],
-    edit_id: Annotated[EditId | None, Form()] = None,
+    file: Sent,
+    revision: SentOn,
+    edit_id: SentAs = None,
 ) -> MadeFont:
     """Bring in a TTF, OTF or WOFF2 for this project's texts."""
     await run_in_threadpool(shop.projects.open, project_id)

@@ -3,6 +3,7 @@
 from dataclasses import asdict
 from typing import Annotated, Literal
 
+from fastapi import File, Form, UploadFile
 from pydantic import BaseModel, ConfigDict, Field, SerializeAsAny, StringConstraints
 
 from deftarc.core.base import limits
@@ -18,6 +19,10 @@ from deftarc.store.projects import OpenProject
 
 EditId = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9-]{8,40}$")]
 ProjectId = Annotated[str, Field(max_length=60)]
+#: What comes with a file: it, the revision it is brought in on, and a name of its own for what is asked.
+Sent = Annotated[UploadFile, File()]
+SentOn = Annotated[int, Form(ge=0, le=2**53)]
+SentAs = Annotated[EditId | None, Form()]
 
 
 class Body(BaseModel):

@@ -3,7 +3,7 @@
 from hashlib import blake2b
 from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, File, Form, Path, Query, Response, UploadFile
+from fastapi import APIRouter, Form, Path, Query, Response
 from starlette.concurrency import run_in_threadpool
 
 from deftarc.app.brought import brought_again, shown_first
@@ -37,11 +37,13 @@ from deftarc.web.api.models import (
     BroughtAgain,
     BroughtInLayer,
     Created,
-    EditId,
     Moment,
     NewScene,
     ProjectId,
     SceneSettings,
+    Sent,
+    SentAs,
+    SentOn,
     State,
 )
 from deftarc.web.context import Shop, Uploads, file_named
@@ -205,8 +207,8 @@ async def bring_in(
     scene_id: SceneId,
     shop: Shop,
     uploads: Uploads,
-    file: Annotated[UploadFile, File()],
-    revision: Annotated[int, Form(ge=0, le=2**53)],
+    file: Sent,
+    revision: SentOn,
     x: Annotated[float | None, Form(ge=-limits.MAX_NUMBER, le=limits.MAX_NUMBER)] = None,
     y: Annotated[float | None, Form(ge=-limits.MAX_NUMBER, le=limits.MAX_NUMBER)] = None,
     size: Annotated[Literal["fit", "fill", "full"], Form()] = "full",
@@ -214,7 +216,7 @@ async def bring_in(
     place: Annotated[Literal["whole", "on_top", "insert", "overwrite"], Form()] = "whole",
     time: Annotated[int, Form(ge=0, le=limits.FURTHEST)] = 0,
     length: Annotated[int | None, Form(gt=0, le=limits.FURTHEST)] = None,
-    edit_id: Annotated[EditId | None, Form()] = None,
+    edit_id: SentAs = None,
 ) -> BroughtInLayer:
     """Bring in an SVG, PNG, JPEG or WebP as a new layer, its middle at (x, y) scene px, or a Lottie animation, as
     scenes that a new layer shows; or in place of the artwork of the layer ``replace``, which keeps its motion.
@@ -257,10 +259,10 @@ async def bring_again(
     scene_id: SceneId,
     shop: Shop,
     uploads: Uploads,
-    file: Annotated[UploadFile, File()],
-    revision: Annotated[int, Form(ge=0, le=2**53)],
+    file: Sent,
+    revision: SentOn,
     prefer: Annotated[Prefer, Form()] = "here",
-    edit_id: Annotated[EditId | None, Form()] = None,
+    edit_id: SentAs = None,
 ) -> BroughtAgain:
     """Bring a scene that came of a file in again, which has changed since: what was done here is kept. ``kept`` says
     what both changed, and stays as it is here unless ``prefer`` is *file*.

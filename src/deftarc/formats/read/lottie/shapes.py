@@ -1,4 +1,4 @@
-"""Items of a shape layer as things to be drawn: each with its artwork and tracks, groups with what moves them."""
+"""Items of a layer of shapes as things to be drawn: each with its artwork and tracks, groups with what moves them."""
 
 from dataclasses import dataclass, field
 from typing import Any
@@ -18,6 +18,9 @@ NOT_CARRIED = {
     "zz": "Zigzags are straight", "pb": "Puckered and bloated outlines are as they were drawn",
     "op": "Offset outlines are as they were drawn", "tw": "Twisted outlines are as they were drawn",
 }  # fmt: skip
+
+#: Items that are outlines.
+OUTLINES = ("sh", "rc", "el", "sr")
 
 
 @dataclass
@@ -74,14 +77,10 @@ def _walk(
     while k < len(shown):
         each = shown[k]
         kind = each.get("ty")
-        if kind == "sh":
-            sources += path(each, clocked)
-        elif kind in ("rc", "el", "sr"):
-            sources += formed(each, clocked)
+        if kind in OUTLINES:
+            sources += _outlines(each, clocked)
         elif kind == "gr":
-            inner = [item for item in each.get("it") or [] if isinstance(item, dict)]
-            transform = next((item for item in inner if item.get("ty") == "tr"), None)
-            rest = [item for item in inner if item.get("ty") != "tr"]
+            rest, transform = _grouped(each)
             children = _walk(rest, clocked, notes, [], trim, rounding)
             if children:
                 out.append(Bunch(_name(each), transform, children))
@@ -134,6 +133,17 @@ def _trim_of(told: Told, clocked: Clocked) -> _Trim:
     return _Trim(start, end, shift, told.get("m") == 2)
 
 
+def _outlines(told: Told, clocked: Clocked) -> list[Source]:
+    return path(told, clocked) if told["ty"] == "sh" else formed(told, clocked)
+
+
+def _grouped(told: Told) -> tuple[list[Told], Told | None]:
+    """What is in a group, and what moves all of it."""
+    inner = [item for item in told.get("it") or [] if isinstance(item, dict)]
+    transform = next((item for item in inner if item.get("ty") == "tr"), None)
+    return [item for item in inner if item.get("ty") != "tr"], transform
+
+
 def _styled(items: list[Told]) -> bool:
     return any(each.get("ty") in ("fl", "gf", "st", "gs") for each in items)
 
@@ -143,14 +153,11 @@ def _loose(items: list[Told], clocked: Clocked, transform: Told | None, notes: N
     out: list[Source] = []
     for each in items:
         kind = each.get("ty")
-        if kind == "sh":
-            out += path(each, clocked)
-        elif kind in ("rc", "el", "sr"):
-            out += formed(each, clocked)
+        if kind in OUTLINES:
+            out += _outlines(each, clocked)
         elif kind == "gr":
-            inner = [item for item in each.get("it") or [] if isinstance(item, dict)]
-            below = next((item for item in inner if item.get("ty") == "tr"), None)
-            out += _loose([item for item in inner if item.get("ty") != "tr"], clocked, below, notes)
+            rest, below = _grouped(each)
+            out += _loose(rest, clocked, below, notes)
     return [_moved(each, transform, clocked, notes) for each in out]
 
 

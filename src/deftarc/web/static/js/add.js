@@ -14,8 +14,8 @@ const chooser = document.getElementById("file");
 const fontChooser = document.getElementById("font-file");
 const dialog = document.getElementById("text-dialog");
 const stage = document.getElementById("stage");
-const KNOWN = /\.(svg|png|jpe?g|webp|json|lottie)$/i;
-const FONT = /\.(ttf|otf|woff2)$/i;
+// Whether a file is of a kind that a chooser takes, by its ending: those are the server's.
+const takes = (where, file) => where.accept.split(",").some((ending) => file.name.toLowerCase().endsWith(ending));
 let replacing = null;
 
 // Where in time what is added goes, as chosen in the menu; null when its length is no time.
@@ -51,11 +51,11 @@ async function addArtwork(name, artwork, select) {
 
 async function addFiles(files, at, select) {
   for (const file of files) {
-    if (FONT.test(file.name)) {
+    if (takes(fontChooser, file)) {
       await addFont(file);
       continue;
     }
-    if (!KNOWN.test(file.name)) {
+    if (!takes(chooser, file)) {
       say(`${file.name} is no picture Deft Arc can read. It takes SVG, PNG, JPEG, WebP and Lottie.`);
       continue;
     }
