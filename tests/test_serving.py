@@ -241,16 +241,16 @@ def test_a_render_that_meets_a_full_disk_fails_with_its_reason_and_leaves_nothin
 
 
 def test_others_reach_a_server_by_the_names_it_was_given_and_with_its_token(tmp_path):
-    refused = Server(tmp_path / "a", "--host", "0.0.0.0")
+    refused = Server(tmp_path / "a", "--host", "0.0.0.0", env={"DEFTARC_TOKEN": "bell-and-chime"})
     assert refused.process.wait(30) == 1
-    assert "token" in refused.process.stderr.read()
+    assert "at least 20 letters" in refused.process.stderr.read()
     server = Server(
         tmp_path / "b",
         "--host",
         "0.0.0.0",
         "--name",
         "studio.quillhaven.example",
-        env={"DEFTARC_TOKEN": "bell-and-chime"},
+        env={"DEFTARC_TOKEN": "bell-and-chime-of-the-harbour"},
     ).ready()
     host = {"host": "studio.quillhaven.example:8321"}
     assert server.ask("GET", "/api/projects", headers=host)[0] == 403

@@ -13,7 +13,8 @@ import typer
 from av.error import FFmpegError
 from pydantic import ValidationError
 
-from deftarc.app.queue.crews import Crew, crew_of
+from deftarc.app.queue.crews import Crew, Processes
+from deftarc.app.queue.farm import Cluster
 from deftarc.app.queue.making import Making, made_with
 from deftarc.app.queue.work import Order
 from deftarc.app.settings import settings
@@ -91,7 +92,7 @@ def serve(
     host: Annotated[
         str | None,
         typer.Option(
-            help="The address to listen on. Other than loopback needs DEFTARC_TOKEN in the environment. "
+            help="The address to listen on. Other than loopback asks for DEFTARC_TOKEN, or for a token made for you. "
             "[default: 127.0.0.1]",
             show_default=False,
         ),
@@ -100,13 +101,21 @@ def serve(
         list[str] | None,
         typer.Option("--name", help="A name or address by which others reach this server; may be told several times."),
     ] = None,
+    farm: Annotated[
+        str | None,
+        typer.Option(
+            help="The address of a Dask scheduler, tcp://name:8786 or tls://…, whose workers paint instead of this "
+            "machine. Whoever is there can run code here: name none but your own.",
+            show_default=False,
+        ),
+    ] = None,
     data: Data = None,
 ) -> None:
     """Serve the workbench to a browser. What is not told here is taken from the environment: DEFTARC_DATA, …"""
     from deftarc.web.server import run
 
     try:
-        run(settings(data=data, host=host, port=port, names=tuple(name) if name else None), demo)
+        run(settings(data=data, host=host, port=port, names=tuple(name) if name else None, farm=farm), demo)
     except Refusal as error:
         fail(error)
 
@@ -212,8 +221,8 @@ def render(
     ] = None,
     workers: Annotated[int, typer.Option(help="Processes that paint parts of it side by side.", min=1, max=64)] = 1,
     farm: Annotated[
-        str, typer.Option(help="The address of a Dask scheduler, tcp://name:8786: its workers paint instead.")
-    ] = "",
+        str | None, typer.Option(help="The address of a Dask scheduler, tcp://name:8786: its workers paint instead.")
+    ] = None,
 ) -> None:
     """Render a scene to a movie, one frame, or a folder of frames.
 
@@ -226,13 +235,15 @@ def render(
         options = chosen(output, {"frame": frame, "ground": ground_of(ground), **dict(map(_parted, more or ()))})
         output.check(found, options)
         with told_to_people(progress, output.total(found, options)) as told:
-            if workers == 1 and not farm:
+            at = settings(farm=farm).farm_at()
+            if workers == 1 and at is None:
                 project = opened.project
                 job = Job(found, Materials(opened.read_asset), project.by_id, project, opened.written)
                 output.write(job, options, out, told)
             else:
                 order = Order(output.id, found.id, options.model_dump(mode="json"))
-                made_aside(crew_of(farm, workers), order, opened, output.parts(found, options), out, told)
+                crew = Cluster(at) if at is not None else Processes(workers)
+                made_aside(crew, order, opened, output.parts(found, options), out, told)
     except Refusal as error:
         fail(error)
     except (OSError, FFmpegError) as error:

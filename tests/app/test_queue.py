@@ -6,10 +6,12 @@ import time
 from concurrent.futures import Future
 from concurrent.futures.process import BrokenProcessPool
 from contextlib import suppress
+from threading import Thread
 
 import pytest
 
-from deftarc.app.queue.crews import Processes, crew_of
+from deftarc.app.queue.crews import Processes
+from deftarc.app.queue.farm import FarmAt
 from deftarc.app.queue.making import Making, made_with
 from deftarc.app.queue.queue import Queue
 from deftarc.app.queue.work import GO, Order
@@ -18,6 +20,7 @@ from deftarc.core.base.errors import Refusal, UnknownThing
 from deftarc.core.document import Project
 from deftarc.paint.output import chosen, no_progress, output_named, part_name
 from deftarc.store.settings import Settings
+from deftarc.store.trouble import StoreTrouble
 from tests.rendering import frames_of, made
 from tests.scenes import layer, numbers, positions, scene
 
@@ -95,7 +98,7 @@ def test_a_killed_worker_costs_no_part_that_was_made(shop, tmp_path):
     folder = shop.renders.folder / job
     until(lambda: (folder / part_name(0)).exists() and len(list(folder.glob("*.at"))) >= 1)
     kept = {path.name: path.stat().st_mtime_ns for path in folder.glob("*.made")}
-    killed = list(shop.renders._crew._pool._processes)
+    killed = list(shop.renders._here._pool._processes)
     os.kill(killed[0], signal.SIGKILL)
     later = {}
     while state(shop, job) in ("waiting", "running"):
@@ -118,6 +121,7 @@ class Dying:
     """A crew whose workers die over one part."""
 
     hands = 1
+    lost = ""
 
     def __init__(self, at):
         self.at, self.asked = at, []
@@ -268,14 +272,68 @@ def test_what_failed_for_want_of_room_keeps_what_was_made_and_goes_on(shop):
     assert ended(shop, job).state == "done"
 
 
-def test_a_farm_that_does_not_answer_lets_them_wait_and_says_so(shop):
-    shop.settings.keep(Settings(farm="tcp://127.0.0.1:9"))
+def with_farm(folder, at="tcp://127.0.0.1:9", **settings):
+    """A workshop whose renders are to be painted by the farm at an address."""
+    shop = Workshop.at(folder, FarmAt(at))
+    shop.projects.create(Project(name="Quillhaven", scenes=(sailing(),)), "p")
+    shop.settings.keep(Settings(**settings))
+    return shop
+
+
+def test_while_a_farm_does_not_answer_they_are_painted_here_and_say_so(tmp_path):
+    shop = with_farm(tmp_path)
+    job = render(shop)
+    until(lambda: "No farm answers at tcp://127.0.0.1:9" in shop.jobs.get(job).message)
+    assert "painted here meanwhile" in shop.jobs.get(job).message
+    assert ended(shop, job).state == "done"
+    shop.renders.close()
+
+
+def test_where_settings_say_so_they_wait_for_the_farm(tmp_path):
+    shop = with_farm(tmp_path, farm_lost="wait")
     job = render(shop)
     until(lambda: "No farm answers at tcp://127.0.0.1:9" in shop.jobs.get(job).message)
     assert state(shop, job) == "waiting"
-    shop.settings.keep(Settings())
+    shop.settings.keep(Settings(farm_lost="here"))
     shop.renders.wake()
     assert ended(shop, job).state == "done"
+    shop.renders.close()
+
+
+def test_one_picture_passes_a_render_that_takes_long(shop):
+    long = render(shop, "mp4")
+    until(lambda: state(shop, long) == "running")
+    shop.settings.keep(Settings(workers=1))
+    picture = render(shop, "png")
+    assert ended(shop, picture).state == "done"
+    assert state(shop, long) in ("running", "done")
+    assert ended(shop, long).state == "done"
+
+
+def test_stop_go_first_and_again_at_once_end_in_no_dead_entry(shop):
+    for _ in range(6):
+        job = render(shop)
+        asked = [shop.renders.stop, shop.renders.pause, shop.renders.go_on, shop.renders.first, shop.renders.go_on]
+        wrong = []
+
+        def ask(what, job=job, wrong=wrong):
+            try:
+                what(job)
+            except (Refusal, UnknownThing) as told:
+                if isinstance(told, StoreTrouble) or "was removed" in str(told):
+                    wrong.append(told)
+
+        threads = [Thread(target=ask, args=(what,)) for what in asked * 3]
+        for each in threads:
+            each.start()
+        for each in threads:
+            each.join()
+        assert not wrong
+        until(lambda job=job: state(shop, job) == "stopped")
+        assert not (shop.renders.folder / job).exists()
+        assert "removed" not in shop.jobs.get(job).message
+    again = shop.render_again(job)
+    assert ended(shop, again).state == "done"
 
 
 def test_what_another_process_wishes_is_done(shop):
@@ -299,7 +357,8 @@ def test_a_queue_of_a_folder_with_what_no_render_names_sweeps_it_away(tmp_path):
     assert list(folder.iterdir()) == []
 
 
-def test_settings_say_who_makes_them():
-    crew = crew_of("", 3)
+def test_settings_say_how_many_make_them(shop):
+    shop.settings.keep(Settings(workers=3))
+    crew = shop.renders._crew_now()
     assert isinstance(crew, Processes)
     assert crew.hands == 3

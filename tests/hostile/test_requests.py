@@ -193,8 +193,8 @@ def test_the_socket_answers_every_bad_message_and_lives(client):
 
 
 def test_a_token_is_taken_from_an_address_once_and_kept_in_none(tmp_path):
-    app = create_app(tmp_path, token="Glocke-und-Möwe", hosts=frozenset({"10.0.0.5"}))
-    given = quote("Glocke-und-Möwe")
+    app = create_app(tmp_path, token="Glocke-und-Möwe-am-Kai", hosts=frozenset({"10.0.0.5"}))
+    given = quote("Glocke-und-Möwe-am-Kai")
 
     def get(path, query, **headers):
         return asyncio.run(asked(app, "GET", path, b"", {"host": "10.0.0.5", **headers}, query.encode()))
@@ -221,7 +221,7 @@ def test_a_token_is_taken_from_an_address_once_and_kept_in_none(tmp_path):
         "&".join(["token=a"] * 500),
         "token",
     ):
-        assert get("/", query)[0] == 403
+        assert get("/", query)[0] in (403, 429)
     for told in ("", "\xff", f"{COOKIE}=", f"{COOKIE}=\xff\xfe", f"{COOKIE}={given}", ";;=;" * 900):
         assert get("/", "", cookie=told)[0] == 403
     assert (

@@ -15,6 +15,8 @@ from typing import Any
 
 from PIL import Image
 
+from deftarc.app.logins import Logins
+from deftarc.app.queue.farm import FarmAt
 from deftarc.app.queue.queue import Queue
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
@@ -35,6 +37,7 @@ from deftarc.store.choices import ChoiceStore
 from deftarc.store.database import Sessions, check_database, open_database
 from deftarc.store.eases import EaseStore
 from deftarc.store.jobs import JobStore, NewJob
+from deftarc.store.logins import LoginStore
 from deftarc.store.motions import MotionStore
 from deftarc.store.parts import Written
 from deftarc.store.projects import OpenProject, ProjectStore
@@ -67,6 +70,9 @@ class Workshop:
     renders: Queue
     room: Room
     materials: Materials
+    logins: Logins
+    #: Of which each page's own token is made.
+    page_secret: bytes
     #: Called with (project id, revision) after every change; see live.py.
     listeners: dict[str, set[Callable[[int], None]]] = field(default_factory=dict)
     loop: asyncio.AbstractEventLoop | None = None
@@ -74,17 +80,18 @@ class Workshop:
     receiving: RLock = field(default_factory=RLock)
 
     @classmethod
-    def at(cls, folder: Path) -> "Workshop":
+    def at(cls, folder: Path, farm: FarmAt | None = None) -> "Workshop":
         """The workshop of a folder. StoreTrouble or Refusal where the folder or its database cannot be used."""
         sessions = open_database(folder)
         projects, assets = ProjectStore(sessions), AssetStore(sessions)
         jobs, settings = JobStore(sessions), SettingStore(sessions)
-        renders = Queue(folder / "renders", jobs, settings.told)
+        renders = Queue(folder / "renders", jobs, settings.told, farm)
         room = Room(sessions, projects, assets, jobs, renders.folder)
+        logins = LoginStore(sessions)
         shop = cls(
             folder, sessions, projects, assets, jobs, ChoiceStore(sessions), EaseStore(sessions),
             MotionStore(sessions), settings, renders,
-            room, Materials(assets.read),
+            room, Materials(assets.read), Logins(logins), logins.page_secret(),
         )  # fmt: skip
         renders.again = shop.render_again
         return shop

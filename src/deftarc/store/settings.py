@@ -1,6 +1,7 @@
 """Settings of a data folder, by name."""
 
 import os
+from typing import Literal
 
 from pydantic import Field
 from sqlalchemy import select
@@ -29,8 +30,8 @@ class Settings(Frozen):
     renders_at_once: int = Field(default=1, ge=1, le=MOST_AT_ONCE)
     #: Processes of this machine that paint.
     workers: int = Field(default_factory=own_workers, ge=1, le=MOST_WORKERS)
-    #: The address of a Dask scheduler, whose workers paint instead; empty for none.
-    farm: str = Field(default="", max_length=200, pattern=r"^((tcp|tls|ws|wss|ucx)://[^\s/]+)?$")
+    #: What renders do while a farm does not answer: they are painted here, or wait.
+    farm_lost: Literal["here", "wait"] = "here"
 
 
 class SettingStore:

@@ -137,3 +137,11 @@ class SettingRow(Base):
     __tablename__ = "settings"
     name: Mapped[str] = mapped_column(String(40), primary_key=True)
     value: Mapped[str]
+
+
+class LoginRow(Base):
+    """Somebody who has shown the token: the hash of what their browser keeps, and when it was used last."""
+
+    __tablename__ = "logins"
+    key: Mapped[str] = mapped_column(String(64), primary_key=True)
+    used_at: Mapped[float]

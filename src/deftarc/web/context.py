@@ -10,6 +10,7 @@ from typing import Annotated, Any
 
 from fastapi import Depends, Request, UploadFile
 from fastapi.templating import Jinja2Templates
+from jinja2 import Environment, FileSystemLoader
 from markupsafe import Markup
 
 from deftarc import __version__
@@ -18,6 +19,8 @@ from deftarc.app.workshop import Workshop
 from deftarc.core.base import limits
 from deftarc.core.edit import Locked
 from deftarc.store.trouble import trouble_of
+from deftarc.web.bodies import file_of
+from deftarc.web.entry import page_token
 
 HERE = Path(__file__).parent
 ICONS = HERE / "static" / "vendor" / "icons"
@@ -45,9 +48,14 @@ class Bringing:
         self.readers: Readers = request.app.state.readers
         self.folder: Path = request.app.state.workshop.incoming
 
-    async def read(self, task: str, file: UploadFile, most: int, *given: Any) -> Any:
+    @property
+    def most(self) -> int:
+        """The bytes that the route has declared its file to have at most."""
+        return file_of(self.request.scope["endpoint"])
+
+    async def read(self, task: str, file: UploadFile, *given: Any) -> Any:
         """What a task of reading_process comes to; Refusal in a sentence otherwise."""
-        async with on_disk(file, self.folder, most) as path:
+        async with on_disk(file, self.folder, self.most) as path:
             return await self.readers.read(task, path, *given, gone=self.request.is_disconnected)
 
     @asynccontextmanager
@@ -64,7 +72,7 @@ class Bringing:
             shutil.rmtree(into, ignore_errors=True)
 
     async def read_project(self, file: UploadFile, into: Path) -> Any:
-        async with on_disk(file, self.folder, limits.MAX_ARCHIVE_BYTES) as path:
+        async with on_disk(file, self.folder, self.most) as path:
             return await self.readers.read(
                 "project",
                 path,
@@ -77,7 +85,17 @@ class Bringing:
 
 Uploads = Annotated[Bringing, Depends(Bringing)]
 
-templates = Jinja2Templates(directory=HERE / "templates")
+# Whatever its ending, every template escapes what it is given: only what one of our own functions made as markup is
+# put in as it is. Templates ship with the application: nobody changes them under it.
+templates = Jinja2Templates(
+    env=Environment(
+        loader=FileSystemLoader(HERE / "templates"),
+        autoescape=True,
+        auto_reload=False,
+        trim_blocks=True,
+        lstrip_blocks=True,
+    )
+)
 
 
 @lru_cache(maxsize=256)
@@ -87,10 +105,17 @@ def icon(name: str) -> Markup:
     return Markup(text.replace("<svg ", '<svg aria-hidden="true" ', 1))
 
 
-templates.env.globals.update(icon=icon, version=__version__)
-# Templates ship with the application: nobody changes them under it.
-templates.env.auto_reload = False
-templates.env.trim_blocks = templates.env.lstrip_blocks = True
+def _nonce(request: Request) -> str:
+    """What a script element of this answer carries, so that it runs."""
+    return str(request.scope.get("deftarc.nonce", ""))
+
+
+def _page_token(request: Request) -> str:
+    """What the page shows with each request that changes something."""
+    return page_token(request.app.state.workshop.page_secret, request.scope.get("deftarc.session", ""))
+
+
+templates.env.globals.update(icon=icon, version=__version__, nonce=_nonce, page_token=_page_token)
 
 
 def fragment(name: str, **values: Any) -> str:

@@ -2,13 +2,11 @@
 
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
-from pydantic import ValidationError
 
-from deftarc.app.queue.crews import crew_of
 from deftarc.app.workshop import Workshop
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.time import RATES, timecode
@@ -92,7 +90,9 @@ def start(request: Request, shop: Shop) -> Response:
     return templates.TemplateResponse(
         request, "start.html",
         {**_list(shop), "presets": PRESETS, "rates": list(RATES), "new": NewProject(), "whole": shop.room.whole(),
-         "settings": shop.settings.told(), "most_at_once": MOST_AT_ONCE, "most_workers": MOST_WORKERS},
+         "guarded": request.scope.get("deftarc.guarded", False),
+         "farm": shop.renders.farm, "settings": shop.settings.told(),
+         "most_at_once": MOST_AT_ONCE, "most_workers": MOST_WORKERS},
     )  # fmt: skip
 
 
@@ -122,7 +122,7 @@ def settings(
     shop: Shop,
     renders_at_once: Annotated[str, Form(max_length=20)] = "",
     workers: Annotated[str, Form(max_length=20)] = "",
-    farm: Annotated[str, Form(max_length=300)] = "",
+    farm_lost: Annotated[Literal["here", "wait"] | None, Form()] = None,
 ) -> Response:
     count = whole(renders_at_once, "number of renders", "")
     if not 1 <= count <= MOST_AT_ONCE:
@@ -130,18 +130,31 @@ def settings(
     hands = whole(workers, "number of processes", "") if workers else shop.settings.told().workers
     if not 1 <= hands <= MOST_WORKERS:
         raise Refusal(f"Between 1 and {MOST_WORKERS} processes can paint.")
-    try:
-        wanted = Settings(renders_at_once=count, workers=hands, farm=farm.strip())
-    except ValidationError:
-        raise Refusal(f"“{farm.strip()[:60]}” is no address of a scheduler. Write it as tcp://name:8786.") from None
-    if wanted.farm and wanted.farm != shop.settings.told().farm:
-        # Refused here where nothing answers, and not only once something is to be made.
-        crew_of(wanted.farm, hands).close()
-    shop.settings.keep(wanted)
+    lost = farm_lost or shop.settings.told().farm_lost
+    shop.settings.keep(Settings(renders_at_once=count, workers=hands, farm_lost=lost))
     shop.renders.wake()
     often = f"{count} renders run at once" if count > 1 else "One render runs at a time"
-    who = f"the workers of {wanted.farm}" if wanted.farm else f"{hands} processes" if hands > 1 else "one process"
+    who = f"{hands} processes" if hands > 1 else "one process"
+    if shop.renders.farm is not None:
+        who = f"the farm; while it does not answer {f'by {who}' if lost == 'here' else 'they wait'}"
     told = f"{often}, painted by {who}."
+    return templates.TemplateResponse(request, "parts/kept.html", {"sentence": told})
+
+
+@router.get("/parts/farm")
+def farm(request: Request, shop: Shop) -> Response:
+    """Whether the farm answers, as it is now."""
+    told = shop.renders.farm.told() if shop.renders.farm is not None else "There is none."
+    return templates.TemplateResponse(request, "parts/kept.html", {"sentence": told})
+
+
+@router.post("/log-out-everywhere")
+def log_out_everywhere(request: Request, shop: Shop) -> Response:
+    """Ends all logins: whoever comes next, here too, shows the token."""
+    guarded = request.scope.get("deftarc.guarded", False)
+    if guarded:
+        shop.logins.end_all()
+    told = "Everybody is logged out." if guarded else "Nobody has to log in here."
     return templates.TemplateResponse(request, "parts/kept.html", {"sentence": told})
 
 

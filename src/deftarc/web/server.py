@@ -2,6 +2,7 @@
 
 import asyncio
 import gc
+import secrets
 import socket
 import sys
 from collections.abc import AsyncIterator
@@ -18,6 +19,7 @@ from pydantic import ValidationError
 from starlette.exceptions import HTTPException
 
 from deftarc import __version__
+from deftarc.app.queue.farm import FarmAt
 from deftarc.app.readers import Readers, shared
 from deftarc.app.settings import Settings, begin_logging
 from deftarc.app.workshop import Workshop
@@ -33,15 +35,23 @@ from deftarc.store.trouble import StoreTrouble, trouble_of
 from deftarc.web import delivery, pages
 from deftarc.web.api import clips, eases, layers, motions, paths, projects, renders, scenes, within
 from deftarc.web.api.models import Refused
+from deftarc.web.bodies import taking_files
 from deftarc.web.context import HERE, lock_offer, templates
-from deftarc.web.guard import EVERYWHERE, HEADERS, LOOPBACK, Guard, policy
+from deftarc.web.entry import LEAST_TOKEN
+from deftarc.web.guard import EVERYWHERE, LOOPBACK, Guard
 from deftarc.web.live import socket as live
+from deftarc.web.patience import Patient
+from deftarc.web.policy import HEADERS, policy
 from deftarc.web.served import more_folders
 from deftarc.web.tidying import Tidying
 
 
 def create_app(
-    folder: Path, token: str | None = None, hosts: frozenset[str] = LOOPBACK, readers: Readers | None = None
+    folder: Path,
+    token: str | None = None,
+    hosts: frozenset[str] = LOOPBACK,
+    readers: Readers | None = None,
+    farm: FarmAt | None = None,
 ) -> FastAPI:
     """The web application over one data folder. Readers that are brought along end with it."""
 
@@ -70,27 +80,16 @@ def create_app(
         responses={code: {"model": Refused} for code in (400, 403, 404, 409, 422)},
     )
     app.state.readers = readers or shared()
-    over(app, folder)
+    over(app, folder, farm)
     app.add_middleware(Guard, token=token, hosts=hosts)
     app.mount("/static/fonts", StaticFiles(directory=str(FILES)), name="fonts")
     for name, folder in more_folders().items():
         app.mount(f"/static/more/{name}", StaticFiles(directory=folder), name=f"more {name}")
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
-    for router in (
-        projects.router,
-        scenes.router,
-        layers.router,
-        paths.router,
-        eases.router,
-        motions.router,
-        renders.router,
-        clips.router,
-        within.router,
-        pages.router,
-        delivery.router,
-        live.router,
-    ):
-        app.include_router(router)
+    rooms = (projects, scenes, layers, paths, eases, motions, renders, clips, within, pages, delivery, live)
+    for room in rooms:
+        app.include_router(room.router)
+    app.state.taking_files = taking_files(room.router for room in rooms)
     app.add_exception_handler(Refusal, _refused)
     app.add_exception_handler(RequestValidationError, _invalid)
     app.add_exception_handler(HTTPException, _http)
@@ -108,11 +107,11 @@ def _answer(request: Request, code: int, detail: str, **more: Any) -> JSONRespon
     return JSONResponse({"detail": detail, **more}, code)
 
 
-def over(app: FastAPI, folder: Path) -> None:
+def over(app: FastAPI, folder: Path, farm: FarmAt | None = None) -> None:
     """The application, before its life begins, over that data folder."""
     if before := getattr(app.state, "workshop", None):
         before.renders.close()
-    app.state.workshop = Workshop.at(folder)
+    app.state.workshop = Workshop.at(folder, farm)
     app.state.workshop.begin()
     app.state.tidying = Tidying()
 
@@ -178,15 +177,21 @@ def address(host: str, port: int) -> str:
 def run(told: Settings, demo: bool) -> None:
     """Serves until stopped. Other addresses than loopback need a token; ``names`` are what others reach it by."""
     begin_logging(told.log_level)
-    folder, port, names, token = told.data, told.port, told.names, told.token or None
-    host = told.host.strip("[]")
-    if host not in LOOPBACK and not token:
-        raise Refusal("Listening beyond this machine needs a token: set DEFTARC_TOKEN to a long secret first.")
+    folder, port, names, host = told.data, told.port, told.names, told.host.strip("[]")
+    beyond = host not in LOOPBACK or bool(names)
+    if beyond and told.token and len(told.token) < LEAST_TOKEN:
+        raise Refusal(
+            f"DEFTARC_TOKEN is too short: a token has at least {LEAST_TOKEN} letters. Without one, one is made for you."
+        )
+    # One that is made holds until the server ends, is shown once, and is written nowhere.
+    token = (told.token or secrets.token_urlsafe(24)) if beyond else None
     make_folder(folder)
     lock = FolderLock(folder)
     lock.take(address(host, port))
     try:
-        _serve(folder, host, port, demo, token, names)
+        readers = Readers()
+        app = create_app(folder, token, served_names(host, names), readers, told.farm_at())
+        _serve(app, readers, host, port, demo, str(token) if beyond and not told.token else "")
     finally:
         lock.free()
 
@@ -198,12 +203,8 @@ def served_names(host: str, names: tuple[str, ...]) -> frozenset[str]:
     return frozenset({*(LOOPBACK if host in LOOPBACK else {host}), *names})
 
 
-def _serve(folder: Path, host: str, port: int, demo: bool, token: str | None, names: tuple[str, ...]) -> None:
-    readers = Readers()
-    beyond = host not in LOOPBACK or bool(names)
-    if beyond and not token:
-        raise Refusal("Being reached by other names needs a token: set DEFTARC_TOKEN to a long secret first.")
-    app = create_app(folder, token if beyond else None, served_names(host, names), readers)
+def _serve(app: FastAPI, readers: Readers, host: str, port: int, demo: bool, made: str) -> None:
+    folder = app.state.workshop.folder
     readers.warm()
     damage = app.state.workshop.sessions.damage
     if damage:
@@ -219,9 +220,11 @@ def _serve(folder: Path, host: str, port: int, demo: bool, token: str | None, na
     gc.collect()
     gc.freeze()
     print(f"Deft Arc is at {address(host, port)} (projects in {folder})", flush=True)
+    if made:
+        print(f"Its token, shown only now: {made}", flush=True)
     config = uvicorn.Config(
         app, host=host, port=port, log_level="warning", ws_max_size=limits.MAX_EDIT_BYTES,
-        ws_per_message_deflate=False, timeout_graceful_shutdown=SHUTDOWN,
+        ws_per_message_deflate=False, timeout_graceful_shutdown=SHUTDOWN, http=Patient,
     )  # fmt: skip
     Serving(config, readers).run()
 

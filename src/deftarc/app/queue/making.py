@@ -130,6 +130,14 @@ class Making:
                     raise Refusal(_died(self.runs[n])) from error
         return bool(ended)
 
+    def let_go(self, crew: Crew) -> None:
+        """What a crew has that is lost is to be made anew."""
+        for n in [n for n, each in self.handed.items() if each.crew is crew]:
+            self.handed.pop(n).future.cancel()
+        if self.joining is not None and self.joining.crew is crew:
+            self.joining.future.cancel()
+            self.joining = None
+
     def _missing(self) -> None:
         if not self.folder.is_dir():
             raise Refusal("The folder of this render was removed while it was made. Make it again.")
@@ -169,6 +177,8 @@ def made_with(crew: Crew, making: Making, target: Path, progress: Progress) -> N
     """Makes a job with nothing else going on, as the command line does."""
     making.go()
     while not making.whole:
+        if crew.lost:
+            raise Refusal(crew.lost)
         while len(making.handed) < crew.hands and (number := making.next()) is not None:
             making.hand(number, crew, lambda _: None)
         if making.handed:

@@ -10,7 +10,8 @@ from pathlib import Path
 from threading import Condition, RLock, Thread
 from typing import Any
 
-from deftarc.app.queue.crews import Crew, crew_of
+from deftarc.app.queue.crews import Crew, Processes
+from deftarc.app.queue.farm import Farm, FarmAt
 from deftarc.app.queue.making import Making
 from deftarc.app.queue.work import Order
 from deftarc.core.base.errors import Refusal, UnknownThing
@@ -23,8 +24,10 @@ from deftarc.store.trouble import StoreTrouble, trouble_of
 
 log = logging.getLogger(__name__)
 STOPPED = "Stopped before it was finished."
-#: Seconds between two looks at what is under way, at what others wish, and at a farm that did not answer.
-LOOK, WISHES, FARM = 0.3, 1.0, 15.0
+#: Seconds between two looks at what is under way, and at what others wish.
+LOOK, WISHES = 0.3, 1.0
+#: Jobs of at most so many frames pass a slow one.
+SMALL = 2
 #: Seconds after which processes with nothing to do are let go.
 IDLE = 60.0
 
@@ -32,7 +35,9 @@ IDLE = 60.0
 class Queue:
     """The renders of one data folder. A thread hands out their parts, once ``begin`` was called."""
 
-    def __init__(self, folder: Path, jobs: JobStore, settings: Callable[[], Settings]) -> None:
+    def __init__(
+        self, folder: Path, jobs: JobStore, settings: Callable[[], Settings], farm: FarmAt | None = None
+    ) -> None:
         self.folder = folder
         self.jobs = jobs
         self.settings = settings
@@ -46,12 +51,13 @@ class Queue:
         self._rows = RLock()
         self._thread: Thread | None = None
         self._closed = False
-        self._crew: Crew | None = None
-        self._crew_for: tuple[str, int] | None = None
+        #: Processes of this machine: those that paint, one more for what is small, and those of earlier settings.
+        self._here: Processes | None = None
+        self._beside: Processes | None = None
         self._old_crews: list[Crew] = []
-        #: Why no part can be handed out, and when it is tried again.
+        self.farm = Farm(farm) if farm is not None else None
+        #: Why no part is handed out, or not to the farm.
         self.trouble = ""
-        self._again_at = 0.0
         self._busy_at = time.monotonic()
         self._wishes_at = 0.0
         self._woken = False
@@ -104,15 +110,17 @@ class Queue:
         if self._thread is not None:
             self._thread.join(10)
             self._thread = None
-        for crew in (self._crew, *self._old_crews):
+        for crew in (self._here, self._beside, self.farm, *self._old_crews):
             if crew is not None:
                 crew.close()
-        self._crew, self._old_crews = None, []
+        self._here, self._beside, self._old_crews = None, None, []
 
     def open(self) -> None:
         """Looks for what others wish from now on, as long as the server lives."""
         with self._turn:
             self._closed = False
+        if self.farm is not None:
+            self.farm = Farm(self.farm.at)
         self.wake()
 
     def wake(self, _ended: Any = None) -> None:
@@ -167,21 +175,26 @@ class Queue:
 
     def go_on(self, job: str) -> None:
         """Goes on with a job that was paused, or that failed and still has what was made of it."""
-        row = self.jobs.get(job)
-        with self._turn:
-            making = self._makings.get(job)
-        if making is None:
-            if row.state != "failed":
-                return
-            making = Making.found(self.folder / job)
+        self.jobs.get(job)
         with self._rows:
+            with self._turn:
+                making = self._makings.get(job)
+            if making is None:
+                # Asked here: it may have been stopped just now, and then there is nothing to go on with.
+                if self.jobs.get(job).state != "failed":
+                    return
+                making = Making.found(self.folder / job)
+            elif job not in self._paused:
+                return
+            try:
+                making.go()
+            except FileNotFoundError:
+                raise Refusal("What this render was to be made of is gone. Make it again.") from None
+            except OSError as error:
+                raise trouble_of(error, self.folder) or error from error
             with self._turn:
                 self._makings[job] = making
                 self._paused.discard(job)
-                try:
-                    making.go()
-                except OSError as error:
-                    raise trouble_of(error, self.folder) or error from error
             self.jobs.change(job, state="waiting", message="")
         self.wake()
 
@@ -269,13 +282,9 @@ class Queue:
         try:
             making.gather()
             if making.joined():
-                self._end(job, "done")
+                self._end(job, "done", of=making)
         except Exception as error:
-            with self._turn:
-                if self._makings.get(job) is not making:
-                    # It was stopped meanwhile, and its folder is gone.
-                    return
-            self._end(job, "failed", self._words(job, error))
+            self._end(job, "failed", self._words(job, error), of=making)
 
     def _words(self, job: str, error: Exception) -> str:
         if isinstance(error, Refusal):
@@ -289,43 +298,73 @@ class Queue:
         return f"It could not be made, by a mistake of Deft Arc's own: {error!r}"
 
     def _hand_out(self, order: list[str]) -> None:
-        if not order:
-            return
-        crew = self._crew_now()
-        if crew is None:
-            return
-        free = crew.hands - sum(len(each.crews()) for each in self._makings.values())
-        begun = 0
-        for job in order:
-            if begun >= max(1, self.settings().renders_at_once):
-                return
-            begun += 1
-            making = self._makings[job]
+        crew = self._crew_now() if order else None
+        self._let_lost_go(crew)
+        most = max(1, self.settings().renders_at_once)
+        for place, job in enumerate(order):
+            making = self._makings.get(job)
+            if making is None:
+                continue
+            if place < most and crew is not None:
+                self._hand(job, making, crew)
+            if (place >= most or crew is not None) and self._passes(making):
+                self._hand(job, making, self._beside_now())
+
+    def _hand(self, job: str, making: Making, crew: Crew) -> None:
+        """Hands out of a job what a crew has hands for."""
+        try:
             if making.whole and making.joining is None:
                 making.join(self.folder / self.jobs.row(job).file, crew, self.wake)
-                continue
+                return
+            free = crew.hands - sum(each is crew for other in list(self._makings.values()) for each in other.crews())
             while free > 0 and (number := making.next()) is not None:
                 making.hand(number, crew, self.wake)
                 free -= 1
+        except (Refusal, StoreTrouble):
+            raise
+        except Exception as error:
+            if not making.folder.is_dir():
+                # It was stopped meanwhile.
+                return
+            if crew is self._here or crew is self._beside:
+                self._end(job, "failed", self._words(job, error), of=making)
+            else:
+                # Whatever the engine of a farm raises: the part is handed out again at the next look.
+                log.warning("handing a part to the farm: %r", error)
+
+    def _passes(self, making: Making) -> bool:
+        """Whether a job is so small that it need not wait for a larger one before it: one picture, say."""
+        return making.total <= SMALL and (making.next() is not None or (making.whole and making.joining is None))
+
+    def _beside_now(self) -> Processes:
+        if self._beside is None:
+            self._beside = Processes(1)
+        return self._beside
 
     def _crew_now(self) -> Crew | None:
-        """Who makes parts, by the settings as they are; None where a farm does not answer."""
+        """Who makes parts, by the settings as they are; None where a farm does not, and is to be waited for."""
         settings = self.settings()
-        wanted = (settings.farm, settings.workers)
-        now = time.monotonic()
-        if self._crew is not None and self._crew_for == wanted:
-            return self._crew
-        if self._crew_for == wanted and now < self._again_at:
-            return None
-        if self._crew is not None:
-            self._old_crews.append(self._crew)
-        self._crew, self._crew_for, self._again_at = None, wanted, now + FARM
-        try:
-            self._crew = crew_of(*wanted)
-            self.trouble = ""
-        except Refusal as error:
-            self.trouble = str(error)
-        return self._crew
+        if self._here is not None and self._here.hands != settings.workers:
+            self._old_crews.append(self._here)
+            self._here = None
+        if self.farm is not None:
+            cluster = self.farm.cluster()
+            self.trouble = self.farm.trouble
+            if cluster is not None and not self.trouble:
+                return cluster
+            if not self.trouble or settings.farm_lost == "wait":
+                return None
+            self.trouble += " It is painted here meanwhile."
+        if self._here is None:
+            self._here = Processes(settings.workers)
+        return self._here
+
+    def _let_lost_go(self, crew: Crew | None) -> None:
+        """What was with a crew that is lost is to be made by another."""
+        for making in list(self._makings.values()):
+            for each in making.crews():
+                if each is not crew and each.lost:
+                    making.let_go(each)
 
     def _tell(self, job: str) -> None:
         """Keeps a job's row in step with what was made."""
@@ -335,31 +374,37 @@ class Queue:
                 return
             done, row = making.done(), self.jobs.row(job)
             state = "running" if making.handed or making.joining else row.state
-            message = "" if making.handed or making.joining else self.trouble
+            message = self.trouble
             if (row.done, row.state, row.message) != (done, state, message):
                 self.jobs.change(job, done=done, state=state, message=message)
 
     def _let_go(self, now: float) -> None:
-        """Closes crews that have nothing to do."""
-        busy = [crew for making in self._makings.values() for crew in making.crews()]
+        """Closes processes that have nothing to do."""
+        busy = [crew for making in list(self._makings.values()) for crew in making.crews()]
         for crew in [each for each in self._old_crews if each not in busy]:
             self._old_crews.remove(crew)
             crew.close()
-        if busy or self._crew is None:
+        if busy:
             self._busy_at = now
         elif now - self._busy_at > IDLE:
-            self._crew.close()
-            self._crew, self._crew_for = None, None
+            for each in (self._here, self._beside):
+                if each is not None:
+                    each.close()
+            self._here = self._beside = None
 
-    def _end(self, job: str, state: str, message: str = "") -> None:
-        """A job's end: its row says so, and its folder goes, unless it can go on from there."""
+    def _end(self, job: str, state: str, message: str = "", of: Making | None = None) -> None:
+        """A job's end: its row says so, and its folder goes, unless it can go on from there. Where it is said of a
+        making, nothing is done once another one, or none, is in its place: somebody stopped it meanwhile.
+        """
         with self._rows:
             with self._turn:
+                if of is not None and self._makings.get(job) is not of:
+                    return
                 making = self._makings.pop(job, None)
                 self._paused.discard(job)
             if making is not None:
                 making.halt()
-                for each in making.handed.values():
+                for each in list(making.handed.values()):
                     each.future.cancel()
                 for crew in making.crews():
                     crew.forget(making.folder)
@@ -369,5 +414,5 @@ class Queue:
                 self.jobs.finish(job)
             else:
                 self.jobs.change(job, state=state, message=message[:400])
-        if state == "stopped":
-            removed(self.folder / job)
+                if state == "stopped":
+                    removed(self.folder / job)

@@ -2,6 +2,7 @@
 travels with it. Plain values go in, and a file, or its bytes, comes out.
 """
 
+import json
 import os
 import shutil
 from collections.abc import Callable, Iterator
@@ -110,13 +111,21 @@ def made_here(folder: Path, order: Order, number: int, run: Stretch) -> None:
         aside.unlink(missing_ok=True)
 
 
-def made_away(work: bytes, order: Order, run: Stretch) -> bytes:
-    """Makes a part on a machine that shares no disk with who wants it: its file's bytes."""
-    with _plainly(), TemporaryDirectory(prefix="deftarc-") as folder:
-        job, output, options = opened(work, order)
-        target = Path(folder) / "part"
-        output.make(job, options, run, target, lambda _done, _all: None)
-        return target.read_bytes()
+def made_away(work: bytes, order: dict[str, Any], first: int, count: int) -> bytes:
+    """Makes a part on a machine that shares no disk with who wants it: plain values in, and bytes out. They begin with
+    M and the SHA-256 of the part's file, which follows; or with N and why it could not be made, in JSON.
+    """
+    try:
+        with _plainly(), TemporaryDirectory(prefix="deftarc-") as folder:
+            job, output, options = opened(work, Order(**order))
+            target = Path(folder) / "part"
+            output.make(job, options, Stretch(first, count), target, lambda _done, _all: None)
+            made = target.read_bytes()
+            return b"M" + sha256(made).digest() + made
+    except Refusal as error:
+        return b"N" + json.dumps({"errno": None, "words": str(error)}).encode()
+    except OSError as error:
+        return b"N" + json.dumps({"errno": error.errno or 5, "words": error.strerror or str(error)}).encode()
 
 
 def joined_here(folder: Path, order: Order, target: Path) -> None:

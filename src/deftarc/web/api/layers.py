@@ -18,6 +18,7 @@ from deftarc.core.edit import EditBase
 from deftarc.core.edit.scenes import AddFont
 from deftarc.formats.read import Asset
 from deftarc.web.api.models import MadeFont, ProjectId, Revision, Sent, SentAs, SentOn, State
+from deftarc.web.bodies import takes
 from deftarc.web.context import Shop, Uploads
 from deftarc.web.strict import StrictRoute
 
@@ -114,6 +115,7 @@ def take_back_keyed(project_id: ProjectId, scene_id: str, wanted: Since, shop: S
 
 
 @router.post("/fonts", status_code=201)
+@takes(limits.MAX_FONT_BYTES)
 async def bring_in_font(
     project_id: ProjectId,
     shop: Shop,
@@ -124,7 +126,7 @@ async def bring_in_font(
 ) -> MadeFont:
     """Bring in a TTF, OTF or WOFF2 for this project's texts."""
     await run_in_threadpool(shop.projects.open, project_id)
-    plain, label = await uploads.read("font", file, limits.MAX_FONT_BYTES)
+    plain, label = await uploads.read("font", file)
     asset = Asset(plain, "font/otf")
     font = UserFont(asset=asset.hash, label=label)
     edit = AddFont(font=font)

@@ -18,6 +18,7 @@ from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.words.shipped_motions import shipped
 from deftarc.formats.motions import MEDIA, SUFFIX, write_motions
 from deftarc.web.api.models import Body, ProjectId
+from deftarc.web.bodies import takes
 from deftarc.web.context import Shop, Uploads
 from deftarc.web.panels.library import MOST, pictures
 from deftarc.web.strict import StrictRoute
@@ -112,9 +113,10 @@ def forget_motion(name: Annotated[str, Field(max_length=200)], shop: Shop) -> Li
 
 
 @router.post("/api/motions/file")
+@takes(limits.MAX_MOTIONS_BYTES)
 async def take_in(shop: Shop, uploads: Uploads, file: Annotated[UploadFile, File()]) -> TakenIn:
     """Keep the motions of a file for all projects. Those that are here stay; others of their names get a number."""
-    motions: list[SavedMotion] = await uploads.read("motions", file, limits.MAX_MOTIONS_BYTES)
+    motions: list[SavedMotion] = await uploads.read("motions", file)
     fresh = names_free(motions, shop.motions.all())
     shop.motions.keep(*fresh)
     return TakenIn(names=[motion.name for motion in fresh], known=len(motions) - len(fresh))

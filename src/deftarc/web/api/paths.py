@@ -16,6 +16,7 @@ from deftarc.formats.read.samples import Samples
 from deftarc.formats.read.svg.reader import ReadLogo
 from deftarc.web.api.layers import made
 from deftarc.web.api.models import Body, ProjectId, Revision, State
+from deftarc.web.bodies import takes
 from deftarc.web.context import Shop, Uploads
 from deftarc.web.strict import StrictRoute
 
@@ -74,7 +75,7 @@ def mask_from(aimed: Aimed, wanted: MaskSource, shop: Shop) -> FoundMask:
 
 async def _outlines(_aimed: Aimed, uploads: Uploads, file: Annotated[UploadFile, File()]) -> ReadLogo:
     # After the layer was found, so that nothing is read for one that is not there.
-    logo: ReadLogo = await uploads.read("path", file, limits.MAX_SVG_BYTES)
+    logo: ReadLogo = await uploads.read("path", file)
     return logo
 
 
@@ -83,6 +84,7 @@ Outlines = Annotated[ReadLogo, Depends(_outlines)]
 
 
 @router.post("/mask-file")
+@takes(limits.MAX_SVG_BYTES)
 async def mask_file(shop: Shop, aimed: Aimed, logo: Outlines) -> FoundMask:
     """The edit that masks a layer by all outlines of an SVG; nothing is changed yet."""
     scene, layer = aimed
@@ -90,6 +92,7 @@ async def mask_file(shop: Shop, aimed: Aimed, logo: Outlines) -> FoundMask:
 
 
 @router.post("/path-file")
+@takes(limits.MAX_SVG_BYTES)
 async def path_file(aimed: Aimed, logo: Outlines, time: Time, end: Time) -> Found:
     """The edit that gives a layer the longest outline of an SVG as its path; nothing is changed yet."""
     scene, layer = aimed
@@ -97,6 +100,7 @@ async def path_file(aimed: Aimed, logo: Outlines, time: Time, end: Time) -> Foun
 
 
 @router.post("/samples")
+@takes(limits.MAX_CSV_BYTES)
 async def samples(
     aimed: Aimed,
     uploads: Uploads,
@@ -107,7 +111,5 @@ async def samples(
     """The samples of a CSV for a property, to be laid on it; nothing is changed yet. See docs/format.md."""
     scene, layer = aimed
     track = layer.track(property)
-    found: Samples = await uploads.read(
-        "samples", file, limits.MAX_CSV_BYTES, scene.rate, track.kind == "path", time
-    )  # fmt: skip
+    found: Samples = await uploads.read("samples", file, scene.rate, track.kind == "path", time)
     return found

@@ -6,6 +6,7 @@ from fastapi import APIRouter, File, Path, Response, UploadFile
 from starlette.concurrency import run_in_threadpool
 
 from deftarc.app.workshop import Workshop
+from deftarc.core.base import limits
 from deftarc.core.document import Project
 from deftarc.core.document.artwork import Bursts
 from deftarc.core.document.artwork.scene import SceneShown
@@ -26,6 +27,7 @@ from deftarc.web.api.models import (
     Summary,
 )
 from deftarc.web.api.stepping import went
+from deftarc.web.bodies import takes
 from deftarc.web.context import Shop, Uploads
 from deftarc.web.strict import StrictRoute
 
@@ -50,6 +52,7 @@ def create(wanted: NewProject, shop: Shop) -> Created:
 
 
 @router.post("/import", status_code=201)
+@takes(limits.MAX_ARCHIVE_BYTES)
 async def import_file(shop: Shop, uploads: Uploads, file: Annotated[UploadFile, File()]) -> Created:
     """Take a project file in as a new project; an animation (Lottie), too, and a drawing that has a project in it.
     ``notes`` says what of it is not carried.

@@ -46,6 +46,7 @@ from deftarc.web.api.models import (
     SentOn,
     State,
 )
+from deftarc.web.bodies import takes
 from deftarc.web.context import Shop, Uploads, file_named
 from deftarc.web.look import Unit
 from deftarc.web.strict import StrictRoute
@@ -202,6 +203,7 @@ def drawing(project_id: ProjectId, scene_id: SceneId, layer_id: str, shop: Shop)
 
 
 @router.post("/projects/{project_id}/scenes/{scene_id}/files", status_code=201)
+@takes(limits.MAX_UPLOAD_BYTES)
 async def bring_in(
     project_id: ProjectId,
     scene_id: SceneId,
@@ -227,7 +229,7 @@ async def bring_in(
     name = file_named(file)
     # Sent again, it is the same layer that is told of, and the same scenes.
     fresh = blake2b(edit_id.encode(), digest_size=5).hexdigest() if edit_id else new_id()
-    brought: BroughtIn | BroughtScenes = await uploads.read("brought in", file, limits.MAX_UPLOAD_BYTES, name, fresh)
+    brought: BroughtIn | BroughtScenes = await uploads.read("brought in", file, name, fresh)
     scenes: tuple[Scene, ...] = ()
     if isinstance(brought, BroughtScenes):
         scenes = brought.scenes
@@ -254,6 +256,7 @@ async def bring_in(
 
 
 @router.post("/projects/{project_id}/scenes/{scene_id}/again")
+@takes(limits.MAX_UPLOAD_BYTES)
 async def bring_again(
     project_id: ProjectId,
     scene_id: SceneId,
@@ -273,7 +276,7 @@ async def bring_again(
     project = (await run_in_threadpool(shop.projects.open, project_id)).project
     scene = project.scene(scene_id)
     name = file_named(file)
-    brought = await uploads.read("brought in", file, limits.MAX_UPLOAD_BYTES, name, "new")
+    brought = await uploads.read("brought in", file, name, "new")
     again = await run_in_threadpool(brought_again, project, scene, shop.assets.read, brought, name, prefer)
     opened = await run_in_threadpool(shop.bring_in, project_id, revision, again.assets, again.edit, edit_id)
     return BroughtAgain(**State.after(opened).model_dump(), kept=list(again.kept), missing=list(brought.notes))

@@ -6,6 +6,7 @@ import { ask, hint, say } from "./notice.js";
 import { typedNumber } from "./numbers.js";
 import { state } from "./state.js";
 import { areaX, timeAtX } from "./time.js";
+import { marked } from "./marked.js";
 
 const area = document.getElementById("time-area");
 const figures = document.getElementById("figures");
@@ -133,7 +134,7 @@ function move(event) {
     count: beyond ? null : count,
   };
   hint(
-    `<b>${beyond ? "For ever" : `${Math.round(count * 100) / 100} times in all`}</b> · <kbd>Alt</kbd> any fraction · past the edge for ever · <kbd>Esc</kbd> put back`,
+    marked`<b>${beyond ? "For ever" : `${Math.round(count * 100) / 100} times in all`}</b> · <kbd>Alt</kbd> any fraction · past the edge for ever · <kbd>Esc</kbd> put back`,
   );
   attempt(drag.edit);
   return true;

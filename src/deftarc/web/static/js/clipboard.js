@@ -5,6 +5,7 @@ import { commit, waitFor } from "./link.js";
 import { ask, hint, say } from "./notice.js";
 import { state, timeNow } from "./state.js";
 import { tryInPlace } from "./trial.js";
+import { marked } from "./marked.js";
 
 const KEPT = "deftarc.copied";
 const path = (rest) => `/api/projects/${state.project}/scenes/${state.scene.id}${rest}`;
@@ -32,7 +33,7 @@ async function copyKeys(cut = false) {
   localStorage.setItem(KEPT, JSON.stringify({ text: answer.text, only }));
   if (cut) await commit(() => state.keys.length && { kind: "delete_keys", scene: state.scene.id, keys: state.keys });
   hint(
-    `<b>${amount(answer.count)} ${cut ? "cut" : "copied"}</b> · go to a time, select what takes ${answer.count === 1 ? "it" : "them"} · <kbd>Ctrl V</kbd> paste · <kbd>U</kbd> paste with choices`,
+    marked`<b>${amount(answer.count)} ${cut ? "cut" : "copied"}</b> · go to a time, select what takes ${answer.count === 1 ? "it" : "them"} · <kbd>Ctrl V</kbd> paste · <kbd>U</kbd> paste with choices`,
   );
 }
 

@@ -10,6 +10,7 @@ import { fitPair, fitPairRange, fitPairSelected, toggleFit } from "./pairaxes.js
 import { reduceKeys } from "./pathbar.js";
 import { askPair, focusOn, like, liked, state, timeNow } from "./state.js";
 import { fitTime } from "./time.js";
+import { marked } from "./marked.js";
 
 const row = document.getElementById("pair");
 const scene = () => state.scene.id;
@@ -60,7 +61,7 @@ function pinCurve(lane, on = !state.pairAsked.pinned.some((each) => same(each, l
   });
   hint(
     on
-      ? "<b>Pinned</b> · this curve stays in the pair while the selection changes"
+      ? marked`<b>Pinned</b> · this curve stays in the pair while the selection changes`
       : "The curve comes and goes with the selection again.",
   );
 }

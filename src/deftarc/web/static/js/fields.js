@@ -4,6 +4,7 @@
 // A number that is typed is kept by its own Enter or Tab, and by nothing else: not by what another window does, which
 // draws the figures anew, and not by a hand that goes elsewhere.
 import { hint } from "./notice.js";
+import { marked } from "./marked.js";
 
 let byPointer = false;
 let meant = null; // the field in which Enter or Tab was struck
@@ -35,9 +36,7 @@ function left(event) {
     meant = null;
     if (field.value !== was && !field.closest(".well")) field.dispatchEvent(new Event("change", { bubbles: true }));
   } else if (was !== undefined && field.value !== was) {
-    hint(
-      `<b>${field.value.replace(/[<&]/g, "")}</b> was not taken: <kbd>Enter</kbd> or <kbd>Tab</kbd> keeps what is typed.`,
-    );
+    hint(marked`<b>${field.value}</b> was not taken: <kbd>Enter</kbd> or <kbd>Tab</kbd> keeps what is typed.`);
     field.value = was;
   }
 }

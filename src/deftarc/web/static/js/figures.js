@@ -7,6 +7,7 @@ import { boundsAt } from "./shapes.js";
 import { frameOf, shownItem } from "./picking.js";
 import { focusOn, isInside, isLocked, keepOpen, like, liked, newId, sameKey, state, timeNow, unfold } from "./state.js";
 import { keyAll, keyHere } from "./keys.js";
+import { marked } from "./marked.js";
 
 const figures = document.getElementById("figures");
 let drag = null;
@@ -287,7 +288,7 @@ export function wireFigures(openMenu) {
     drag.x = event.clientX;
     drag.edit = edit(drag.well, { by: Number(drag.by.toFixed(3)) / Number(drag.well.dataset.factor) });
     hint(
-      "<b>Dragging a number</b> · <kbd>Shift</kbd> ten times as much · <kbd>Alt</kbd> a tenth · <kbd>Esc</kbd> put back",
+      marked`<b>Dragging a number</b> · <kbd>Shift</kbd> ten times as much · <kbd>Alt</kbd> a tenth · <kbd>Esc</kbd> put back`,
     );
     attempt(drag.edit);
   });

@@ -10,6 +10,7 @@ import { enter } from "./place.js";
 import { repaint, resize } from "./stage.js";
 import { choose, focusOn, holdMask, holdTool, keyChanges, setKeep, repeat, standAt, state } from "./state.js";
 import { play } from "./time.js";
+import { marked } from "./marked.js";
 
 const element = (id) => document.getElementById(id);
 
@@ -90,7 +91,7 @@ export function toggleKeep() {
   element("keep").setAttribute("aria-pressed", String(state.keep));
   hint(
     state.keep
-      ? "<b>Keep</b> · clicks on the picture leave the selection as it is; a drag anywhere moves it"
+      ? marked`<b>Keep</b> · clicks on the picture leave the selection as it is; a drag anywhere moves it`
       : "Clicks on the picture select again.",
   );
 }

@@ -1,5 +1,8 @@
 // How the page speaks to its server, apart from the socket: one place that knows headers and what a refusal looks like.
 
+// Shows that a request comes of this page, and of no form or frame of another one.
+const page = /** @type {HTMLMetaElement} */ (document.querySelector("meta[name=deftarc-page]"))?.content ?? "";
+
 let asked = 0;
 const waiting = [];
 // Resolves when everything that was asked for has been answered, and whoever asked went on with it.
@@ -21,7 +24,9 @@ export async function http(path, options = {}) {
 }
 
 async function fetched(path, { method = "GET", json = undefined, form = undefined, as = "json" }) {
-  const headers = json === undefined ? {} : { "content-type": "application/json" };
+  /** @type {Record<string, string>} */
+  const headers = method === "GET" ? {} : { "x-deftarc-page": page };
+  if (json !== undefined) headers["content-type"] = "application/json";
   const body = json === undefined ? form : JSON.stringify(json);
   const response = await fetch(path, { method, headers, body });
   const reads = { json: () => response.json(), text: () => response.text(), bytes: () => response.arrayBuffer() };

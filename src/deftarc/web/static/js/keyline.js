@@ -6,6 +6,7 @@ import { http } from "./http.js";
 import { attempt, commit, look, putBack, settled, waitFor } from "./link.js";
 import { hint, say } from "./notice.js";
 import { state } from "./state.js";
+import { marked } from "./marked.js";
 
 const line = document.getElementById("key-line");
 const area = document.getElementById("time-area");
@@ -51,7 +52,7 @@ export async function typeKeys(asked) {
   field.focus();
   field.select();
   hint(
-    "<b>Keys as text</b> · a time, a value, how it goes on · <kbd>;</kbd> between keys · <kbd>Enter</kbd> keep · <kbd>Esc</kbd> put back",
+    marked`<b>Keys as text</b> · a time, a value, how it goes on · <kbd>;</kbd> between keys · <kbd>Enter</kbd> keep · <kbd>Esc</kbd> put back`,
   );
 }
 
@@ -124,5 +125,5 @@ export function wireKeyLine() {
     else if (event.key === "Escape") drop("Put back.");
   });
   field.addEventListener("scroll", () => wrong.classList.toggle("away", field.scrollLeft > 0));
-  field.addEventListener("blur", () => drop("What was typed was not taken: <kbd>Enter</kbd> keeps it."));
+  field.addEventListener("blur", () => drop(marked`What was typed was not taken: <kbd>Enter</kbd> keeps it.`));
 }

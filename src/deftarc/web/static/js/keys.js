@@ -2,6 +2,7 @@
 import { commit, look } from "./link.js";
 import { hint } from "./notice.js";
 import { askPair, choose, focusOn, isSelectedKey, keyOf, liked, sameKey, state, timeNow, toldFrame } from "./state.js";
+import { marked } from "./marked.js";
 
 const area = document.getElementById("time-area");
 const lanes = document.getElementById("lanes");
@@ -79,9 +80,9 @@ export const frames = (n) =>
 export const retiming = (event) => ({ onto: ontoOf(event), push: liked.push });
 const PUSHED = {
   none: "",
-  lane: " · <b>pushing</b> what is later in the lane",
-  layer: " · <b>pushing</b> what is later on the layer",
-  scene: " · <b>pushing</b> all that is later in the scene",
+  lane: marked` · <b>pushing</b> what is later in the lane`,
+  layer: marked` · <b>pushing</b> what is later on the layer`,
+  scene: marked` · <b>pushing</b> all that is later in the scene`,
 };
 const overOthers = (told) =>
   told.passed ? ` · over ${told.passed.length === 1 ? "a key" : `${told.passed.length} keys`}` : "";
@@ -91,7 +92,7 @@ export function tellMoving(count) {
   const told = state.snapped?.told;
   if (told?.by === undefined) return;
   hint(
-    `<b>Moving ${count === 1 ? "a key" : `${count} keys`}</b> by ${frames(told.by)}${told.hit ? ` · <b>${told.what}</b>` : overOthers(told)}${PUSHED[liked.push]} · <kbd>Ctrl</kbd> replaces what it covers · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back`,
+    marked`<b>Moving ${count === 1 ? "a key" : `${count} keys`}</b> by ${frames(told.by)}${told.hit ? marked` · <b>${told.what}</b>` : overOthers(told)}${PUSHED[liked.push]} · <kbd>Ctrl</kbd> replaces what it covers · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back`,
   );
 }
 
@@ -103,7 +104,7 @@ export function tellStretching(count, edit) {
   const time = told.longer === 1 ? "" : ` over ${frames(told.frames)}, ${percent(told.longer)} of their time`;
   const tall = edit.taller === undefined || edit.taller === 1 ? "" : ` to ${percent(edit.taller)} of their height`;
   hint(
-    `<b>Stretching ${count} keys</b>${time}${tall}${overOthers(told)}${PUSHED[liked.push]} · <kbd>Shift</kbd> about the middle · <kbd>Ctrl</kbd> replaces what it covers · <kbd>Alt</kbd> off the frames · <kbd>Esc</kbd> put back`,
+    marked`<b>Stretching ${count} keys</b>${time}${tall}${overOthers(told)}${PUSHED[liked.push]} · <kbd>Shift</kbd> about the middle · <kbd>Ctrl</kbd> replaces what it covers · <kbd>Alt</kbd> off the frames · <kbd>Esc</kbd> put back`,
   );
 }
 

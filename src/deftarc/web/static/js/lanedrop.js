@@ -5,6 +5,7 @@ import { hand } from "./hands.js";
 import { attempt, commit, putBack } from "./link.js";
 import { hint } from "./notice.js";
 import { state, timeNow } from "./state.js";
+import { marked } from "./marked.js";
 
 const area = document.getElementById("time-area");
 const line = document.getElementById("drop-line");
@@ -62,7 +63,7 @@ function follow(event) {
   line.hidden = !target;
   line.classList.add("onto");
   if (!target) {
-    hint("<b>Let it follow</b> · drop it on another lane, or on a layer · <kbd>Esc</kbd> put back");
+    hint(marked`<b>Let it follow</b> · drop it on another lane, or on a layer · <kbd>Esc</kbd> put back`);
     if (drag.told) putBack();
     Object.assign(drag, { edit: null, told: "" });
     return true;
@@ -72,7 +73,7 @@ function follow(event) {
   const name = state.info.get(target.layer).name;
   const told = `${target.layer} ${target.property} ${event.altKey}`;
   hint(
-    `<b>Let ${drag.label} follow ${event.altKey ? "the opposite of " : ""}${name}</b> · <kbd>Alt</kbd> the opposite · <kbd>Esc</kbd> put back`,
+    marked`<b>Let ${drag.label} follow ${event.altKey ? "the opposite of " : ""}${name}</b> · <kbd>Alt</kbd> the opposite · <kbd>Esc</kbd> put back`,
   );
   if (told === drag.told) return true;
   Object.assign(drag, { told, edit: edit(target, event.altKey) });

@@ -9,6 +9,7 @@ import { put } from "./renew.js";
 import { wireNames } from "./rownames.js";
 import { choose, isSelectedKey, keyOf, state, timeOf } from "./state.js";
 import { areaX, frameAtX, panTime, timeAtX, xOf } from "./time.js";
+import { marked } from "./marked.js";
 
 const area = document.getElementById("time-area");
 const lanes = document.getElementById("lanes");
@@ -80,10 +81,10 @@ function moveSpan(event) {
   else drag.edit = { kind: "move_spans", scene, layers, by: stepOf(event), keys: part === "move" };
   hint(
     {
-      start: "<b>Trimming the start</b> · keys stay · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back",
-      end: "<b>Trimming the end</b> · keys stay · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back",
-      move: "<b>Moving the layer in time, its keys with it</b> · take the grip in the middle to move the span alone · <kbd>Esc</kbd> put back",
-      window: "<b>Moving the span alone</b> · the keys stay where they are · <kbd>Esc</kbd> put back",
+      start: marked`<b>Trimming the start</b> · keys stay · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back`,
+      end: marked`<b>Trimming the end</b> · keys stay · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back`,
+      move: marked`<b>Moving the layer in time, its keys with it</b> · take the grip in the middle to move the span alone · <kbd>Esc</kbd> put back`,
+      window: marked`<b>Moving the span alone</b> · the keys stay where they are · <kbd>Esc</kbd> put back`,
     }[part],
   );
   attempt(drag.edit, snapFor(event, null), true);
@@ -269,27 +270,30 @@ function hover(event) {
   if (on("#pair")) return;
   if (on(".float-bead"))
     hint(
-      `<b>Floating point</b> · ${on(".float-bead").querySelector("title").textContent} · <kbd>double click</kbd> gives it a key at that time, the motion unchanged`,
+      marked`<b>Floating point</b> · ${on(".float-bead").querySelector("title").textContent} · <kbd>double click</kbd> gives it a key at that time, the motion unchanged`,
     );
   else if (on(".bead"))
     hint(
-      `<b>${on(".bead").querySelector("title")?.textContent || "Key"}</b> · <kbd>drag</kbd> in time · <kbd>Ctrl</kbd> add to the selection · <kbd>double click</kbd> straight or curve · <kbd>Delete</kbd> take away`,
+      marked`<b>${on(".bead").querySelector("title")?.textContent || "Key"}</b> · <kbd>drag</kbd> in time · <kbd>Ctrl</kbd> add to the selection · <kbd>double click</kbd> straight or curve · <kbd>Delete</kbd> take away`,
     );
-  else if (on("[data-follows]")) hint(`<b>It follows</b> · ${on("[data-follows]").querySelector("title").textContent}`);
-  else if (on(".summary")) hint(`<b>Keys of what is folded</b> · ${on(".summary").querySelector("title").textContent}`);
-  else if (on("[data-span=window]")) hint("<b>The span alone</b> · <kbd>drag</kbd> moves it and leaves the keys");
-  else if (on("[data-span=move]")) hint("<b>The layer in time</b> · <kbd>drag</kbd> moves its span with its keys");
-  else if (on("[data-span]")) hint("<b>End of the span</b> · <kbd>drag</kbd> to trim");
+  else if (on("[data-follows]"))
+    hint(marked`<b>It follows</b> · ${on("[data-follows]").querySelector("title").textContent}`);
+  else if (on(".summary"))
+    hint(marked`<b>Keys of what is folded</b> · ${on(".summary").querySelector("title").textContent}`);
+  else if (on("[data-span=window]")) hint(marked`<b>The span alone</b> · <kbd>drag</kbd> moves it and leaves the keys`);
+  else if (on("[data-span=move]"))
+    hint(marked`<b>The layer in time</b> · <kbd>drag</kbd> moves its span with its keys`);
+  else if (on("[data-span]")) hint(marked`<b>End of the span</b> · <kbd>drag</kbd> to trim`);
   else if (on("[data-select]"))
     hint(
-      "<b>Layer</b> · <kbd>drag</kbd> to reorder, onto another to be carried by it · <kbd>double click</kbd> rename",
+      marked`<b>Layer</b> · <kbd>drag</kbd> to reorder, onto another to be carried by it · <kbd>double click</kbd> rename`,
     );
   else if (on(".row-line.lane .gutter"))
     hint(
-      "<b>Lane</b> · <kbd>drag</kbd> onto another lane or layer to let it follow that · <kbd>Alt</kbd> the opposite",
+      marked`<b>Lane</b> · <kbd>drag</kbd> onto another lane or layer to let it follow that · <kbd>Alt</kbd> the opposite`,
     );
   else if (on(".row-line.lane svg"))
-    hint("<kbd>double click</kbd> a key here, the motion unchanged · <kbd>drag</kbd> select many");
+    hint(marked`<kbd>double click</kbd> a key here, the motion unchanged · <kbd>drag</kbd> select many`);
 }
 
 hand("lanes", 60, { down, move, up, cancel });

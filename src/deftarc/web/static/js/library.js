@@ -11,6 +11,7 @@ import { state, timeNow } from "./state.js";
 import { unpackCandidates } from "./table.js";
 import { tryInPlace, whenKept } from "./trial.js";
 import { triesIn } from "./trylist.js";
+import { marked } from "./marked.js";
 
 const body = document.getElementById("drawer-body");
 const MOST = 24;
@@ -121,7 +122,7 @@ function take(tile) {
   closeDrawer();
   tryInPlace(picture.edit);
   hint(
-    "<b>Tried on what is selected</b> · its numbers below · <kbd>Space</kbd> play · <kbd>Enter</kbd> keep · <kbd>Esc</kbd> drop",
+    marked`<b>Tried on what is selected</b> · its numbers below · <kbd>Space</kbd> play · <kbd>Enter</kbd> keep · <kbd>Esc</kbd> drop`,
   );
 }
 
@@ -196,7 +197,7 @@ async function changeLast() {
   await step("undo", () => {});
   if (state.scene.id !== edit.scene) return;
   tryInPlace(edit);
-  hint("<b>Tried again</b> · <kbd>Enter</kbd> keep it so · <kbd>Esc</kbd>, then <kbd>Ctrl Y</kbd>: as it was");
+  hint(marked`<b>Tried again</b> · <kbd>Enter</kbd> keep it so · <kbd>Esc</kbd>, then <kbd>Ctrl Y</kbd>: as it was`);
 }
 
 does("motion-again", changeLast, {

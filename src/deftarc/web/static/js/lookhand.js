@@ -8,6 +8,7 @@ import { boxAround, frameOf, shownItem } from "./picking.js";
 import { holdMask, like, liked, newId, state, timeNow } from "./state.js";
 import { rowAt } from "./table.js";
 import { toScene, view } from "./view.js";
+import { marked } from "./marked.js";
 
 let drag = null;
 let pressed = 0;
@@ -48,7 +49,7 @@ function handleMove(event) {
     keying: state.keying,
   };
   drag.box = drag.edit.box;
-  hint(`<b>${drag.handle.words}</b> · <kbd>Esc</kbd> put back`);
+  hint(marked`<b>${drag.handle.words}</b> · <kbd>Esc</kbd> put back`);
   attempt(drag.edit);
 }
 
@@ -98,7 +99,9 @@ function maskMove(event) {
   }
   const { x, y } = drag.from;
   drag.edit = maskBetween(drag.mask, event.altKey ? [x - w, y - h] : [x, y], [x + w, y + h]);
-  hint("<b>Mask</b> · <kbd>Shift</kbd> as wide as high · <kbd>Alt</kbd> from the middle · <kbd>Esc</kbd> put back");
+  hint(
+    marked`<b>Mask</b> · <kbd>Shift</kbd> as wide as high · <kbd>Alt</kbd> from the middle · <kbd>Esc</kbd> put back`,
+  );
   attempt(drag.edit);
 }
 
@@ -141,9 +144,9 @@ export function drawMask(how) {
   selectTool("mask");
   const words =
     how === "draw"
-      ? "<kbd>click</kbd> a corner, <kbd>drag</kbd> a curve, the first point closes"
-      : "<kbd>drag</kbd> it on the picture · <kbd>Enter</kbd> around all of it";
-  hint(`<b>Mask of ${state.info.get(state.layers[0])?.name}</b> · ${words} · <kbd>Esc</kbd> back to moving`);
+      ? marked`<kbd>click</kbd> a corner, <kbd>drag</kbd> a curve, the first point closes`
+      : marked`<kbd>drag</kbd> it on the picture · <kbd>Enter</kbd> around all of it`;
+  hint(marked`<b>Mask of ${state.info.get(state.layers[0])?.name}</b> · ${words} · <kbd>Esc</kbd> back to moving`);
 }
 
 export const unfolded = (id) => {
@@ -186,7 +189,7 @@ hand("picture", 8, {
   move: (event) => {
     if (!drag) {
       if (state.tool === "mask" && state.maskHand !== "draw")
-        hint("<b>Mask</b> · <kbd>drag</kbd> it on the picture · <kbd>Esc</kbd> back to moving");
+        hint(marked`<b>Mask</b> · <kbd>drag</kbd> it on the picture · <kbd>Esc</kbd> back to moving`);
       return state.tool === "mask" && state.maskHand !== "draw";
     }
     if (drag.mask) maskMove(event);
@@ -196,8 +199,8 @@ hand("picture", 8, {
   up,
   cancel,
   words: (target) => {
-    if (target.dataset?.lookWay) return "<b>Gradient</b> · <kbd>double click</kbd> puts a stop here";
+    if (target.dataset?.lookWay) return marked`<b>Gradient</b> · <kbd>double click</kbd> puts a stop here`;
     const told = state.handles?.list.find((each) => each.id === target.dataset?.look);
-    return told ? `<b>${told.words}</b>` : null;
+    return told ? marked`<b>${told.words}</b>` : null;
   },
 });

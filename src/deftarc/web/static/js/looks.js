@@ -12,6 +12,7 @@ import { holdMask, isInside, like, liked, newId, state, timeNow } from "./state.
 import { renameHere } from "./rename.js";
 import { smear } from "./shutter.js";
 import { tryInPlace } from "./trial.js";
+import { marked } from "./marked.js";
 
 const figures = document.getElementById("figures");
 const maskFile = /** @type {HTMLInputElement} */ (document.getElementById("mask-file"));
@@ -94,7 +95,7 @@ const matteEdit = (matte, hide) => ({ kind: "show_through", scene: scene(), laye
 
 export function showThrough(layers, through) {
   commit({ ...matteEdit({ layer: through }, true), layers });
-  hint(`Shows through <b>${name(through)}</b>, which is hidden in the list and counts all the same.`);
+  hint(marked`Shows through <b>${name(through)}</b>, which is hidden in the list and counts all the same.`);
 }
 
 function chooseMatte({ value }) {
@@ -150,7 +151,7 @@ function carried(event) {
     row.classList.toggle("drop-after", k === place && above !== lift.from);
     row.classList.toggle("drop-first", k === 0 && above === 0 && lift.from !== 0);
   });
-  hint("<b>Order of effects</b> · what stands above treats it first · <kbd>Esc</kbd> put back");
+  hint(marked`<b>Order of effects</b> · what stands above treats it first · <kbd>Esc</kbd> put back`);
 }
 
 function unlifted() {
@@ -231,7 +232,7 @@ Object.assign(CHANGED, {
   "[data-burst-layer]": ({ dataset, value, selectedOptions: [option] }) => {
     const of = option?.dataset.of;
     burstEdit({ [dataset.burstLayer]: value, ...(of ? { of, comes_as: newId() } : {}) });
-    if (of) hint(`<b>${option.text}</b> has come into this scene as a hidden layer: they show its artwork.`);
+    if (of) hint(marked`<b>${option.text}</b> has come into this scene as a hidden layer: they show its artwork.`);
   },
   "[data-burst-at]": ({ value }) =>
     value && commit(/** @type {any} */ ({ kind: "burst_at", scene: scene(), layers: state.layers, to: value })),

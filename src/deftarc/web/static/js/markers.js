@@ -12,6 +12,7 @@ import { receives } from "./receivers.js";
 import { showMenu } from "./showmenu.js";
 import { chooseMarks, newId, state, timeNow, timeOf, toldFrame } from "./state.js";
 import { areaX, frameAtX, goTo, playFromRange, setRange, timeAtX } from "./time.js";
+import { marked } from "./marked.js";
 
 const row = document.getElementById("marks");
 const area = document.getElementById("time-area");
@@ -189,7 +190,7 @@ function move(event) {
   attempt(drag.edit, snapFor(event, null));
   const mark = told(drag.marks[0]);
   hint(
-    `<b>Marker</b>${mark ? ` to ${toldFrame(Math.round(((state.snapped?.edit?.by ?? by) + mark.time) / state.scene.flicks))}` : ""} · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back`,
+    marked`<b>Marker</b>${mark ? ` to ${toldFrame(Math.round(((state.snapped?.edit?.by ?? by) + mark.time) / state.scene.flicks))}` : ""} · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back`,
   );
   return true;
 }
@@ -251,7 +252,7 @@ export function wireMarkers() {
   listIn("markers", list);
   listen("marks", row, () =>
     hint(
-      "<b>Markers</b> · <kbd>drag</kbd> one · <kbd>double click</kbd> names it, beside it sets one · <kbd>Ctrl ,</kbd> <kbd>Ctrl .</kbd> step",
+      marked`<b>Markers</b> · <kbd>drag</kbd> one · <kbd>double click</kbd> names it, beside it sets one · <kbd>Ctrl ,</kbd> <kbd>Ctrl .</kbd> step`,
     ),
   );
   area.addEventListener("dblclick", (event) => {

@@ -1,4 +1,5 @@
 // Sentences to the person: notices that stay until read, and the hint line.
+import { nodesOf } from "./marked.js";
 
 // What was refused is told until something else is done: by then it may be true no more.
 export function dropRefusals() {
@@ -39,9 +40,13 @@ export function say(sentence, offer = null, refusal = false) {
   setTimeout(() => notice.remove(), offer ? 20000 : 9000);
 }
 
-export function hint(html) {
+/** @param {import("./marked.js").Marked | string} words */
+export function hint(words) {
   const line = document.getElementById("hint");
-  if (line.innerHTML !== html) line.innerHTML = html;
+  const next = nodesOf(words);
+  const same = line.childNodes.length === next.childNodes.length;
+  if (!same || [...next.childNodes].some((node, n) => !node.isEqualNode(line.childNodes[n])))
+    line.replaceChildren(next);
 }
 
 // A question with one typed answer; resolves to null when it is dismissed.

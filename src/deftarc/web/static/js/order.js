@@ -5,6 +5,7 @@ import { commit } from "./link.js";
 import { showThrough } from "./looks.js";
 import { hint, say } from "./notice.js";
 import { groupsOf, state, timeNow } from "./state.js";
+import { marked } from "./marked.js";
 
 const area = document.getElementById("time-area");
 const line = document.getElementById("drop-line");
@@ -58,9 +59,9 @@ function follow(event) {
 
 // What letting go there would do.
 function wordsOf(told, name, through) {
-  if (!told.onto) return `<b>Reorder</b> · ${told.above ? "above" : "below"} ${name}`;
-  if (through) return `<b>Show it through ${name}</b> · only where that shows`;
-  return `<b>Let ${name} carry it</b> · the picture stays as it is at this frame · <kbd>Alt</kbd> show it through ${name}`;
+  if (!told.onto) return marked`<b>Reorder</b> · ${told.above ? "above" : "below"} ${name}`;
+  if (through) return marked`<b>Show it through ${name}</b> · only where that shows`;
+  return marked`<b>Let ${name} carry it</b> · the picture stays as it is at this frame · <kbd>Alt</kbd> show it through ${name}`;
 }
 
 function cancel() {

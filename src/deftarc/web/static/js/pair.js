@@ -22,6 +22,7 @@ import {
 import { hover, read } from "./pairreading.js";
 import { choose, keyOf, sameKey, state, timeOf } from "./state.js";
 import { areaX, frameAtX, timeAtX, xOf } from "./time.js";
+import { marked } from "./marked.js";
 
 const row = document.getElementById("pair");
 const scene = () => state.scene.id;
@@ -141,7 +142,7 @@ function moveBend(event) {
     lift,
   };
   hint(
-    "<b>Bending the curve</b> · both sides take part, the nearer one by more · <kbd>Shift</kbd> and drag selects many · <kbd>Esc</kbd> put back",
+    marked`<b>Bending the curve</b> · both sides take part, the nearer one by more · <kbd>Shift</kbd> and drag selects many · <kbd>Esc</kbd> put back`,
   );
   attempt(drag.edit);
 }
@@ -190,7 +191,7 @@ function moveSide(event) {
   }
   drag.edit = edit;
   hint(
-    `<b>${side === "leaving" ? "Leaving" : "Arriving"} side</b> · reach ${Math.round(reach * 100)} % · <kbd>Shift</kbd> only sideways or only up and down · <kbd>Alt</kbd> apart from the other side · <kbd>Esc</kbd> put back`,
+    marked`<b>${side === "leaving" ? "Leaving" : "Arriving"} side</b> · reach ${Math.round(reach * 100)} % · <kbd>Shift</kbd> only sideways or only up and down · <kbd>Alt</kbd> apart from the other side · <kbd>Esc</kbd> put back`,
   );
   attempt(edit);
 }
@@ -218,7 +219,7 @@ function moveSpeed(event) {
     together: sides === "both",
   };
   hint(
-    `<b>Speed</b> ${told(speed, curve.speed_unit)}${sides === "both" ? " on both sides" : `, ${sides}`} · <kbd>Alt</kbd> not to round numbers · <kbd>Esc</kbd> put back`,
+    marked`<b>Speed</b> ${told(speed, curve.speed_unit)}${sides === "both" ? " on both sides" : `, ${sides}`} · <kbd>Alt</kbd> not to round numbers · <kbd>Esc</kbd> put back`,
   );
   attempt(drag.edit);
 }
@@ -237,7 +238,7 @@ function movePeak(event) {
   const to = Math.max(0.01, Math.min(0.99, (timeAtX(areaX(event.clientX)) - drag.time) / (next - drag.time)));
   drag.edit = { kind: "shift_peak", scene: scene(), ...drag.lane, time: drag.time, to };
   hint(
-    `<b>Top speed</b> after ${Math.round(to * 100)} % of the segment · the speeds at its keys stay · <kbd>Esc</kbd> put back`,
+    marked`<b>Top speed</b> after ${Math.round(to * 100)} % of the segment · the speeds at its keys stay · <kbd>Esc</kbd> put back`,
   );
   attempt(drag.edit);
 }
@@ -252,7 +253,7 @@ function moveKeys(event) {
   const lift = level ? 0 : (-dy * perPx(curve.value)) / curve.factor;
   drag.edit = { kind: "move_keys", scene: scene(), keys: drag.keys, by, lift, ...retiming(event) };
   hint(
-    `<b>Moving ${drag.keys.length === 1 ? "a key" : `${drag.keys.length} keys`}</b> · <kbd>Shift</kbd> level or upright · <kbd>Alt</kbd> without snapping to values · <kbd>Esc</kbd> put back`,
+    marked`<b>Moving ${drag.keys.length === 1 ? "a key" : `${drag.keys.length} keys`}</b> · <kbd>Shift</kbd> level or upright · <kbd>Alt</kbd> without snapping to values · <kbd>Esc</kbd> put back`,
   );
   const near = event.altKey ? 0 : (6 * perPx(curve.value)) / curve.factor;
   attempt(drag.edit, {

@@ -5,6 +5,7 @@ import { state, timeOf, toldFrame } from "./state.js";
 import { columnAt } from "./table.js";
 import { told, toldValue } from "./told.js";
 import { areaX, frameAtX, xOf } from "./time.js";
+import { marked } from "./marked.js";
 
 // Time, frame, value and speed at the pointer, of the curve that lies nearest.
 export function read(event) {
@@ -49,27 +50,28 @@ export function hover(event, free) {
   read(free ? event : null);
   if (on(".side-handle"))
     hint(
-      "<b>Handle</b> · <kbd>drag</kbd> reach and rise · <kbd>Alt</kbd> drag apart · <kbd>double click</kbd> make the joint smooth again",
+      marked`<b>Handle</b> · <kbd>drag</kbd> reach and rise · <kbd>Alt</kbd> drag apart · <kbd>double click</kbd> make the joint smooth again`,
     );
   else if (on(".peak"))
-    hint("<b>Top speed</b> · <kbd>drag</kbd> to have it earlier or later; the speeds at the keys stay");
+    hint(marked`<b>Top speed</b> · <kbd>drag</kbd> to have it earlier or later; the speeds at the keys stay`);
   else if (on(".bead.in-speed"))
-    hint("<b>Speed at this key</b> · <kbd>drag</kbd> up and down, both sides of a smooth key together");
+    hint(marked`<b>Speed at this key</b> · <kbd>drag</kbd> up and down, both sides of a smooth key together`);
   else if (on(".bead"))
     hint(
-      "<b>Key</b> · <kbd>drag</kbd> in time and value · <kbd>Shift</kbd> level or upright · <kbd>double click</kbd> straight or curve · <kbd>Ctrl</kbd> add",
+      marked`<b>Key</b> · <kbd>drag</kbd> in time and value · <kbd>Shift</kbd> level or upright · <kbd>double click</kbd> straight or curve · <kbd>Ctrl</kbd> add`,
     );
-  else if (on(".key-box")) hint("<b>Selected keys</b> · <kbd>drag</kbd> a grip to stretch, the frame to move them");
+  else if (on(".key-box"))
+    hint(marked`<b>Selected keys</b> · <kbd>drag</kbd> a grip to stretch, the frame to move them`);
   else if (on(".segment-way"))
     hint(
-      `<b>Segment</b> ${on(".segment-way").dataset.told} · <kbd>click</kbd> select it · <kbd>drag</kbd> bend it · <kbd>double click</kbd> a key here, the motion unchanged`,
+      marked`<b>Segment</b> ${on(".segment-way").dataset.told} · <kbd>click</kbd> select it · <kbd>drag</kbd> bend it · <kbd>double click</kbd> a key here, the motion unchanged`,
     );
   else if (on("[data-curve]"))
     hint(
-      "<b>Curve</b> · <kbd>click</kbd> the colour to show or hide, the name to make it the main one · <kbd>right click</kbd> pin, alone, colour",
+      marked`<b>Curve</b> · <kbd>click</kbd> the colour to show or hide, the name to make it the main one · <kbd>right click</kbd> pin, alone, colour`,
     );
   else if (on(".pair-area"))
     hint(
-      "<kbd>double click</kbd> a key at this time and value · <kbd>wheel</kbd> zoom time, with <kbd>Shift</kbd> the values · <kbd>drag</kbd> select many",
+      marked`<kbd>double click</kbd> a key at this time and value · <kbd>wheel</kbd> zoom time, with <kbd>Shift</kbd> the values · <kbd>drag</kbd> select many`,
     );
 }

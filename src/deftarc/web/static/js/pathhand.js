@@ -10,6 +10,7 @@ import { nearestOnWay } from "./pen.js";
 import { choose, isLocked, state, timeNow, toldFrame } from "./state.js";
 import { areaX, timeAtX } from "./time.js";
 import { stretchMarquee, toScene } from "./view.js";
+import { marked } from "./marked.js";
 
 const stage = document.getElementById("stage");
 const ruler = document.getElementById("ruler");
@@ -141,10 +142,10 @@ function pathMove(event) {
     return true;
   } else if (drag.kind === "slide") {
     drag.edit = { kind: "slide_key", ...common(), key: drag.key, to: [to.x, to.y], time: timeNow() };
-    hint("<b>Pace key</b> · it stays on the path and keeps its time · <kbd>Esc</kbd> put back");
+    hint(marked`<b>Pace key</b> · it stays on the path and keeps its time · <kbd>Esc</kbd> put back`);
   } else if (closes(event)) {
     drag.edit = { kind: "close_path", ...common(), closed: true };
-    hint("<b>Closed</b> · the end lies on the start");
+    hint(marked`<b>Closed</b> · the end lies on the start`);
   } else {
     const part = drag.kind === "arm" ? drag.part : "point";
     drag.edit = {
@@ -160,8 +161,8 @@ function pathMove(event) {
     };
     hint(
       part === "point"
-        ? "<b>Bending the path</b> · times stay · <kbd>Shift</kbd> level, upright, 45° · <kbd>Esc</kbd> put back"
-        : "<b>Handle</b> · <kbd>Alt</kbd> this side only · <kbd>Shift</kbd> level, upright, 45° · <kbd>Esc</kbd> put back",
+        ? marked`<b>Bending the path</b> · times stay · <kbd>Shift</kbd> level, upright, 45° · <kbd>Esc</kbd> put back`
+        : marked`<b>Handle</b> · <kbd>Alt</kbd> this side only · <kbd>Shift</kbd> level, upright, 45° · <kbd>Esc</kbd> put back`,
     );
   }
   attempt(drag.edit);
@@ -192,7 +193,7 @@ function moveMarquee(event) {
       : [];
   });
   drag.caught = [...new Set([...drag.before, ...caught])];
-  hint(`<b>Selecting</b> ${drag.caught.length} point${drag.caught.length === 1 ? "" : "s"} of the path`);
+  hint(marked`<b>Selecting</b> ${drag.caught.length} point${drag.caught.length === 1 ? "" : "s"} of the path`);
 }
 
 function pathUp(event) {
@@ -262,9 +263,9 @@ export function deletePathPoints() {
 }
 
 const WORDS = {
-  arm: "<b>Handle</b> · <kbd>drag</kbd> to bend · <kbd>Alt</kbd> this side only · <kbd>Shift</kbd> 45° · <kbd>double click</kbd> back to automatic",
-  span: "<b>The path</b> · <kbd>double click</kbd> puts a point here, the motion unchanged · <kbd>drag</kbd> select many points",
-  none: "<b>Path</b> · <kbd>drag</kbd> points and handles · <kbd>double click</kbd> a point corner or smooth, the way a new point · <kbd>drag</kbd> on empty ground select many",
+  arm: marked`<b>Handle</b> · <kbd>drag</kbd> to bend · <kbd>Alt</kbd> this side only · <kbd>Shift</kbd> 45° · <kbd>double click</kbd> back to automatic`,
+  span: marked`<b>The path</b> · <kbd>double click</kbd> puts a point here, the motion unchanged · <kbd>drag</kbd> select many points`,
+  none: marked`<b>Path</b> · <kbd>drag</kbd> points and handles · <kbd>double click</kbd> a point corner or smooth, the way a new point · <kbd>drag</kbd> on empty ground select many`,
 };
 
 // What the pointer is over, where it is the path.
@@ -276,7 +277,7 @@ function pathWords(target) {
   if (pathKey !== undefined) return keyWords(path.keys.find((each) => each.time === Number(pathKey)));
   if (pathPoint !== undefined) {
     const told = path.floats.find((each) => each.point === Number(pathPoint))?.told;
-    return `<b>Floating point, passed at ${told}</b> · <kbd>drag</kbd> bends the path · <kbd>double click</kbd> corner or smooth · <kbd>Delete</kbd> take away`;
+    return marked`<b>Floating point, passed at ${told}</b> · <kbd>drag</kbd> bends the path · <kbd>double click</kbd> corner or smooth · <kbd>Delete</kbd> take away`;
   }
   if (state.tool !== "path") return null;
   return pathSpan !== undefined ? WORDS.span : WORDS.none;
@@ -286,10 +287,10 @@ function keyWords(key) {
   if (!key) return WORDS.none;
   const tenths = (n) => Math.round(n * 10) / 10;
   const [what, does, more] = key.rests
-    ? ["Key", "bends the path", " · <kbd>double click</kbd> corner or smooth"]
+    ? ["Key", "bends the path", marked` · <kbd>double click</kbd> corner or smooth`]
     : ["Pace key", "goes along the path", ""];
-  const layer = state.tool === "move" ? " · <kbd>Alt</kbd> takes the layer instead" : "";
-  return `<b>${what} at ${key.told}: ${tenths(key.x)}, ${tenths(key.y)} px</b> · <kbd>drag</kbd> ${does}, onto the ruler moves it in time${layer}${more}`;
+  const layer = state.tool === "move" ? marked` · <kbd>Alt</kbd> takes the layer instead` : "";
+  return marked`<b>${what} at ${key.told}: ${tenths(key.x)}, ${tenths(key.y)} px</b> · <kbd>drag</kbd> ${does}, onto the ruler moves it in time${layer}${more}`;
 }
 
 // A key pulled onto the ruler: where it comes to stand is told from the answer that shows it there.
@@ -297,7 +298,7 @@ export function tellOnRuler() {
   const by = state.snapped?.told?.by;
   if (drag?.edit?.kind !== "move_keys" || by === undefined) return;
   hint(
-    `<b>In time</b> · this key at ${toldFrame(Math.round(drag.key / state.scene.flicks + by))}${state.snapped.told.hit ? `, ${state.snapped.told.what}` : ""}`,
+    marked`<b>In time</b> · this key at ${toldFrame(Math.round(drag.key / state.scene.flicks + by))}${state.snapped.told.hit ? `, ${state.snapped.told.what}` : ""}`,
   );
 }
 

@@ -7,6 +7,7 @@ import { frameOf, shownItem, stackAt } from "./picking.js";
 import { choose, liked, newId, state, timeNow } from "./state.js";
 import { rowAt } from "./table.js";
 import { stretchMarquee, toScene, view } from "./view.js";
+import { marked } from "./marked.js";
 
 let pen = null; // { points: [{ x, y, lx, ly }], down, at }
 let drag = null;
@@ -57,14 +58,14 @@ function penDown(event) {
 function penMove(event) {
   if (!isDrawing()) return false;
   if (!pen && state.tool === "path") {
-    hint("<b>Draw the path</b> · <kbd>click</kbd> a corner, <kbd>drag</kbd> a curve · <kbd>Enter</kbd> done");
+    hint(marked`<b>Draw the path</b> · <kbd>click</kbd> a corner, <kbd>drag</kbd> a curve · <kbd>Enter</kbd> done`);
     return true;
   }
   if (!pen) {
     hint(
       state.tool === "line"
-        ? "<b>Line</b> · <kbd>drag</kbd> from one end to the other · <kbd>Shift</kbd> steps of 45°"
-        : "<b>Pen</b> · <kbd>click</kbd> a corner, <kbd>drag</kbd> a curve",
+        ? marked`<b>Line</b> · <kbd>drag</kbd> from one end to the other · <kbd>Shift</kbd> steps of 45°`
+        : marked`<b>Pen</b> · <kbd>click</kbd> a corner, <kbd>drag</kbd> a curve`,
     );
     return true;
   }
@@ -76,7 +77,7 @@ function penMove(event) {
     if (Math.hypot(lx, ly) * view.zoom > 4) Object.assign(last, { lx, ly });
   } else pen.at = at;
   hint(
-    "<b>Pen</b> · <kbd>click</kbd> a corner, <kbd>drag</kbd> a curve · first point closes · <kbd>Enter</kbd> done · <kbd>Backspace</kbd> one back · <kbd>Esc</kbd> put away",
+    marked`<b>Pen</b> · <kbd>click</kbd> a corner, <kbd>drag</kbd> a curve · first point closes · <kbd>Enter</kbd> done · <kbd>Backspace</kbd> one back · <kbd>Esc</kbd> put away`,
   );
   showDraft(pen);
   return true;
@@ -269,7 +270,7 @@ function moveBox(event) {
   const [left, top, right, bottom] = stretchMarquee(drag, event);
   const [p, q] = [toScene(left, top), toScene(right, bottom)];
   choose({ points: [...new Set([...drag.before, ...pointsIn([p.x, p.y, q.x, q.y])])] });
-  hint(`<b>Selecting</b> ${state.points.length} point${state.points.length === 1 ? "" : "s"}`);
+  hint(marked`<b>Selecting</b> ${state.points.length} point${state.points.length === 1 ? "" : "s"}`);
   showDraft(null);
 }
 

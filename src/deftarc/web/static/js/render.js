@@ -47,6 +47,15 @@ async function play(place) {
   });
 }
 
+// A page with its motion stands in a frame of its own, in which nothing runs.
+function frame(place) {
+  const made = document.createElement("iframe");
+  made.setAttribute("sandbox", "allow-same-origin");
+  made.title = "How it will look";
+  made.src = place.dataset.framed;
+  place.replaceWith(made);
+}
+
 // What of the scene arrives as the form says it now, and how large that will be; only the newest question counts.
 async function told() {
   clearTimeout(waiting);
@@ -57,12 +66,15 @@ async function told() {
   if (mine !== asking || !form()) return;
   still();
   put("deliver-told", ok ? answer : "");
+  const framed = /** @type {HTMLElement} */ (document.querySelector("#deliver-told [data-framed]"));
+  if (framed) frame(framed);
   const place = document.querySelector("#deliver-told [data-plays]");
   if (place) play(place);
   if (!ok) say(answer.detail);
   if (!document.getElementById("deliver-size")) return;
   const size = await http(`${path}/size?${query}`, { as: "text" });
-  if (mine === asking) put("deliver-size", size.ok ? size.answer : size.answer.detail);
+  const sizeLine = document.getElementById("deliver-size");
+  if (mine === asking && sizeLine) sizeLine.textContent = size.ok ? size.answer : size.answer.detail;
 }
 
 // The sheet as it was used last; for where it goes, or with another output, where that is told.

@@ -9,6 +9,7 @@ import { followHand, repeat, state, timeNow, timeOf } from "./state.js";
 import { goTo, play } from "./time.js";
 import { tryTolerance } from "./tolerance.js";
 import { toScene } from "./view.js";
+import { marked } from "./marked.js";
 
 let tape = null; // { pointer, at, spots: [[seconds, x, y]], began, frame, looped }
 
@@ -48,7 +49,7 @@ function sample() {
     points: tape.spots.filter((_, k) => k % 3 === 0).map(([, x, y]) => ({ x, y, lx: 0, ly: 0 })),
     trail: true,
   });
-  hint(`<b>Recording</b> ${t.toFixed(1)} s · let go to end`);
+  hint(marked`<b>Recording</b> ${t.toFixed(1)} s · let go to end`);
   if (tape.frame + t * state.scene.rate >= state.scene.frames - 1) {
     recordUp({ pointerId: tape.pointer });
     return;

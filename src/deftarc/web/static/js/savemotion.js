@@ -13,7 +13,11 @@ const field = (name) => /** @type {any} */ (form.elements.namedItem(name));
 // What is in the dialog: the motion, the numbers it could ask for, and what it is instead of.
 let told = null;
 
-const cell = (html) => Object.assign(document.createElement("td"), { innerHTML: html });
+const cell = (child) => {
+  const made = document.createElement("td");
+  made.append(child);
+  return made;
+};
 const shown = (value) => String(Math.round(value * 1e4) / 1e4);
 
 function layRows() {
@@ -21,8 +25,13 @@ function layRows() {
   told.dials.forEach((dial, n) => {
     const row = document.createElement("tr");
     row.dataset.dial = n;
-    const on = dial.on ? " checked" : "";
-    row.append(cell(`<input type="checkbox" name="on${n}" aria-label="Ask for it"${on}>`));
+    const on = Object.assign(document.createElement("input"), {
+      type: "checkbox",
+      name: `on${n}`,
+      ariaLabel: "Ask for it",
+      checked: Boolean(dial.on),
+    });
+    row.append(cell(on));
     for (const [name, value] of [
       ["label", dial.label],
       ["value", shown(dial.value)],
@@ -36,9 +45,7 @@ function layRows() {
         ariaLabel: `${name} of ${dial.label}`,
       });
       if (name === "value") input.readOnly = dial.kind !== "often";
-      const td = cell("");
-      td.append(input);
-      row.append(td);
+      row.append(cell(input));
     }
     row.append(Object.assign(document.createElement("td"), { textContent: dial.unit }));
     rows.append(row);

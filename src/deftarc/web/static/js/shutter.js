@@ -6,6 +6,7 @@ import { commit } from "./link.js";
 import { hint, say } from "./notice.js";
 import { like, liked, smearWith, state } from "./state.js";
 import { unpack } from "./table.js";
+import { marked } from "./marked.js";
 
 const menu = document.getElementById("view-menu");
 const shutter = () => state.scene.shutter || { on: false, angle: 180, phase: -90 };
@@ -88,5 +89,5 @@ does("smears", () => smear(!state.info.get(state.layers[0])?.smears), {
 export async function smear(smears) {
   const { layers } = state;
   await commit(/** @type {any} */ ({ kind: "smear_layers", scene: state.scene.id, layers, smears }));
-  if (smears && !shutter().on) hint("It will be blurred once the scene’s shutter is open: <kbd>~</kbd>");
+  if (smears && !shutter().on) hint(marked`It will be blurred once the scene’s shutter is open: <kbd>~</kbd>`);
 }

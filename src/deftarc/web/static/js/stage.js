@@ -11,6 +11,7 @@ import { paintGhosts, paintTakeGhost } from "./ghosts.js";
 import { liked, pressOnPicture, state, timeNow } from "./state.js";
 import { editWords } from "./words.js";
 import { fitBox, layOut, panTo, stretchMarquee, toScene, view, whenViewChanges, zoomAt } from "./view.js";
+import { marked } from "./marked.js";
 
 const stage = document.getElementById("stage");
 const canvas = document.getElementById("picture");
@@ -186,8 +187,8 @@ function moveGuide(event) {
   drag.edit = { kind: "set_guides", scene: state.scene.id, guides };
   hint(
     inside
-      ? `<b>Guide</b> at ${drag.axis} ${value} px · drag it off the picture to take it away`
-      : "<b>Guide</b> will go",
+      ? marked`<b>Guide</b> at ${drag.axis} ${value} px · drag it off the picture to take it away`
+      : marked`<b>Guide</b> will go`,
   );
   attempt(drag.edit);
 }
@@ -196,7 +197,7 @@ function moveMarquee(event) {
   const [left, top, right, bottom] = stretchMarquee(drag, event);
   const [a, b] = [toScene(left, top), toScene(right, bottom)];
   drag.caught = [...drag.before, ...caughtBy([a.x, a.y, b.x, b.y]).filter((id) => !drag.before.includes(id))];
-  hint(`<b>Selecting</b> ${drag.caught.length} layer${drag.caught.length === 1 ? "" : "s"}`);
+  hint(marked`<b>Selecting</b> ${drag.caught.length} layer${drag.caught.length === 1 ? "" : "s"}`);
 }
 
 function pressed(event, select) {

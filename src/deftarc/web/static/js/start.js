@@ -1,4 +1,5 @@
 // The start page: sentences for refusals, a project file opened, the theme.
+import { http } from "./http.js";
 import { say } from "./notice.js";
 import { wireTheme } from "./chrome.js";
 
@@ -18,11 +19,10 @@ document.getElementById("import").addEventListener("change", async (event) => {
   if (!file) return;
   const form = new FormData();
   form.append("file", file);
-  const response = await fetch("/api/projects/import", { method: "POST", body: form });
-  const answer = await response.json();
+  const { ok, answer } = await http("/api/projects/import", { method: "POST", form });
   event.target.value = "";
   const open = () => (location.href = `/projects/${answer.id}`);
-  if (!response.ok) say(answer.detail);
+  if (!ok) say(answer.detail);
   else if (answer.notes.length)
     say(`It is here, but for this. ${answer.notes.join(" ")}`, { label: "Open it", act: open });
   else open();

@@ -10,6 +10,7 @@ import { put } from "./renew.js";
 import { repaint } from "./stage.js";
 import { layOver, newId, state } from "./state.js";
 import { grown, unpackCandidates } from "./table.js";
+import { marked } from "./marked.js";
 
 const chip = document.getElementById("takes");
 let sets = [];
@@ -66,7 +67,7 @@ async function show(told, id) {
   if (!answer) return;
   if (state.ghost?.set === told.set) lay({ set: told.set, take: before });
   hint(
-    `<b>${nameOf(told, id) || "Take"}</b> shows · <kbd>Shift A</kbd> the next · <kbd>Shift D</kbd> lay another over`,
+    marked`<b>${nameOf(told, id) || "Take"}</b> shows · <kbd>Shift A</kbd> the next · <kbd>Shift D</kbd> lay another over`,
   );
 }
 

@@ -4,6 +4,7 @@ import { hint, say } from "./notice.js";
 import { cornersOf } from "./picking.js";
 import { state } from "./state.js";
 import { onStage } from "./view.js";
+import { marked } from "./marked.js";
 
 const stage = document.getElementById("stage");
 let open = null;
@@ -66,7 +67,7 @@ export function editText(id) {
   field.focus();
   field.select();
   hint(
-    "<b>Words</b> · the picture follows as you type · <kbd>Ctrl Enter</kbd> done · <kbd>Esc</kbd> done too, twice: as before",
+    marked`<b>Words</b> · the picture follows as you type · <kbd>Ctrl Enter</kbd> done · <kbd>Esc</kbd> done too, twice: as before`,
   );
 }
 

@@ -6,6 +6,7 @@ import { hint, say } from "./notice.js";
 import { put } from "./renew.js";
 import { like, liked, playAt, setPlaying, showAxis, standAt, state, timeOf, toldFrame } from "./state.js";
 import { columnAt } from "./table.js";
+import { marked } from "./marked.js";
 
 // Paints the picture, or only what lies over it; the stage says how.
 let repaint = (_picture = true) => {};
@@ -335,7 +336,7 @@ function move(event) {
   const time = timeOf(Math.max(0, Math.min(state.scene.frames, frame)));
   drag.edit = { kind: "set_play_range", scene: state.scene.id, [drag.side]: time };
   hint(
-    `<b>Play range</b> ${drag.side === "start" ? "starts" : "ends before"} ${toldFrame(Math.round(time / state.scene.flicks))} · <kbd>Esc</kbd> put back`,
+    marked`<b>Play range</b> ${drag.side === "start" ? "starts" : "ends before"} ${toldFrame(Math.round(time / state.scene.flicks))} · <kbd>Esc</kbd> put back`,
   );
   attempt(drag.edit);
   return true;
@@ -360,8 +361,8 @@ export function wireTime() {
   listen("ruler", ruler, (event) =>
     hint(
       event.target.dataset?.range
-        ? "<b>Play range</b> · <kbd>drag</kbd> its end · <kbd>[</kbd> <kbd>]</kbd> set it at the playhead"
-        : "<b>Ruler</b> · <kbd>drag</kbd> the playhead · wheel to zoom · middle button to pan",
+        ? marked`<b>Play range</b> · <kbd>drag</kbd> its end · <kbd>[</kbd> <kbd>]</kbd> set it at the playhead`
+        : marked`<b>Ruler</b> · <kbd>drag</kbd> the playhead · wheel to zoom · middle button to pan`,
     ),
   );
   area.addEventListener(

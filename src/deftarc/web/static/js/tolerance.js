@@ -3,6 +3,7 @@ import { typedNumber } from "./numbers.js";
 import { hand } from "./hands.js";
 import { attempt, commit, putBack } from "./link.js";
 import { hint } from "./notice.js";
+import { marked } from "./marked.js";
 
 const panel = document.getElementById("tolerance");
 let now = null; // { make, done }
@@ -24,7 +25,9 @@ export function tryTolerance({ title, unit = "px", value = 1, make, act = "Keep"
     now = { make, done, value };
     show(value);
     attempt(make(value));
-    hint("<b>Tolerance</b> · less is nearer and takes more keys · <kbd>Enter</kbd> keep · <kbd>Esc</kbd> put back");
+    hint(
+      marked`<b>Tolerance</b> · less is nearer and takes more keys · <kbd>Enter</kbd> keep · <kbd>Esc</kbd> put back`,
+    );
   });
 }
 

@@ -8,6 +8,7 @@ import { receives } from "./receivers.js";
 import { mark, put } from "./renew.js";
 import { tellWindow } from "./rows.js";
 import { state } from "./state.js";
+import { marked } from "./marked.js";
 
 const bar = document.getElementById("trial");
 const area = document.getElementById("time-area");
@@ -32,9 +33,9 @@ export function tryInPlace(edit) {
   attempt(edit);
   const edges =
     edit.kind === "paste_keys"
-      ? " · <kbd>drag</kbd> its edges: where it begins, how often · <kbd>← →</kbd> by a frame"
+      ? marked` · <kbd>drag</kbd> its edges: where it begins, how often · <kbd>← →</kbd> by a frame`
       : "";
-  hint(`<b>Tried in the lanes</b> · <kbd>Enter</kbd> keep · <kbd>Esc</kbd> drop${edges}`);
+  hint(marked`<b>Tried in the lanes</b> · <kbd>Enter</kbd> keep · <kbd>Esc</kbd> drop${edges}`);
 }
 
 function show(on) {
