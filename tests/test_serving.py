@@ -3,6 +3,7 @@
 import json
 import os
 import signal
+import sqlite3
 import subprocess
 import sys
 import threading
@@ -220,6 +221,27 @@ def test_a_folder_with_what_is_no_database_is_told_in_a_sentence(tmp_path):
     assert done.returncode == 1
     assert "is damaged" in done.stderr
     assert "Traceback" not in done.stderr
+
+
+def test_a_folder_of_a_later_version_is_refused_with_both_numbers_and_left_as_it_is(tmp_path):
+    server = Server(tmp_path / "data").ready()
+    server.kill()
+    database = sqlite3.connect(tmp_path / "data" / "deftarc.sqlite")
+    database.execute("UPDATE alembic_version SET version_num = '0999'")
+    database.commit()
+    database.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+    database.close()
+    before = (tmp_path / "data" / "deftarc.sqlite").read_bytes()
+    for command in (["serve", "--port", "0"], ["queue"]):
+        done = subprocess.run(
+            [sys.executable, "-m", "deftarc.cli", *command, "--data", str(tmp_path / "data")],
+            capture_output=True,
+            text=True,
+        )
+        assert done.returncode == 1
+        assert "its tables are number 0999, and this version knows them up to 0007" in done.stderr
+        assert "Traceback" not in done.stderr
+    assert (tmp_path / "data" / "deftarc.sqlite").read_bytes() == before
 
 
 def test_a_render_that_meets_a_full_disk_fails_with_its_reason_and_leaves_nothing(tmp_path):

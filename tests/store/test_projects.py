@@ -63,12 +63,78 @@ def test_a_new_edit_after_undo_takes_the_place_of_what_was_undone(filled):
     assert [step.label for step in filled.history("p")] == ["Begin", "Add gull", "Add ferry", "Add buoy"]
 
 
-def test_a_stale_revision_is_refused_with_what_changed(filled):
+def named(layer, name):
+    return EDIT.validate_python({"kind": "describe_layers", "scene": "crossing", "layers": [layer], "name": name})
+
+
+def test_an_edit_of_what_was_changed_since_is_refused_with_what_changed(filled):
+    opened = filled.commit("p", 4, named("gull", "Bird"))
+    filled.commit("p", opened.revision, named("ferry", "Boat"))
     with pytest.raises(Stale) as told:
-        filled.commit("p", 2, add("late"))
-    assert told.value.revision == 4
-    assert told.value.changes == ["Add ferry", "Add sun"]
-    assert names(filled.open("p")) == ["sun", "ferry", "gull"]
+        filled.commit("p", 4, named("gull", "Swan"))
+    assert told.value.revision == 6
+    assert told.value.changes == ["Rename gull to Bird", "Rename ferry to Boat"]
+    with pytest.raises(Stale):
+        filled.commit("p", 4, EDIT.validate_python({"kind": "delete_layers", "scene": "crossing", "layers": ["ferry"]}))
+    assert {layer.name for layer in filled.open("p").project.scenes[0].layers} == {"Bird", "Boat", "sun"}
+
+
+def test_an_edit_of_what_was_not_changed_since_goes_on_top(filled):
+    filled.commit("p", 4, named("gull", "Bird"))
+    filled.commit("p", 5, named("ferry", "Boat"))
+    opened = filled.commit("p", 4, named("sun", "Moon"))
+    assert opened.revision == 7
+    assert {layer.name for layer in opened.project.scenes[0].layers} == {"Bird", "Boat", "Moon"}
+    assert filled.commit("p", 5, add("late")).revision == 8
+    # Undone one by one, the newest first, as if they had come in turn.
+    names_ = [filled.undo("p", revision).project.scenes[0].layers[-1].name for revision in (8, 9, 10)]
+    assert names_[-1] in ("Bird", "gull")
+    assert filled.open("p").undo == "Rename gull to Bird"
+    # After an undo, too.
+    assert filled.commit("p", 8, add("buoy")).revision == 12
+
+
+def test_a_revision_nobody_has_any_more_is_stale(filled):
+    with pytest.raises(Stale):
+        filled.commit("p", 3, EDIT.validate_python({"kind": "delete_layers", "scene": "crossing", "layers": ["sun"]}))
+    with pytest.raises(Stale):
+        filled.commit("p", 99, add("late"))
+    with pytest.raises(Stale):
+        ProjectStore(filled.sessions).commit("p", 2, add("late"))
+
+
+def test_an_edit_that_comes_to_nothing_makes_no_step_and_says_so(filled):
+    for edit in (
+        named("gull", "gull"),
+        EDIT.validate_python(
+            {
+                "kind": "move_layers",
+                "scene": "crossing",
+                "layers": ["gull"],
+                "dx": 0,
+                "dy": 0,
+                "time": 0,
+                "keying": False,
+            }
+        ),
+        EDIT.validate_python({"kind": "set_guides", "scene": "crossing", "guides": []}),
+    ):
+        opened = filled.commit("p", 4, edit)
+        assert opened.unchanged
+        assert opened.revision == 4
+    assert len(filled.history("p")) == 4
+
+
+def test_so_many_steps_are_undone_and_redone_in_one_go_as_there_are(filled):
+    opened = filled.undo("p", 4, count=2)
+    assert names(opened) == ["gull"]
+    assert opened.stepped == "2 steps, the last of them Add ferry"
+    opened = filled.undo("p", opened.revision, count=500)
+    assert names(opened) == []
+    assert opened.stepped == "Add gull"
+    opened = filled.redo("p", opened.revision, count=500)
+    assert names(opened) == ["sun", "ferry", "gull"]
+    assert opened.stepped == "3 steps, the last of them Add sun"
 
 
 def test_a_refused_edit_changes_nothing(filled):

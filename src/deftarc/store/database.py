@@ -13,6 +13,8 @@ from typing import Any
 
 from alembic import command
 from alembic.config import Config
+from alembic.runtime.migration import MigrationContext
+from alembic.script import ScriptDirectory
 from sqlalchemy import Connection, Engine, create_engine, event
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session, sessionmaker
@@ -148,10 +150,23 @@ def make_folder(folder: Path) -> None:
         raise Refusal(f"The folder {folder} cannot be made: {error.strerror}.") from None
 
 
+def _refuse_later(engine: Engine, steps: ScriptDirectory) -> None:
+    """Tables that a later version has changed are left as they are: it alone knows what is in them."""
+    with engine.connect() as connection:
+        here = MigrationContext.configure(connection).get_current_revision()
+    known = {step.revision for step in steps.walk_revisions()}
+    if here is not None and here not in known:
+        raise Refusal(
+            f"This folder was written by a later version of Deft Arc: its tables are number {here[:20]}, and this "
+            f"version knows them up to {steps.get_current_head()}. Open it with that version. Nothing was changed."
+        )
+
+
 def _migrate(engine: Engine) -> None:
     """All steps to the newest tables in one transaction: a process that dies on the way leaves what was before."""
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+    _refuse_later(engine, ScriptDirectory.from_config(config))
     with engine.execution_options(deftarc_write=True).begin() as connection:
         config.attributes["connection"] = connection
         command.upgrade(config, "head")

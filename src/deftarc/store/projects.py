@@ -5,10 +5,11 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from threading import RLock
 
-from sqlalchemy import delete, select
+from sqlalchemy import delete, func, select
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
+from deftarc.core.arrange.apart import stand_apart, touched
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.changes.keys import KeyRef
@@ -26,7 +27,10 @@ from deftarc.store.trouble import StoreTrouble
 
 _REVISION = "SELECT revision, deleted_at FROM projects WHERE id = ?"
 _STEPS = "SELECT number, root, label FROM steps WHERE project = ? AND number IN (?, ?)"
+_ROOT = "SELECT root FROM steps WHERE project = ? AND number = ?"
 _ADVANCE = "UPDATE projects SET cursor = ?, revision = ?, name = ?, changed_at = ? WHERE id = ?"
+#: So many documents before the present one are kept at hand, for edits that were made on them.
+RECENT = 48
 #: Projects kept in memory at a time.
 MOST_OPEN = 12
 #: So many of the newest edits are known by their ids.
@@ -73,6 +77,10 @@ class OpenProject:
     stepped: str = ""
     #: The edit had been made already: nothing was done again.
     repeated: bool = False
+    #: The edit came to nothing: there is no step of it.
+    unchanged: bool = False
+    #: The revisions before this one, with their documents, as far as they are at hand.
+    recent: tuple[tuple[int, Project], ...] = ()
 
     @property
     def lost(self) -> list[str]:
@@ -186,14 +194,19 @@ class ProjectStore:
                 before = session.get(EditIdRow, (project_id, edit_id)) if edit_id else None
                 if before is not None:
                     return self._made_before(session, opened, edit, before)
-                self._check(session, opened, revision)
-                project = apply(opened.project, edit)
+                project = self._applied(session, opened, revision, edit)
                 label = edit.label(opened.project)[:400]
                 if project is opened.project:
-                    return replace(opened, notes=(), selects=None, came_from=None)
+                    return replace(opened, notes=(), selects=None, came_from=None, unchanged=True)
                 written = opened.index.write(project)
+                if written.root == self._root(session, opened):
+                    # What would be written is what is there, however it was made: decided here, for every edit.
+                    return replace(opened, notes=(), selects=None, came_from=None, unchanged=True)
                 _refuse_too_large(written)
-                fresh = OpenProject(project_id, project, revision + 1, opened.cursor + 1, label, None, opened.index)
+                fresh = OpenProject(
+                    project_id, project, opened.revision + 1, opened.cursor + 1, label, None, opened.index
+                )
+                fresh.recent = (*opened.recent, (opened.revision, opened.project))[-RECENT:]
                 fresh.notes = told(opened.project, edit, project)
                 fresh.selects = selected(opened.project, edit, project)
                 _write_parts(session, written.bodies)
@@ -212,6 +225,31 @@ class ProjectStore:
             opened.index.keep(written)
             opened.index.replace(opened.project, project)
             return self._keep(fresh)
+
+    def _applied(self, session: Session, opened: OpenProject, revision: int, edit: EditBase) -> Project:
+        """The document with an edit, which may have been made on an earlier revision: where it touches nothing that was
+        changed since, it goes on top. Stale otherwise.
+        """
+        if revision == opened.revision:
+            return apply(opened.project, edit)
+        was = next((project for at, project in opened.recent if at == revision), None)
+        if was is not None:
+            try:
+                project = apply(opened.project, edit)
+            except Refusal:
+                project = None
+            if project is not None:
+                since, now = touched(was, opened.project), touched(opened.project, project)
+                if stand_apart(since, now):
+                    return project
+        self._check(session, opened, revision)
+        raise AssertionError("An earlier revision is stale.")
+
+    @staticmethod
+    def _root(session: Session, opened: OpenProject) -> str:
+        """What the present state is stored as."""
+        found = bare(session).execute(_ROOT, (opened.id, opened.cursor)).fetchone()
+        return str(found[0]) if found else ""
 
     def _note_id(self, session: Session, fresh: OpenProject, edit_id: str) -> None:
         session.execute(
@@ -252,23 +290,28 @@ class ProjectStore:
             ).all()
             raise Stale(opened.revision, list(labels))
 
-    def undo(self, project_id: str, revision: int, edit_id: str | None = None) -> OpenProject:
-        """Back by one step; Refusal when there is none."""
-        return self._step(project_id, revision, -1, "There is nothing to undo: this is how the project began.", edit_id)
+    def undo(self, project_id: str, revision: int, edit_id: str | None = None, count: int = 1) -> OpenProject:
+        """Back by so many steps, or as many as there are; Refusal when there is none."""
+        none = "There is nothing to undo: this is how the project began."
+        return self._step(project_id, revision, -count, none, edit_id)
 
-    def redo(self, project_id: str, revision: int, edit_id: str | None = None) -> OpenProject:
-        """Forward again by one step; Refusal when there is none."""
-        return self._step(project_id, revision, 1, "There is nothing to redo.", edit_id)
+    def redo(self, project_id: str, revision: int, edit_id: str | None = None, count: int = 1) -> OpenProject:
+        """Forward again by so many steps, or as many as there are; Refusal when there is none."""
+        return self._step(project_id, revision, count, "There is nothing to redo.", edit_id)
 
     def _step(self, project_id: str, revision: int, by: int, otherwise: str, edit_id: str | None) -> OpenProject:
         def beside(session: Session, opened: OpenProject) -> int:
             if (opened.undo if by < 0 else opened.redo) is None:
                 raise Refusal(otherwise)
-            return opened.cursor + by
+            newest = session.scalar(select(func.max(StepRow.number)).where(StepRow.project == project_id))
+            return max(0, min(opened.cursor + by, int(newest or 0)))
 
-        return self._elsewhere(
-            project_id, revision, beside, lambda left, now: (left.undo if by < 0 else left.redo) or "", edit_id
-        )
+        def told(left: OpenProject, now: OpenProject) -> str:
+            taken = abs(now.cursor - left.cursor)
+            label = (now.redo if by < 0 else now.undo) or ""
+            return label if taken < 2 else f"{taken} steps, the last of them {label}"
+
+        return self._elsewhere(project_id, revision, beside, told, edit_id)
 
     def go(self, project_id: str, revision: int, state: int, edit_id: str | None = None) -> OpenProject:
         """To any state of the history, on its line or beside it; see history.py. Refusal where there is none such."""
@@ -293,6 +336,7 @@ class ProjectStore:
                     return replace(opened, notes=(), selects=None, came_from=None, repeated=True)
                 self._check(session, opened, revision)
                 moved = self._moved(session, opened.id, number(session, opened), revision + 1, opened.index)
+                moved.recent = (*opened.recent, (opened.revision, opened.project))[-RECENT:]
                 if edit_id:
                     self._note_id(session, moved, edit_id)
             opened.index.replace(opened.project, moved.project)

@@ -233,7 +233,7 @@ def test_what_is_dropped_where_it_was_tried_is_worked_out_once(hand, app):
     assert made is not before
     # All that the page shows of it stays; dropped elsewhere it is another document.
     assert hand.look()["table"]["items"] == []
-    other = store.commit("many", 2, EDIT.validate_python({**edit, "keys": hand.keys[:1], "longer": 1.0})).project
+    other = store.commit("many", 2, EDIT.validate_python({**edit, "keys": hand.keys[:2], "longer": 2.0})).project
     assert other.scenes[0] is not tried
 
 

@@ -103,6 +103,8 @@ class StepAsked(Revision):
     frame: Annotated[int, Field(ge=-(2**31), le=2**31)] = 0
     layers: tuple[str, ...] = Field(default=(), max_length=2_000)
     keys: tuple[KeyRef, ...] = Field(default=(), max_length=20_000)
+    #: So many steps at once, or as many as there are.
+    count: Annotated[int, Field(ge=1, le=10_000)] = 1
 
 
 class GoAsked(StepAsked):
@@ -234,12 +236,14 @@ class State(Body):
     went: Went | None = None
     #: It had been done already, and was not done again.
     repeated: bool = False
+    #: It came to nothing, and there is no step of it.
+    unchanged: bool = False
 
     @classmethod
     def of(cls, opened: OpenProject) -> "State":
         return cls(
             id=opened.id, name=opened.project.name, revision=opened.revision, undo=opened.undo, redo=opened.redo,
-            steps=opened.cursor, repeated=opened.repeated,
+            steps=opened.cursor, repeated=opened.repeated, unchanged=opened.unchanged,
         )  # fmt: skip
 
     @classmethod

@@ -112,13 +112,17 @@ def edit(project_id: ProjectId, made: MadeEdit, shop: Shop) -> State:
 @router.post("/{project_id}/undo")
 def undo(project_id: ProjectId, at: StepAsked, shop: Shop) -> State:
     """Take back the newest step."""
-    return _stepped(shop.announce(shop.projects.undo(project_id, at.revision, at.edit_id)), at, "Undone", shop)
+    return _stepped(
+        shop.announce(shop.projects.undo(project_id, at.revision, at.edit_id, at.count)), at, "Undone", shop
+    )
 
 
 @router.post("/{project_id}/redo")
 def redo(project_id: ProjectId, at: StepAsked, shop: Shop) -> State:
     """Make the step again that was taken back last."""
-    return _stepped(shop.announce(shop.projects.redo(project_id, at.revision, at.edit_id)), at, "Redone", shop)
+    return _stepped(
+        shop.announce(shop.projects.redo(project_id, at.revision, at.edit_id, at.count)), at, "Redone", shop
+    )
 
 
 @router.post("/{project_id}/go")

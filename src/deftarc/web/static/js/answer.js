@@ -13,6 +13,7 @@ import { alikeAt, shapesBy } from "./painter.js";
 import { showLevel } from "./pair.js";
 import { showHand } from "./pathbar.js";
 import { settlePoints, tellOnRuler } from "./pathhand.js";
+import { tellSaved } from "./queue.js";
 import { handOn } from "./receivers.js";
 import { mark, put } from "./renew.js";
 import { repaint, resize } from "./stage.js";
@@ -245,6 +246,5 @@ function showHistory() {
   put(element("redo"), "disabled", !redo);
   put(element("undo"), "title", undo ? `Undo: ${undo} (Ctrl Z)` : "Nothing to undo");
   put(element("redo"), "title", redo ? `Redo: ${redo} (Ctrl Shift Z)` : "Nothing to redo");
-  if (!state.tentative)
-    put(element("saved"), "textContent", steps > 1 ? `All ${steps} steps saved` : steps ? "1 step saved" : "Saved");
+  tellSaved(steps);
 }

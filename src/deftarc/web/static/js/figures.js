@@ -3,6 +3,7 @@ import { hand } from "./hands.js";
 import { cancelStrength } from "./easing.js";
 import { attempt, commit, look, momentOf, putBack, revealRow } from "./link.js";
 import { hint, say } from "./notice.js";
+import { nudged } from "./nudging.js";
 import { boundsAt } from "./shapes.js";
 import { frameOf, shownItem } from "./picking.js";
 import { focusOn, isInside, isLocked, keepOpen, like, liked, newId, sameKey, state, timeNow, unfold } from "./state.js";
@@ -194,7 +195,8 @@ function fieldKey(event) {
     event.preventDefault();
     const size = Number(well.dataset.step) * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1);
     field.dataset.before = field.value;
-    commit(edit(well, { told: `${event.key === "ArrowUp" ? "+" : "-"}=${Number(size.toFixed(4))}` }));
+    const told = `${event.key === "ArrowUp" ? "+" : "-"}=${Number(size.toFixed(4))}`;
+    nudged(() => edit(well, { told }));
   }
 }
 

@@ -1,6 +1,7 @@
 // Keys: which are selected, by a press or all at the playhead; keys set, nudged, and what is told of them on their way.
 import { commit, look } from "./link.js";
 import { hint } from "./notice.js";
+import { nudged } from "./nudging.js";
 import { askPair, choose, focusOn, isSelectedKey, keyOf, liked, sameKey, state, timeNow, toldFrame } from "./state.js";
 import { marked } from "./marked.js";
 
@@ -117,7 +118,7 @@ export function markPassed() {
 
 export function nudgeKeys(frames, lift = 0) {
   if (!state.keys.length) return;
-  commit(
+  nudged(
     () =>
       state.keys.length && {
         kind: "move_keys",

@@ -1,8 +1,11 @@
 // The link to the server: looks over one WebSocket, edits over the JSON API, one after the other.
 import { allAnswered, http, isAsked } from "./http.js";
-import { dropRefusals, say } from "./notice.js";
+import { dropRefusals, hint, say } from "./notice.js";
 import { choose, forgetSnap, knowRevision, liked, showSnapped, state, tryEdit } from "./state.js";
+import { dropWaiting, keepWaiting, takeLeft } from "./outbox.js";
+import { busy, inTurn, saved, settleTrouble, tellSaved, waiting as waits, wakeIdle, whenIdle } from "./queue.js";
 import { unpack } from "./table.js";
+import { together } from "./together.js";
 import { forgetKeys, onceTold, readKeys, withKeysOnce } from "./toldkeys.js";
 
 let socket = null;
@@ -14,10 +17,7 @@ let following = 0; // the timer of a hand that was shown only what lies under it
 
 let receive = (_answer, _asked) => {};
 let lostSince = 0;
-
-export const saved = (words) => {
-  document.getElementById("saved").textContent = words;
-};
+let leftSent = false;
 
 export function connect(onAnswer) {
   receive = onAnswer;
@@ -32,6 +32,15 @@ function open() {
     lostSince = 0;
     forgetKeys();
     look({ fresh: true });
+    // Once the first time: what an earlier page left behind.
+    if (!leftSent) {
+      leftSent = true;
+      after(sendLeft).catch(() => {
+        leftSent = false;
+      });
+    }
+    tellSaved();
+    settleTrouble();
   };
   socket.onmessage = (event) => heard(unpack(event.data));
   socket.onclose = () => {
@@ -46,7 +55,7 @@ function open() {
 function heard(answer) {
   const { head } = answer;
   if (head.changed !== undefined) {
-    if (head.changed > state.revision && !queue.busy) look();
+    if (head.changed > state.revision && !busy()) look();
     return;
   }
   if (head.refused && head.gone) {
@@ -67,7 +76,7 @@ function heard(answer) {
   if (asked?.edit && state.tentative && !head.refused) askWaiting();
   answered(answer, asked);
   askWaiting();
-  for (const wake of idle.splice(0)) wake();
+  wakeIdle();
 }
 
 function askWaiting() {
@@ -117,19 +126,18 @@ function sayRefused({ detail, offer, edit }) {
   say(detail, offer && edit ? { label: offer, act: () => commit(edit) } : null, true);
 }
 
-const idle = [];
 // Resolves when no look is under way: for tests and for what must see the newest state.
-const settledLooks = () =>
-  flying || waiting ? new Promise((done) => idle.push(done)).then(settledLooks) : Promise.resolve();
+const settledLooks = () => (flying || waiting ? whenIdle().then(settledLooks) : Promise.resolve());
 // Whether nothing is under way any more, nor what came of it: what one turn leads to begins just after it has ended.
 export async function settled() {
   do {
-    if (flying || waiting || following || queue.busy) await new Promise((done) => idle.push(done));
+    before();
+    if (flying || waiting || following || busy()) await whenIdle();
     await allAnswered();
     await new Promise((done) => {
       setTimeout(done);
     });
-  } while (flying || waiting || following || queue.busy || isAsked());
+  } while (flying || waiting || following || busy() || isAsked());
 }
 
 // Ask for what changed. The newest look wins; what an older waiting one needed is kept. A brief one is content with what
@@ -238,25 +246,29 @@ export function putBack() {
   }
 }
 
-const queue = { tail: Promise.resolve(), busy: 0 };
-/** @returns {Promise<any>} */
-export function inTurn(work) {
-  queue.busy += 1;
-  const run = queue.tail.then(work).finally(() => {
-    queue.busy -= 1;
-    if (!queue.busy) for (const wake of idle.splice(0)) wake();
-  });
-  queue.tail = run.catch(() => {});
-  return run;
-}
+// What is held until something else is done: strokes that are repeated.
+let before = () => false;
+export const beforeOthers = (rests) => {
+  before = rests;
+};
+
+// The edit that waits last and has not been sent: one that goes on from it joins it.
+let last = null;
 
 // Something else that takes time, in its turn, so that whoever waits for the page waits for it, and what it changed.
 export const waitFor = (work) =>
-  inTurn(async () => {
+  after(async () => {
     const answer = await work();
     if (answer) look();
     return answer;
   });
+
+// After all that was done before, and what is held.
+export function after(work) {
+  before();
+  last = null;
+  return inTurn(work);
+}
 
 // A name of its own for each edit: sent again, because no answer came, it is made once.
 export const newId = () =>
@@ -284,86 +296,153 @@ export async function reach(path, options) {
 const post = (path, body, method = "POST") => reach(path, { method, json: body });
 
 // One edit, one undo step. Answers the new state, or null when it was refused; nothing is lost either way.
-// A function is asked for the edit when its turn comes, so that quick strokes see what the one before did.
+// A function is asked for the edit when its turn comes, so that quick strokes see what the one before did. What waits
+// is kept in the browser until the server has said what became of it.
 /** @param {Edit | (() => Edit | false | null | 0)} told
+ * @param {string} [id]
  * @returns {Promise<any>} */
-export function commit(told) {
+export function commit(told, id = "") {
+  if (!id) before();
   refusedOnce = "";
-  return inTurn(async () => {
-    const edit = typeof told === "function" ? told() : told;
-    if (!edit) return null;
-    saved("Saving…");
-    const edit_id = newId();
-    try {
-      let { ok, status, answer } = await post(`/api/projects/${state.project}/edits`, {
-        revision: state.revision,
-        edit,
-        edit_id,
-      });
-      if (status === 409) {
-        // Another window was first: the edit says what is meant, so it goes on top of that.
-        const changes = (answer.changes || []).join("; ");
-        knowRevision(answer.revision);
-        ({ ok, answer } = await post(`/api/projects/${state.project}/edits`, {
-          revision: state.revision,
-          edit,
-          edit_id,
-        }));
-        if (ok) say(`The project was changed elsewhere${changes ? ` (${changes})` : ""}; your change was put on top.`);
-      }
-      if (state.tentative === edit || state.tentative?.kind === edit.kind) {
-        tryEdit(null);
-        forgetSnap();
-      }
-      if (!ok) {
-        sayRefused(answer);
-        saved("Not saved: see the notice");
-        look();
-        return null;
-      }
-      knowRevision(answer.revision);
-      dropRefusals();
-      if (answer.selects) choose({ keys: answer.selects });
-      tellNotes(answer);
-      look();
-      return answer;
-    } catch {
-      tryEdit(null);
-      showSnapped(null);
-      say("The server does not answer; this change was not saved. Try it again when the page says it is connected.");
-      saved("Not saved");
-      return null;
-    }
-  });
+  const made = typeof told === "function" ? null : told;
+  const both = last && !last.begun && made && together(last.edit, made);
+  if (both && !id) {
+    last.edit = both;
+    keepWaiting(sent(last));
+    return last.done;
+  }
+  const entry = { id: id || newId(), edit: made, make: told, begun: false, done: null };
+  if (made) keepWaiting(sent(entry));
+  entry.done = inTurn(() => make(entry));
+  last = entry;
+  return entry.done;
 }
 
+const sent = (entry) => ({
+  id: entry.id,
+  path: `/api/projects/${state.project}/edits`,
+  method: "POST",
+  json: { revision: state.revision, edit: entry.edit, edit_id: entry.id },
+});
+
+async function make(entry) {
+  entry.begun = true;
+  const edit = entry.edit || entry.make();
+  if (!edit) return null;
+  entry.edit = edit;
+  const waiting = sent(entry);
+  keepWaiting(waiting);
+  try {
+    let { ok, status, answer } = await post(waiting.path, waiting.json);
+    if (status === 409) {
+      // Another window was first, and what it changed this edit changes, too: it says what is meant, so it goes on top.
+      const changes = (answer.changes || []).join("; ");
+      knowRevision(answer.revision);
+      ({ ok, answer } = await post(waiting.path, { ...waiting.json, revision: state.revision }));
+      if (ok) say(`The project was changed elsewhere${changes ? ` (${changes})` : ""}; your change was put on top.`);
+    }
+    if (state.tentative === edit || state.tentative?.kind === edit.kind) {
+      tryEdit(null);
+      forgetSnap();
+    }
+    if (!ok) {
+      sayRefused(answer);
+      saved("Not saved: see the notice");
+      look();
+      return null;
+    }
+    knowRevision(answer.revision);
+    settleTrouble();
+    dropRefusals();
+    if (answer.selects) choose({ keys: answer.selects });
+    tellNotes(answer);
+    if (answer.unchanged) hint("Nothing was changed: it is so already.");
+    look();
+    return answer;
+  } catch {
+    tryEdit(null);
+    showSnapped(null);
+    say("The server does not answer; this change was not saved. Try it again when the page says it is connected.");
+    saved("Not saved");
+    return null;
+  } finally {
+    dropWaiting(entry.id);
+  }
+}
+
+// What pages that were closed had not saved: sent now, before anything else, each once by its id.
+async function sendLeft() {
+  let made = 0;
+  for (const each of await takeLeft()) {
+    const { ok, status, answer } = await post(each.path, each.json, each.method);
+    if (status === 409) {
+      const again = await post(each.path, { ...each.json, revision: answer.revision }, each.method);
+      made += again.ok ? 1 : 0;
+    } else made += ok ? 1 : 0;
+    dropWaiting(each.id);
+  }
+  if (made) {
+    look({ fresh: true });
+    say(
+      `${made === 1 ? "One change" : `${made} changes`} that had not been saved when this page was left ${made === 1 ? "is" : "are"} saved now.`,
+    );
+  }
+}
+
+// A page that is left while something waits asks first.
+addEventListener("beforeunload", (event) => {
+  before();
+  if (waits()) event.preventDefault();
+});
+
 // Undo and redo. The server says where that was: the page goes there with what is selected then, by “goThere”.
-// Answers whether it was done.
+// Answers whether it was done. Those that are asked for while one is under way go as far as they were pressed, in one.
 /** @param {string} which
  * @param {any} goThere
  * @param {Record<string, any>} [more] */
 export function step(which, goThere, more = {}) {
-  return inTurn(async () => {
-    const told = {
-      revision: state.revision,
-      scene: state.scene.id,
-      frame: state.frame,
-      layers: state.layers.slice(0, 2000),
-      keys: state.keys,
-      ...more,
-    };
-    const { ok, status, answer } = await post(`/api/projects/${state.project}/${which}`, told);
-    if (!ok) say(answer.detail);
-    if (status === 409) knowRevision(answer.revision);
-    if (ok) {
-      knowRevision(answer.revision);
-      dropRefusals();
-      goThere(answer.went);
-    }
-    look();
-    return ok;
-  });
+  before();
+  const by = { undo: -1, redo: 1 }[which];
+  if (by && last && !last.begun && last.goThere === goThere) {
+    last.by += by;
+    return last.done;
+  }
+  const entry = { begun: false, goThere, by, done: null, edit: null };
+  entry.done = inTurn(() => stepped(entry, which, more));
+  last = entry;
+  return entry.done;
 }
+
+async function stepped(entry, which, more) {
+  entry.begun = true;
+  if (entry.by === 0) return true;
+  const path = entry.by ? (entry.by < 0 ? "undo" : "redo") : which;
+  const count = entry.by ? { count: Math.min(Math.abs(entry.by), MOST_STEPS) } : {};
+  const told = {
+    revision: state.revision,
+    edit_id: newId(),
+    scene: state.scene.id,
+    frame: state.frame,
+    layers: state.layers.slice(0, 2000),
+    keys: state.keys,
+    ...count,
+    ...more,
+  };
+  const { ok, status, answer } = await post(`/api/projects/${state.project}/${path}`, told);
+  if (!ok) say(answer.detail);
+  if (status === 409) knowRevision(answer.revision);
+  if (ok) {
+    knowRevision(answer.revision);
+    settleTrouble();
+    dropRefusals();
+    entry.goThere(answer.went);
+  }
+  look();
+  return ok;
+}
+
+// As many as one request takes.
+const MOST_STEPS = 10_000;
 
 export function tellNotes(answer) {
   for (const note of answer.notes || [])
@@ -372,8 +451,7 @@ export function tellNotes(answer) {
 
 // What the server works out itself before it commits: align, size, take apart, take back, scene settings.
 export function request(path, body, method = "POST") {
-  return inTurn(async () => {
-    saved("Saving…");
+  return after(async () => {
     try {
       const { ok, status, answer } = await post(
         `/api/projects/${state.project}${path}`,
@@ -387,6 +465,7 @@ export function request(path, body, method = "POST") {
         look();
         return null;
       }
+      settleTrouble();
       if (answer.revision) {
         knowRevision(answer.revision);
         dropRefusals();

@@ -3,6 +3,7 @@ import { hand } from "./hands.js";
 import { attempt, attempted, commit, look, putBack } from "./link.js";
 import { pressKeys, selectKeys } from "./keys.js";
 import { hint } from "./notice.js";
+import { nudged } from "./nudging.js";
 import { drawOverlay } from "./overlay.js";
 import { chosenPoints, placer } from "./paths.js";
 import { stackAt } from "./picking.js";
@@ -244,7 +245,7 @@ export function addPoint(event) {
 export function nudgePath(dx, dy) {
   const points = state.tool === "path" ? chosenPoints() : [];
   if (!points.length) return false;
-  commit({ kind: "bend_path", ...common(), points, dx, dy, time: timeNow() });
+  nudged(() => ({ kind: "bend_path", ...common(), points: chosenPoints(), dx, dy, time: timeNow() }));
   return true;
 }
 

@@ -2,6 +2,7 @@
 import { hand } from "./hands.js";
 import { attempt, attempted, commit, putBack } from "./link.js";
 import { hint, say } from "./notice.js";
+import { nudged } from "./nudging.js";
 import { showDraft } from "./overlay.js";
 import { frameOf, shownItem, stackAt } from "./picking.js";
 import { choose, liked, newId, state, timeNow } from "./state.js";
@@ -319,7 +320,7 @@ const drawnTo = () =>
 
 export function nudgePoints(dx, dy) {
   if (state.tool !== "points" || !state.points.length) return false;
-  commit({ kind: "drag_points", ...common(), points: state.points, ...ownStep(dx, dy) });
+  nudged(() => ({ kind: "drag_points", ...common(), points: state.points, ...ownStep(dx, dy) }));
   return true;
 }
 

@@ -3,6 +3,7 @@ import { act } from "./actions.js";
 import { ask, cancelAny, hand as register } from "./hands.js";
 import { attempt, attempted, commit, putBack, settled } from "./link.js";
 import { hint } from "./notice.js";
+import { nudged } from "./nudging.js";
 import { drawOverlay } from "./overlay.js";
 import { paint } from "./painter.js";
 import { boxAround, caughtBy, itemsShown, pivotNow, stackAt, smearNow } from "./picking.js";
@@ -402,7 +403,7 @@ function cancelDrag() {
 
 export function nudge(dx, dy) {
   if (!state.layers.length) return;
-  commit({
+  nudged(() => ({
     kind: "move_layers",
     scene: state.scene.id,
     layers: state.layers,
@@ -410,7 +411,7 @@ export function nudge(dx, dy) {
     keying: state.keying,
     dx,
     dy,
-  });
+  }));
 }
 
 register("picture", 50, { cancel: cancelDrag });

@@ -2,12 +2,13 @@
 // elements of to this check. What the server draws has no element that loads or runs anything, so whatever has one was
 // made of something else, and nothing is made of it. No string becomes a script at all.
 (() => {
-  if (!window.trustedTypes) return;
+  const types = /** @type {any} */ (window).trustedTypes;
+  if (!types) return;
   const LOADS = /<\/?(?:script|iframe|frame|frameset|object|embed|applet|portal|fencedframe|base|meta|link)(?![\w-])/i;
   const refuse = () => {
     throw new TypeError("This text may not become elements of the page.");
   };
-  window.trustedTypes.createPolicy("default", {
+  types.createPolicy("default", {
     createHTML: (text) => (LOADS.test(text) ? refuse() : text),
     createScript: refuse,
     createScriptURL: (address) => {

@@ -1,6 +1,7 @@
 // Files sent to the server: read and answered about, or brought into the project as one edit each.
 import { http } from "./http.js";
-import { inTurn, look, newId, reach, saved, tellNotes } from "./link.js";
+import { after, look, newId, reach, tellNotes } from "./link.js";
+import { saved, settleTrouble } from "./queue.js";
 import { say } from "./notice.js";
 import { knowRevision, state } from "./state.js";
 
@@ -9,7 +10,7 @@ export async function send(path, file, fields) {
   const form = new FormData();
   form.append("file", file);
   for (const [name, value] of Object.entries(fields)) form.append(name, value);
-  return inTurn(async () => {
+  return after(async () => {
     try {
       const { ok, answer } = await http(`/api/projects/${state.project}${path}`, { method: "POST", form });
       if (ok) return answer;
@@ -23,7 +24,7 @@ export async function send(path, file, fields) {
 
 /** @returns {Promise<any>} */
 function upload(path, file, fields) {
-  return inTurn(async () => {
+  return after(async () => {
     const form = new FormData();
     form.append("file", file);
     form.append("revision", String(state.revision));
@@ -40,6 +41,7 @@ function upload(path, file, fields) {
         look();
         return null;
       }
+      settleTrouble();
       knowRevision(answer.revision);
       tellNotes(answer);
       return answer;

@@ -1,0 +1,71 @@
+// Strokes that are held or repeated: together they are one tentative edit, shown at once, and one step once they rest. It
+// rests when nothing of it comes for a moment, and before anything else is done.
+import { attempt, beforeOthers, commit } from "./link.js";
+import { newId, state } from "./state.js";
+import { keepWaiting } from "./outbox.js";
+import { alsoWaits, tellSaved } from "./queue.js";
+import { together } from "./together.js";
+
+// Milliseconds after the last stroke.
+const RESTS = 350;
+
+let held = null; // the edit that all strokes come to
+let id = "";
+let timer = 0;
+let flying = false; // while one is being made a step
+let later = []; // strokes that came meanwhile: they begin from where that has come to
+
+// One stroke more: `stroke()` says what it does to what is selected then, or nothing.
+export function nudged(stroke) {
+  if (flying) {
+    later.push(stroke);
+    return;
+  }
+  const edit = stroke();
+  if (!edit) return;
+  const both = held && together(held, edit);
+  if (held && !both) rest();
+  held = both || edit;
+  id ||= newId();
+  keepWaiting({
+    id,
+    path: `/api/projects/${state.project}/edits`,
+    method: "POST",
+    json: { revision: state.revision, edit: held, edit_id: id },
+  });
+  attempt(held);
+  clearTimeout(timer);
+  timer = setTimeout(rest, RESTS);
+  tellSaved();
+}
+
+// What was held is made a step; whether there was anything. Its id goes along: it is made once, however it is sent.
+export function rest() {
+  if (!held) return false;
+  clearTimeout(timer);
+  const edit = held;
+  const name = id;
+  held = null;
+  id = "";
+  flying = true;
+  commit(edit, name).finally(() => {
+    flying = false;
+    for (const stroke of later.splice(0)) nudged(stroke);
+  });
+  return true;
+}
+
+const STROKES = new Set(["ArrowLeft", "ArrowRight", "ArrowUp", "ArrowDown", "Shift", "Alt", "Control", "Meta"]);
+
+alsoWaits(() => (held || later.length ? 1 : 0));
+beforeOthers(rest);
+// Whatever else a person does begins from where the strokes have come to.
+document.addEventListener("pointerdown", rest, true);
+document.addEventListener(
+  "keydown",
+  (event) => {
+    if (!STROKES.has(event.key)) rest();
+  },
+  true,
+);
+document.addEventListener("visibilitychange", rest);

@@ -1,0 +1,54 @@
+// What is sent to the server, one after the other; and what the page says of it. It says that all is saved only while nothing
+// waits.
+const queue = { tail: Promise.resolve(), busy: 0 };
+const idle = [];
+// What else waits: a stroke that is held, say.
+let more = () => 0;
+let steps = 0;
+let trouble = "";
+
+export const busy = () => queue.busy;
+export const alsoWaits = (count) => {
+  more = count;
+};
+export const waiting = () => queue.busy + more();
+
+export const whenIdle = () => new Promise((done) => idle.push(done));
+export function wakeIdle() {
+  for (const wake of idle.splice(0)) wake();
+}
+
+const line = () => document.getElementById("saved");
+
+// What is said of how it stands with saving, until the next thing is.
+export const saved = (words) => {
+  trouble = words;
+  line().textContent = words;
+};
+
+// How many steps the server has, and what has not got there yet.
+export function tellSaved(count = steps) {
+  steps = count;
+  const waits = waiting();
+  const all = steps > 1 ? `All ${steps} steps saved` : steps ? "1 step saved" : "Saved";
+  const words = waits ? `Saving… ${waits} ${waits === 1 ? "change waits" : "changes wait"}` : trouble || all;
+  if (line().textContent !== words) line().textContent = words;
+}
+
+// All that was said of trouble is over.
+export function settleTrouble() {
+  trouble = "";
+}
+
+/** @returns {Promise<any>} */
+export function inTurn(work) {
+  queue.busy += 1;
+  const run = queue.tail.then(work).finally(() => {
+    queue.busy -= 1;
+    if (!queue.busy) wakeIdle();
+    tellSaved();
+  });
+  queue.tail = run.catch(() => {});
+  tellSaved();
+  return run;
+}

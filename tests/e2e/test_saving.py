@@ -1,0 +1,242 @@
+"""What is said to be saved is saved: strokes that are held are one step, what waits is counted, asked about and kept."""
+
+import json
+import threading
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.e2e.conftest import Workbench
+from tests.e2e.test_trust import steps
+
+
+def saved(bench):
+    return bench.tab.locator("#saved").inner_text()
+
+
+class Slow:
+    """The way to the server, on which edits are held until they are let through."""
+
+    def __init__(self, tab):
+        self.tab, self.held, self.asked, self.open = tab, [], [], False
+        tab.route("**/edits", self._edit)
+        tab.route("**/undo", self._edit)
+        tab.route("**/redo", self._edit)
+
+    def _edit(self, route):
+        self.asked.append((route.request.url.rpartition("/")[2], json.loads(route.request.post_data)))
+        if self.open:
+            route.continue_()
+        else:
+            self.held.append(route)
+
+    def let_through(self):
+        self.open = True
+        for route in self.held:
+            route.continue_()
+        self.held.clear()
+
+
+@pytest.fixture
+def slow(bench):
+    return Slow(bench.tab)
+
+
+def kept_in_browser(bench):
+    told = bench.tab.evaluate(
+        "() => Object.entries(localStorage).filter(([name]) => name.startsWith('deftarc.waits.'))"
+        ".flatMap(([, value]) => JSON.parse(value))"
+    )
+    return [each["json"]["edit"] for each in told]
+
+
+def place(bench, layer="ferry"):
+    return bench.tab.evaluate("(id) => window.deftarc.state.columns && window.deftarc.state.items.get(id) && 1", layer)
+
+
+@pytest.mark.parametrize("held", [False, True])
+def test_presses_in_a_row_and_a_key_held_down_are_one_step_shown_at_once(bench, held):
+    bench.select("ferry")
+    before, was = steps(bench), bench.shown("position")
+    for _ in range(30):
+        bench.tab.keyboard.down("ArrowRight") if held else bench.tab.keyboard.press("ArrowRight")
+    bench.tab.keyboard.up("ArrowRight")
+    # Before anything of it is a step.
+    bench.until(lambda: bench.shown("position") == was + 30)
+    bench.settle()
+    assert bench.shown("position") == was + 30
+    assert steps(bench) == before + 1
+    bench.press("ControlOrMeta+z")
+    assert bench.shown("position") == was
+    assert steps(bench) == before
+
+
+def test_strokes_both_ways_add_up_and_none_of_them_is_no_step(bench):
+    bench.select("ferry")
+    before, was = steps(bench), bench.shown("position")
+    for stroke in ("ArrowRight", "ArrowRight", "ArrowLeft", "ArrowDown", "ArrowUp"):
+        bench.tab.keyboard.press(stroke)
+    bench.settle()
+    assert (bench.shown("position"), steps(bench)) == (was + 1, before + 1)
+    for stroke in ("ArrowRight", "ArrowLeft"):
+        bench.tab.keyboard.press(stroke)
+    bench.settle()
+    assert (bench.shown("position"), steps(bench)) == (was + 1, before + 1)
+    expect(bench.tab.locator("#hint")).to_have_text("Nothing was changed: it is so already.")
+
+
+def test_keys_points_and_numbers_that_are_nudged_are_one_step_each(bench):
+    bench.select("ferry")
+    bench.bead("ferry", "position", 1).click()
+    bench.settle()
+    before = steps(bench)
+    times = [key.time for key in bench.track("ferry", "position").keys]
+    for _ in range(4):
+        bench.tab.keyboard.press("ArrowRight")
+    bench.settle()
+    now = [key.time for key in bench.track("ferry", "position").keys]
+    flicks = bench.tab.evaluate("window.deftarc.state.scene.flicks")
+    assert sum(now) - sum(times) == 4 * flicks
+    assert steps(bench) == before + 1
+    # What is selected is the key where it stands now.
+    for _ in range(2):
+        bench.tab.keyboard.press("ArrowLeft")
+    bench.settle()
+    assert sum(key.time for key in bench.track("ferry", "position").keys) - sum(times) == 2 * flicks
+    assert steps(bench) == before + 2
+    was = bench.shown("rotation")
+    bench.well("rotation").click()
+    for _ in range(5):
+        bench.tab.keyboard.press("ArrowUp")
+    bench.settle()
+    assert bench.shown("rotation") == pytest.approx(was + 5)
+    assert steps(bench) == before + 3
+
+
+def test_what_is_done_next_begins_from_where_the_strokes_have_come_to(bench):
+    bench.select("ferry")
+    before, was = steps(bench), bench.shown("position")
+    bench.tab.keyboard.press("ArrowRight")
+    bench.tab.keyboard.press("ArrowRight")
+    bench.press("ControlOrMeta+d")
+    assert steps(bench) == before + 2
+    assert bench.shown("position") == was + 2
+    bench.tab.keyboard.press("ArrowRight")
+    bench.press("ControlOrMeta+z")
+    assert (bench.shown("position"), steps(bench)) == (was + 2, before + 2)
+
+
+def test_it_says_saved_only_while_nothing_waits_and_with_how_many(bench, slow):
+    bench.select("ferry")
+    assert "saved" in saved(bench).lower()
+    bench.tab.keyboard.press("ArrowRight")
+    assert saved(bench) == "Saving… 1 change waits"
+    bench.tab.keyboard.press("k")
+    bench.until(lambda: slow.held)
+    bench.tab.keyboard.press("ControlOrMeta+d")
+    bench.until(lambda: saved(bench) == "Saving… 3 changes wait")
+    slow.let_through()
+    bench.settle()
+    assert saved(bench).startswith("All ")
+
+
+def test_edits_that_wait_and_go_together_are_sent_as_one(bench, slow):
+    bench.select("ferry")
+    bench.tab.keyboard.press("k")
+    bench.until(lambda: slow.held)
+    before = steps(bench)
+    for n in range(5):
+        bench.tab.evaluate(
+            "async (dx) => { const { commit } = await import('/static/js/link.js'); const { state } = window.deftarc;"
+            " commit({ kind: 'move_layers', scene: state.scene.id, layers: ['ferry'], time: 0, keying: false, dx, dy: 1 }); }",
+            n,
+        )
+    slow.let_through()
+    bench.settle()
+    assert [told["edit"].get("dx") for name, told in slow.asked if name == "edits"][1:] == [10]
+    assert steps(bench) == before + 2
+
+
+def test_undo_and_redo_that_are_held_go_as_far_as_they_were_pressed_in_one_request(bench, slow):
+    slow.open = True
+    bench.select("ferry")
+    for _ in range(6):
+        bench.press("ArrowRight")
+    before = steps(bench)
+    slow.asked.clear()
+    slow.open = False
+    for _ in range(6):
+        bench.tab.keyboard.press("ControlOrMeta+z")
+    bench.tab.keyboard.press("ControlOrMeta+Shift+z")
+    bench.until(lambda: slow.held)
+    slow.let_through()
+    bench.settle()
+    assert [(name, told["count"]) for name, told in slow.asked] == [("undo", 1), ("undo", 4)]
+    assert steps(bench) == before - 5
+    bench.press("ControlOrMeta+Shift+z")
+    assert steps(bench) == before - 4
+
+
+def test_a_page_that_is_left_while_something_waits_asks_and_what_waited_is_there_when_it_comes_again(alone, context):
+    tab = context.new_page()
+    bench = Workbench(tab, alone)
+    slow = Slow(tab)
+    bench.tab.locator("#lanes").click(position={"x": 5, "y": 5})
+    bench.select("ferry")
+    was, before = bench.shown("position"), steps(bench)
+    for _ in range(3):
+        tab.keyboard.press("ArrowRight")
+    bench.until(lambda: slow.held)
+    tab.keyboard.press("ArrowDown")
+    tab.keyboard.press("ControlOrMeta+d")
+    assert [each["kind"] for each in kept_in_browser(bench)][0] == "move_layers"
+    asked = threading.Event()
+
+    def dialog(told):
+        asked.set()
+        assert told.type == "beforeunload"
+        told.accept()
+
+    tab.on("dialog", dialog)
+    tab.close(run_before_unload=True)
+    bench.tab = context.new_page()
+    bench.tab.wait_for_timeout(300)
+    assert asked.is_set()
+    assert steps(bench) == before
+    again = Workbench(bench.tab, alone)
+    again.until(lambda: steps(again) > before)
+    again.settle()
+    again.select("ferry")
+    assert again.shown("position") == was + 3
+    expect(again.tab.locator("#notices")).to_contain_text("saved now")
+    made = steps(again)
+    # Once: nothing is left of it for a page that comes later.
+    assert kept_in_browser(again) == []
+    again.tab.reload()
+    again.settle()
+    assert steps(again) == made
+    again.tab.close()
+
+
+def test_what_another_window_that_is_open_holds_is_left_to_it(bench, slow, context):
+    bench.select("ferry")
+    bench.tab.keyboard.press("ArrowRight")
+    bench.until(lambda: slow.held)
+    before = steps(bench)
+    other = Workbench(context.new_page(), bench.served)
+    other.settle()
+    assert steps(bench) == before
+    slow.let_through()
+    bench.settle()
+    assert steps(bench) == before + 1
+    other.tab.close()
+
+
+def test_nothing_is_asked_of_who_leaves_when_all_is_saved(bench):
+    bench.select("ferry")
+    bench.press("ArrowRight")
+    told = []
+    bench.tab.on("dialog", lambda dialog: (told.append(dialog), dialog.accept()))
+    bench.tab.reload()
+    bench.settle()
+    assert told == []
