@@ -5,6 +5,7 @@ import json
 import pytest
 from fastapi.testclient import TestClient
 
+from deftarc.core.document import Project
 from deftarc.formats.wire import unpack
 from tests.running import TESTED, fresh_app
 from tests.scenes import at, gull, layer, project
@@ -50,3 +51,8 @@ def page(client):
 
         look.socket = socket
         yield look
+
+
+def document_of(client, project="p"):
+    """A project's document with all that goes without saying said."""
+    return Project.model_validate(client.get(f"/api/projects/{project}/document").json()).model_dump(mode="json")

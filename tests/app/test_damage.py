@@ -16,6 +16,7 @@ from deftarc.store.parts import text_of
 from deftarc.store.room import walk
 from deftarc.store.tables import PartRow, StepRow
 from deftarc.web.server import create_app
+from tests.client import document_of
 from tests.running import TESTED
 from tests.scenes import gull, layer, project
 from tests.troubles import full_disk, read_only
@@ -70,7 +71,7 @@ def test_a_damaged_project_is_shown_as_such_exported_taken_back_and_removed(spoi
         with zipfile.ZipFile(BytesIO(lies.content)) as archive:
             assert "lost.txt" in archive.namelist()
         assert client.post("/projects/p/back").status_code == 200
-        document = client.get("/api/projects/p/document").json()
+        document = document_of(client)
         assert document["scenes"][0]["layers"][0]["tracks"]["skew_x"]["value"] == 5
         assert "Last whole state" not in client.get("/", headers=HTML).text
         # The step that is damaged can still be asked for, and says so.
@@ -173,10 +174,7 @@ def test_what_is_exported_is_taken_in_again(app, client):
     data = client.get("/api/projects/q/file").content
     made = client.post("/api/projects/import", files={"file": ("a.deftarc", data)})
     assert made.status_code == 201
-    assert (
-        client.get(f"/api/projects/{made.json()['id']}/document").json()
-        == client.get("/api/projects/q/document").json()
-    )
+    assert document_of(client, made.json()["id"]) == document_of(client, "q")
 
 
 def test_a_render_that_meets_a_full_disk_ends_as_failed_with_its_reason(app, client, monkeypatch):

@@ -25,7 +25,7 @@ from deftarc.core.document.artwork import Artwork, Carrier
 from deftarc.core.document.track import NumberTrack, PathTrack
 from deftarc.core.edit import EditBase, measured
 from deftarc.core.evaluate import Scenes
-from deftarc.formats.archive import ProjectFile, write_as_it_lies, write_project
+from deftarc.formats.archive import ProjectFile, assets_named, write_as_it_lies, write_document, write_project
 from deftarc.formats.asset_kinds import MEDIA_OF, refuse_wrong, wanted_by
 from deftarc.formats.materials import Materials
 from deftarc.formats.read import Asset
@@ -184,8 +184,22 @@ class Workshop:
         )  # fmt: skip
 
     def export(self, project_id: str) -> bytes:
-        project = self.projects.open(project_id).project
-        return export_file(project, self.assets)
+        """A project's file, put together of what is stored of it where that can be."""
+        return self._file_of(self.projects.written(project_id), lambda: self.projects.open(project_id).project)
+
+    def document(self, project_id: str) -> list[bytes]:
+        """A project's document as JSON, in pieces."""
+        pieces = self.projects.written(project_id)
+        if pieces is not None:
+            return pieces
+        return [self.projects.open(project_id).project.model_dump_json(exclude_defaults=True).encode()]
+
+    def _file_of(self, pieces: list[bytes] | None, project: Callable[[], Project]) -> bytes:
+        if pieces is not None:
+            with suppress(Refusal):
+                found = {name: self.assets.get(name) for name in assets_named(pieces)}
+                return write_document(pieces, {name: (asset.media, asset.data) for name, asset in found.items()})
+        return export_file(project(), self.assets)
 
     def take_read(self, name: str, written: Written, media: dict[str, str], folder: Path) -> str:
         """A project file that was read, its assets lying in a folder, as a new project; returns its id."""
@@ -206,7 +220,8 @@ class Workshop:
             project_id, f"{opened.project.name} {output.title(scene, options)}", scene.id, output.id,
             options.model_dump(mode="json"), opened.revision, output.suffix,
         )  # fmt: skip
-        job = self.renders.start(new, export_file(opened.project, self.assets), output.parts(scene, options))
+        work = self._file_of(self.projects.written(project_id, opened.root), lambda: opened.project)
+        job = self.renders.start(new, work, output.parts(scene, options))
         # Which frame it was says nothing about the next one.
         kept = {name: value for name, value in new.options.items() if name != "frame"}
         with suppress(StoreTrouble):

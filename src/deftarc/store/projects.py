@@ -2,6 +2,7 @@
 
 import time
 from collections.abc import Callable, Sequence
+from contextlib import AbstractContextManager
 from dataclasses import dataclass, field, replace
 from threading import RLock
 
@@ -21,13 +22,14 @@ from deftarc.store.database import Sessions
 from deftarc.store.history import State, leave, name_state, put_on_line, root_at, states_of
 from deftarc.store.parts import PartIndex, Written
 from deftarc.store.reading_parts import UNREADABLE, Reading, is_stand_in
+from deftarc.store.spliced import NotSo, spliced
 from deftarc.store.standing import Stands, bare, reader_of, untidied, where_it_stands
 from deftarc.store.tables import EditIdRow, PartRow, ProjectRow, StepRow
 from deftarc.store.trouble import StoreTrouble
+from deftarc.store.turns import Turns
 
 _REVISION = "SELECT revision, deleted_at FROM projects WHERE id = ?"
 _STEPS = "SELECT number, root, label FROM steps WHERE project = ? AND number IN (?, ?)"
-_ROOT = "SELECT root FROM steps WHERE project = ? AND number = ?"
 _ADVANCE = "UPDATE projects SET cursor = ?, revision = ?, name = ?, changed_at = ? WHERE id = ?"
 #: So many documents before the present one are kept at hand, for edits that were made on them.
 RECENT = 48
@@ -79,6 +81,8 @@ class OpenProject:
     repeated: bool = False
     #: The edit came to nothing: there is no step of it.
     unchanged: bool = False
+    #: What it is stored as.
+    root: str = ""
     #: The revisions before this one, with their documents, as far as they are at hand.
     recent: tuple[tuple[int, Project], ...] = ()
 
@@ -108,6 +112,8 @@ class ProjectStore:
         self._open: dict[str, OpenProject] = {}
         #: How many names were given to states since it was made: they are no step of any history.
         self.names_given = 0
+        self._turns = Turns()
+        #: Held while what is kept in memory changes, and for nothing that takes long.
         self._lock = RLock()
 
     def summaries(self, deleted: bool = False) -> list[ProjectSummary]:
@@ -127,7 +133,7 @@ class ProjectStore:
         """A new project out of parts that are ready; returns its id."""
         _refuse_too_large(written)
         name = project_id or new_id()
-        with self._lock, self.sessions.begin() as session:
+        with self._turns.of(name), self.sessions.begin() as session:
             _write_parts(session, written.bodies)
             now = self.now()
             session.add(
@@ -143,7 +149,11 @@ class ProjectStore:
         """The project as it is now; Refusal when there is none or it was deleted, DamagedProject when it cannot be
         read.
         """
-        with self._lock:
+        found = self._open.get(project_id)
+        if found is not None and self.sessions.glance(_REVISION, (project_id,)) == [(found.revision, None)]:
+            # What is known needs no turn: it is never changed in place.
+            return found
+        with self._turns.of(project_id):
             found = self._open.get(project_id)
             # Asked at every look of every page: one row of two numbers, and mostly nothing has changed.
             if found is not None and self.sessions.glance(_REVISION, (project_id,)) == [(found.revision, None)]:
@@ -160,10 +170,11 @@ class ProjectStore:
 
     def _keep(self, opened: OpenProject) -> OpenProject:
         """Remembers what is on disk as it is in memory."""
-        while len(self._open) >= MOST_OPEN and opened.id not in self._open:
-            self._open.pop(next(iter(self._open)))
         opened.index.keep_only(opened.project)
-        self._open[opened.id] = opened
+        with self._lock:
+            while len(self._open) >= MOST_OPEN and opened.id not in self._open:
+                self._open.pop(next(iter(self._open)))
+            self._open[opened.id] = opened
         return opened
 
     def _load(self, session: Session, stands: Stands, index: PartIndex) -> OpenProject:
@@ -180,6 +191,7 @@ class ProjectStore:
             undo=label if stands.cursor else None,
             redo=steps.get(stands.cursor + 1, ("", None))[1],
             index=index,
+            root=root,
         )
 
     def commit(self, project_id: str, revision: int, edit: EditBase, edit_id: str | None = None) -> OpenProject:
@@ -188,43 +200,54 @@ class ProjectStore:
         Raises Stale when the revision is not the newest, Refusal when the edit cannot be; then nothing changed. An
         edit whose id was made already is not made again: it answers with what became of it.
         """
-        with self._lock:
-            with self.sessions.begin() as session:
-                opened = self._opened(session, project_id)
-                before = session.get(EditIdRow, (project_id, edit_id)) if edit_id else None
-                if before is not None:
-                    return self._made_before(session, opened, edit, before)
-                project = self._applied(session, opened, revision, edit)
-                label = edit.label(opened.project)[:400]
-                if project is opened.project:
-                    return replace(opened, notes=(), selects=None, came_from=None, unchanged=True)
-                written = opened.index.write(project)
-                if written.root == self._root(session, opened):
-                    # What would be written is what is there, however it was made: decided here, for every edit.
-                    return replace(opened, notes=(), selects=None, came_from=None, unchanged=True)
-                _refuse_too_large(written)
-                fresh = OpenProject(
-                    project_id, project, opened.revision + 1, opened.cursor + 1, label, None, opened.index
-                )
-                fresh.recent = (*opened.recent, (opened.revision, opened.project))[-RECENT:]
-                fresh.notes = told(opened.project, edit, project)
-                fresh.selects = selected(opened.project, edit, project)
-                _write_parts(session, written.bodies)
-                if opened.redo is not None:
-                    leave(session, project_id, opened.cursor)
-                session.execute(
-                    insert(StepRow).values(
-                        project=project_id, number=fresh.cursor, root=written.root, revision=fresh.revision,
-                        label=label, edit=edit.model_dump_json(exclude_defaults=True), made_at=self.now(),
-                    )
-                )  # fmt: skip
-                if edit_id:
-                    self._note_id(session, fresh, edit_id)
-                self._advance(session, fresh)
-            # Only what is on disk is known to be: a disk that is full leaves everything as it was.
-            opened.index.keep(written)
-            opened.index.replace(opened.project, project)
-            return self._keep(fresh)
+        self.sessions.refuse_damaged()
+        with self._turns.of(project_id):
+            while True:
+                made = self._commit(project_id, revision, edit, edit_id)
+                if made is not None:
+                    return made
+
+    def _commit(self, project_id: str, revision: int, edit: EditBase, edit_id: str | None) -> OpenProject | None:
+        """As ``commit``; None where another process has changed the project meanwhile. What takes long is worked out
+        before the database is asked for its turn, which others wait for.
+        """
+        with self.sessions() as session:
+            opened = self._opened(session, project_id)
+            before = session.get(EditIdRow, (project_id, edit_id)) if edit_id else None
+            if before is not None:
+                return self._made_before(session, opened, edit, before)
+            project = self._applied(session, opened, revision, edit)
+        label = edit.label(opened.project)[:400]
+        if project is opened.project:
+            return replace(opened, notes=(), selects=None, came_from=None, unchanged=True)
+        written = opened.index.write(project)
+        if written.root == opened.root:
+            # What would be written is what is there, however it was made: decided here, for every edit.
+            return replace(opened, notes=(), selects=None, came_from=None, unchanged=True)
+        _refuse_too_large(written)
+        fresh = OpenProject(project_id, project, opened.revision + 1, opened.cursor + 1, label, None, opened.index)
+        fresh.root = written.root
+        fresh.recent = (*opened.recent, (opened.revision, opened.project))[-RECENT:]
+        fresh.notes = told(opened.project, edit, project)
+        fresh.selects = selected(opened.project, edit, project)
+        row = {
+            "project": project_id, "number": fresh.cursor, "root": written.root, "revision": fresh.revision,
+            "label": label, "edit": edit.model_dump_json(exclude_defaults=True), "made_at": self.now(),
+        }  # fmt: skip
+        with self.sessions.begin() as session:
+            if where_it_stands(session, project_id).revision != opened.revision:
+                return None
+            _write_parts(session, written.bodies)
+            if opened.redo is not None:
+                leave(session, project_id, opened.cursor)
+            session.execute(insert(StepRow).values(row))
+            if edit_id:
+                self._note_id(session, fresh, edit_id)
+            self._advance(session, fresh)
+        # Only what is on disk is known to be: a disk that is full leaves everything as it was.
+        opened.index.keep(written)
+        opened.index.replace(opened.project, project)
+        return self._keep(fresh)
 
     def _applied(self, session: Session, opened: OpenProject, revision: int, edit: EditBase) -> Project:
         """The document with an edit, which may have been made on an earlier revision: where it touches nothing that was
@@ -244,12 +267,6 @@ class ProjectStore:
                     return project
         self._check(session, opened, revision)
         raise AssertionError("An earlier revision is stale.")
-
-    @staticmethod
-    def _root(session: Session, opened: OpenProject) -> str:
-        """What the present state is stored as."""
-        found = bare(session).execute(_ROOT, (opened.id, opened.cursor)).fetchone()
-        return str(found[0]) if found else ""
 
     def _note_id(self, session: Session, fresh: OpenProject, edit_id: str) -> None:
         session.execute(
@@ -272,7 +289,7 @@ class ProjectStore:
         """The project as it is, where an edit of this id was made already."""
         if edit_id is None:
             return None
-        with self._lock, self.sessions() as session:
+        with self._turns.of(project_id), self.sessions() as session:
             if session.get(EditIdRow, (project_id, edit_id)) is None:
                 return None
             return replace(self._opened(session, project_id), notes=(), selects=None, came_from=None, repeated=True)
@@ -329,7 +346,7 @@ class ProjectStore:
         edit_id: str | None,
     ) -> OpenProject:
         """To another state of the line of steps: what it is told by is looked up once the revision is checked."""
-        with self._lock:
+        with self._turns.of(project_id):
             with self.sessions.begin() as session:
                 opened = self._opened(session, project_id)
                 if edit_id and session.get(EditIdRow, (project_id, edit_id)) is not None:
@@ -344,20 +361,20 @@ class ProjectStore:
 
     def states(self, project_id: str) -> list[State]:
         """All states of the history, in the order in which they were made."""
-        with self._lock, self.sessions() as session:
+        with self._turns.of(project_id), self.sessions() as session:
             self._opened(session, project_id)
             return states_of(session, project_id)
 
     def name_state(self, project_id: str, state: int, name: str) -> None:
         """Gives a state of the history a name; an empty one takes it away."""
-        with self._lock, self.sessions.begin() as session:
+        with self._turns.of(project_id), self.sessions.begin() as session:
             self._opened(session, project_id)
             name_state(session, project_id, state, name)
         self.names_given += 1
 
     def copy_of_state(self, project_id: str, state: int) -> str:
         """A state of the history as a project of its own; returns its id."""
-        with self._lock:
+        with self._turns.of(project_id):
             with self.sessions() as session:
                 opened = self._opened(session, project_id)
                 document = _read(opened.index, session, root_at(session, project_id, state), opened.project.name)
@@ -373,7 +390,7 @@ class ProjectStore:
 
     def back_to_sound(self, project_id: str) -> OpenProject:
         """Back to the last state of a damaged project that opens whole; what came after it can still be redone."""
-        with self._lock:
+        with self._turns.of(project_id):
             with self.sessions.begin() as session:
                 stands = where_it_stands(session, project_id)
                 self._open.pop(project_id, None)
@@ -390,19 +407,19 @@ class ProjectStore:
 
     def rename(self, project_id: str, name: str) -> OpenProject:
         """Renames as an edit on the newest revision, so that it can be undone."""
-        with self._lock:
+        with self._turns.of(project_id):
             return self.commit(project_id, self.open(project_id).revision, RenameProject(name=name))
 
     def duplicate(self, project_id: str) -> str:
         """A copy under a new name, with a history of its own that begins here."""
-        with self._lock:
+        with self._turns.of(project_id):
             opened = self.open(project_id)
             taken = {row.name for row in self.summaries()}
             return self.create(opened.project.changed(name=distinct(taken, f"{opened.project.name[:100]} copy")))
 
     def delete(self, project_id: str) -> None:
         """Takes a project off the list; ``restore`` brings it back whole. A damaged one goes like any other."""
-        with self._lock, self.sessions.begin() as session:
+        with self._turns.of(project_id), self.sessions.begin() as session:
             row = session.get(ProjectRow, project_id)
             if row is None or row.deleted_at is not None:
                 raise unknown("project", project_id)
@@ -410,7 +427,7 @@ class ProjectStore:
             self._open.pop(project_id, None)
 
     def restore(self, project_id: str) -> None:
-        with self._lock, self.sessions.begin() as session:
+        with self._turns.of(project_id), self.sessions.begin() as session:
             row = session.get(ProjectRow, project_id)
             if row is None:
                 raise unknown("project", project_id)
@@ -418,7 +435,7 @@ class ProjectStore:
 
     def document_at(self, project_id: str, step: int) -> Project:
         """The document as it was at a step of its history."""
-        with self._lock, self.sessions() as session:
+        with self._turns.of(project_id), self.sessions() as session:
             opened = self._opened(session, project_id)
             row = session.get(StepRow, (project_id, step))
             if row is None:
@@ -427,9 +444,23 @@ class ProjectStore:
 
     def history(self, project_id: str) -> Sequence[StepRow]:
         """All steps, the first first; those after the cursor can be redone."""
-        with self._lock, self.sessions() as session:
+        with self._turns.of(project_id), self.sessions() as session:
             self._opened(session, project_id)
             return session.scalars(select(StepRow).where(StepRow.project == project_id).order_by(StepRow.number)).all()
+
+    def written(self, project_id: str, root: str = "") -> list[bytes] | None:
+        """A project's document as JSON, in pieces, as it is now, or as it is stored under ``root``; None where it has
+        to be opened for that. Nothing is opened, and nobody waits for it.
+        """
+        with self.sessions() as session:
+            if not root:
+                stands = where_it_stands(session, project_id)
+                step = session.get(StepRow, (project_id, stands.cursor))
+                root = step.root if step is not None else ""
+            try:
+                return list(spliced(root, reader_of(session)))
+            except NotSo:
+                return None
 
     def root_of(self, project_id: str) -> tuple[str, str]:
         """A project's name and the root it stands at, whether it can be read or not."""
@@ -445,9 +476,9 @@ class ProjectStore:
         with self._lock:
             self._open.clear()
 
-    def exclusive(self) -> RLock:
+    def exclusive(self) -> AbstractContextManager[None]:
         """Held while what is stored is gone through as a whole."""
-        return self._lock
+        return self._turns.all()
 
 
 def _read(index: PartIndex, session: Session, root: str, name: str) -> Project:

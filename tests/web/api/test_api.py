@@ -8,6 +8,7 @@ import pytest
 from PIL import Image
 
 from deftarc.formats.wire import read_table, unpack
+from tests.client import document_of
 from tests.scenes import at
 
 
@@ -15,7 +16,7 @@ def test_a_project_is_made_listed_renamed_copied_deleted_and_brought_back(client
     made = client.post("/api/projects", json={"name": "Buoy", "preset": "square", "rate": "30", "length": "0:02:00"})
     assert made.status_code == 201
     name = made.json()["id"]
-    scene = client.get(f"/api/projects/{name}/document").json()["scenes"][0]
+    scene = document_of(client, name)["scenes"][0]
     assert (scene["width"], scene["height"], scene["frames"]) == (1080, 1080, 60)
     assert (
         client.put(f"/api/projects/{name}/name", json={"name": "Bell buoy"}).json()["undo"]
@@ -133,7 +134,7 @@ def test_a_logo_and_a_picture_come_in_as_layers_where_they_were_dropped(client):
     out = BytesIO()
     Image.new("RGBA", (4, 4), (9, 9, 9, 90)).save(out, "PNG")
     picture = brought(client, out.getvalue(), "mist.png", revision=told["revision"]).json()
-    layers = client.get("/api/projects/p/document").json()["scenes"][0]["layers"]
+    layers = document_of(client)["scenes"][0]["layers"]
     assert [x["name"] for x in layers[:2]] == ["mist", "Line logo"]
     assert layers[1]["tracks"]["position"]["value"] == [30, 40]
     assert layers[0]["id"] == picture["layer"]
@@ -146,7 +147,7 @@ def test_a_project_file_goes_out_and_comes_in(client):
     data = client.get("/api/projects/p/file")
     assert data.headers["content-disposition"] == 'attachment; filename="Quillhaven.deftarc"'
     made = client.post("/api/projects/import", files={"file": ("a.deftarc", data.content)}).json()["id"]
-    assert client.get(f"/api/projects/{made}/document").json() == client.get("/api/projects/p/document").json()
+    assert document_of(client, made) == document_of(client)
 
 
 def test_a_small_picture_stands_for_the_project(client):
@@ -198,7 +199,7 @@ def test_a_file_sent_again_because_no_answer_came_is_brought_in_once(client):
     first, again = sent(), sent()
     assert again["layer"] == first["layer"]
     assert (first["repeated"], again["repeated"]) == (False, True)
-    layers = client.get("/api/projects/p/document").json()["scenes"][0]["layers"]
+    layers = document_of(client)["scenes"][0]["layers"]
     assert [each["id"] for each in layers].count(first["layer"]) == 1
 
 

@@ -6,6 +6,7 @@ import pytest
 
 from deftarc.formats.wire import read_table, unpack
 from deftarc.web.server import create_app
+from tests.client import document_of
 from tests.scenes import at
 
 P = "/api/projects/p"
@@ -102,11 +103,11 @@ def test_try_outs_that_make_no_sense_are_refused(client, candidates, keys, why):
 
 def test_an_own_ease_goes_with_its_project_into_a_file_and_back(client, edit):
     edit("keep_ease", name="Lean", keys=POSITION)
-    document = client.get(f"{P}/document").json()
+    document = document_of(client)
     assert document["eases"][0]["name"] == "Lean"
     file = client.get(f"{P}/file").content
     made = client.post("/api/projects/import", files={"file": ("a.deftarc", file)})
-    again = client.get(f"/api/projects/{made.json()['id']}/document").json()
+    again = document_of(client, made.json()["id"])
     assert json.dumps(again["eases"]) == json.dumps(document["eases"])
 
 
@@ -114,7 +115,7 @@ def test_what_a_settle_was_made_from_is_kept_and_typed_anew(client, edit):
     edit("make_craft", keys=POSITION, craft={"kind": "settle", "often": 2})
     keys = [{"layer": "gull", "property": "position", "time": at(0)}]
     assert edit("type_craft", keys=keys, field="far", told="+=15").status_code == 200
-    track = next(x for x in client.get(f"{P}/document").json()["scenes"][0]["layers"] if x["id"] == "gull")["tracks"]
+    track = next(x for x in document_of(client)["scenes"][0]["layers"] if x["id"] == "gull")["tracks"]
     assert track["position"]["crafts"][0]["far"] == pytest.approx(0.35)
     assert track["position"]["keys"][1]["past"] == pytest.approx(0.35 * 500)
     wrong = edit("type_craft", keys=keys, field="gravity", told="9")

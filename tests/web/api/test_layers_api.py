@@ -6,6 +6,7 @@ from io import BytesIO
 import pytest
 from PIL import Image
 
+from tests.client import document_of
 from tests.scenes import at
 
 P = "/api/projects/p"
@@ -22,7 +23,7 @@ def revision(client):
 
 
 def document(client):
-    return client.get(f"{P}/document").json()
+    return document_of(client)
 
 
 def layer(client, name):

@@ -1,11 +1,13 @@
 """Whole motions moved or stretched in time, and layers with them."""
 
-import itertools
 from collections.abc import Callable
+from operator import lt
 from typing import TypeVar
 
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
+from deftarc.core.base.model import each_with
+from deftarc.core.changes.rebuild import retimed
 from deftarc.core.document import Layer
 from deftarc.core.document.artwork.scene import MAX_RATE, SceneShown
 from deftarc.core.document.marker import Marker
@@ -16,16 +18,18 @@ T = TypeVar("T", NumberTrack, PathTrack, ColourTrack, OutlineTrack, AnyTrack)
 
 def track_retimed(track: T, to: Callable[[int], int]) -> T:
     """A track with every time put through a rising map; sides keep their reach, so shapes stretch with it."""
-    keys = tuple(key.changed(time=_held(to(key.time))) for key in track.keys)
-    if any(b.time <= a.time for a, b in itertools.pairwise(keys)):
+    # All in one go: a lane may have thousands, and a stagger moves those of hundreds of layers.
+    times = [_held(to(time)) for time in track.key_times]
+    if not all(map(lt, times, times[1:])):
         raise Refusal("Two keys of one lane would fall on the same moment. Stretch by less.")
+    made = retimed(track, each_with(track.keys, "time", times), times)
     loose = track.loose.changed(time=_held(to(track.loose.time))) if track.loose else None
     sides = {
         side: told.changed(part=_held(to(told.part)))
         for side in ("before", "after")
         if (told := getattr(track, side)) is not None and told.part is not None
     }
-    return track.changed(keys=keys, loose=loose, **sides)
+    return track.changed(keys=made.keys, loose=loose, **sides) if loose or sides else made
 
 
 def _held(time: int) -> int:

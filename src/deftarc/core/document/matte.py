@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING, Literal
 
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Frozen, Identity
+from deftarc.core.base.walks import ring_in
 
 if TYPE_CHECKING:
     from deftarc.core.document.layer import Layer
@@ -29,29 +30,23 @@ def check_mattes(layers: "Sequence[Layer]") -> None:
     for layer in layers:
         if layer.parent is not None:
             inside.setdefault(layer.parent, []).append(layer)
-    done: set[str] = set()
-
-    def drawn(layer: "Layer", chain: "tuple[Layer, ...]") -> None:
-        """Walks what has to be drawn before a layer can be."""
-        if layer in chain:
-            ring = [each.name for each in (*chain[chain.index(layer) :], layer)]
-            raise Refusal(f"These layers would show through each other in a circle: {' → '.join(ring)}.")
-        if layer.id in done:
-            return
-        needs = list(inside.get(layer.id, ())) if layer.group else []
-        if layer.matte is not None:
-            found = by_id.get(layer.matte.layer)
-            if found is None:
-                raise Refusal(f"{layer.name} shows through a layer that is not there.")
-            if found.artwork.empty and not found.group:
-                raise Refusal(f"There is nothing to see of {found.name} that {layer.name} could show through.")
-            needs.append(found)
-        for each in needs:
-            drawn(each, (*chain, layer))
-        done.add(layer.id)
-
     for layer in layers:
-        drawn(layer, ())
+        found = by_id.get(layer.matte.layer) if layer.matte is not None else None
+        if layer.matte is not None and found is None:
+            raise Refusal(f"{layer.name} shows through a layer that is not there.")
+        if found is not None and found.artwork.empty and not found.group:
+            raise Refusal(f"There is nothing to see of {found.name} that {layer.name} could show through.")
+
+    def needs(name: str) -> list[str]:
+        """What has to be drawn before a layer can be."""
+        layer = by_id[name]
+        within = [each.id for each in inside.get(name, ())] if layer.group else []
+        return within if layer.matte is None else [*within, layer.matte.layer]
+
+    ring = ring_in(by_id, needs)
+    if ring is not None:
+        names = " → ".join(by_id[name].name for name in (*ring, ring[0]))
+        raise Refusal(f"These layers would show through each other in a circle: {names}.")
 
 
 __all__ = ["Matte", "check_mattes"]

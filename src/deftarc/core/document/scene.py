@@ -10,6 +10,7 @@ from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import Colour, Frozen, Identity, Moment, Name, Number
 from deftarc.core.base.time import FrameRate
+from deftarc.core.base.walks import ring_in
 from deftarc.core.document.layer import Layer, new_id
 from deftarc.core.document.links import check_links
 from deftarc.core.document.marker import Marker, check_markers
@@ -154,17 +155,15 @@ def check_parents(layers: tuple[Layer, ...]) -> None:
     if all(layer.parent is None for layer in layers):
         return
     by_id = {layer.id: layer for layer in layers}
-    done: set[str] = set()
     for layer in layers:
-        chain: list[Layer] = []
-        here: Layer | None = layer
-        while here is not None and here.id not in done:
-            if here in chain:
-                ring = chain[chain.index(here) :]
-                names = " → ".join(each.name for each in (*ring, here))
-                raise Refusal(f"These layers would carry each other in a ring: {names}. Choose another parent.")
-            chain.append(here)
-            if here.parent is not None and here.parent not in by_id:
-                raise Refusal(f"{here.name} is carried by a layer that is not there.")
-            here = by_id[here.parent] if here.parent is not None else None
-        done.update(each.id for each in chain)
+        if layer.parent is not None and layer.parent not in by_id:
+            raise Refusal(f"{layer.name} is carried by a layer that is not there.")
+
+    def carrier(name: str) -> tuple[str, ...]:
+        parent = by_id[name].parent
+        return () if parent is None else (parent,)
+
+    ring = ring_in(by_id, carrier)
+    if ring is not None:
+        names = " → ".join(by_id[name].name for name in (*ring, ring[0]))
+        raise Refusal(f"These layers would carry each other in a ring: {names}. Choose another parent.")

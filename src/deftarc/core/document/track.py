@@ -41,6 +41,7 @@ _SHAPE, _HANDLE = attrgetter("leaving", "arriving", "hold", "steps", "joint"), a
 _STRAIGHT = (THIRD, NOWHERE)
 #: A key of a corner with straight sides and no steps.
 _PLAIN = (None, None, False, None, "corner")
+_REACH = attrgetter("reach")
 _BENT, _STRAIGHT_SIDES = attrgetter("leaving", "arriving"), (None, None)
 _TIME, _VALUE, _PLACE = attrgetter("time"), attrgetter("value"), attrgetter("at", "past")
 
@@ -188,6 +189,10 @@ class TrackBase(Lasting):
         if not all(map(lt, times, times[1:])):
             raise ValueError("The keys of a lane stand at rising times, one at each.")
         if list(map(_BENT, self.keys)).count(_STRAIGHT_SIDES) == len(times):
+            return
+        # Handles that each stay within their segment never run back, whatever the other one does.
+        sides = (side for key in self.keys for side in (key.leaving, key.arriving) if side is not None)
+        if max(map(_REACH, sides)) <= 1.0:
             return
         for left, right in zip(self.keys, self.keys[1:], strict=False):
             if left.leaving is None and right.arriving is None:

@@ -8,6 +8,7 @@ from pydantic import Field
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Identity, Moment, Number
+from deftarc.core.base.working import at_work
 from deftarc.core.changes.bake import baked
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.changes.rebuild import rebuilt
@@ -31,6 +32,12 @@ def called(layer: Layer, name: str) -> str:
     return f"{PROPERTIES[name].label} of {layer.name}"
 
 
+def _with_tracks(layer: Layer, tracks: dict[str, AnyTrack]) -> Layer:
+    for name, track in tracks.items():
+        layer = layer.with_track(name, track)
+    return layer
+
+
 class LanesEdit(EditBase):
     """An edit of some lanes, one after the other."""
 
@@ -47,11 +54,14 @@ class LanesEdit(EditBase):
             yield layer, name, track
 
     def apply(self, project: Project) -> Project:
-        scene = before = project.scene(self.scene)
-        for layer, name, track in self.found(before):
-            made = self.on_lane(before, layer, name, track)
-            scene = scene.with_layer(scene.layer(layer.id).with_track(name, made))
-        return project.with_scene(scene)
+        scene = project.scene(self.scene)
+        tracks: dict[str, dict[str, AnyTrack]] = {}
+        found = list(self.found(scene))
+        for layer, name, track in at_work(found):
+            tracks.setdefault(layer.id, {})[name] = self.on_lane(scene, layer, name, track)
+        return project.with_scene(
+            scene.changed(layers=tuple(_with_tracks(each, tracks.get(each.id, {})) for each in scene.layers))
+        )
 
     def on_lane(self, scene: Scene, layer: Layer, name: str, track: AnyTrack) -> AnyTrack:
         raise NotImplementedError

@@ -11,6 +11,7 @@ from deftarc.core.base.arrays import Floats
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.matrices import apply as through
 from deftarc.core.base.model import Identity, Moment
+from deftarc.core.base.working import at_work
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.changes.retime import motion_retimed, shifted_span, span_of, track_retimed
 from deftarc.core.curves.curve import TimeCurve
@@ -82,7 +83,7 @@ class Stagger(EditBase, Staggered):
 
     def apply(self, project: Project) -> Project:
         before = scene = project.scene(self.scene)
-        for layer, names, by in self.starts(before):
+        for layer, names, by in at_work(self.starts(before)):
             now = scene.layer(layer.id)
             if self.lanes:
                 for name in names:

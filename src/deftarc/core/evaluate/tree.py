@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from deftarc.core.base.identity import identical
+from deftarc.core.base.walks import Walk, walked
 from deftarc.core.document import Layer, Scene
 from deftarc.core.evaluate.frames import FOR_MATTE, Branch, Group, MatteAt
 from deftarc.core.evaluate.layers import PlacedState
@@ -60,11 +61,14 @@ class _Growing:
             known, scene, leaves, state, shows, frames,
         )  # fmt: skip
         self.by_id = {layer.id: layer for layer in scene.layers}
+        #: What was made of layers already: one may be asked for by many that show through it.
+        self.closed: dict[str, Branch] = {}
+        self.seen: dict[str, Branch | None] = {}
         self.inside: dict[str, list[Branch | _Open]] = {}
         self.top = self._gathered(self.inside, None)
 
     def roots(self) -> tuple[Branch, ...]:
-        return tuple(self._closed(each) for each in reversed(self.top))
+        return tuple(walked(self._closed(each)) for each in reversed(self.top))
 
     def _gathered(self, inside: "dict[str, list[Branch | _Open]]", within: str | None) -> "list[Branch | _Open]":
         """What lies in no group painted as one, or in the group ``within`` and no other, from the top down; what lies
@@ -105,17 +109,27 @@ class _Growing:
         known = self.known.get(name)
         return known[1] if known is not None and identical(known[0], made_from, (int, str)) else None
 
-    def _closed(self, branch: Branch | _Open) -> Branch:
+    def _closed(self, branch: Branch | _Open) -> Walk[Branch]:
         """A leaf with what it shows through, or a group with its members."""
-        if isinstance(branch, _Open):
-            children = tuple(self._closed(each) for each in reversed(self.inside[branch.layer]))
-            layer = self.by_id[branch.layer]
-            return self._group(layer, children, layer.hidden or self.state[layer.id].hidden, layer.id)
+        known = self.closed.get(branch.layer)
+        if known is not None:
+            return known
         layer = self.by_id[branch.layer]
-        return branch if layer.matte is None else self._through(branch, layer, branch.layer, branch.shows)
+        if isinstance(branch, _Open):
+            children = []
+            for each in reversed(self.inside[branch.layer]):
+                children.append((yield self._closed(each)))
+            hidden = layer.hidden or self.state[layer.id].hidden
+            made = yield self._group(layer, tuple(children), hidden, layer.id)
+        elif layer.matte is None:
+            made = branch
+        else:
+            made = yield self._through(branch, layer, branch.layer, branch.shows)
+        self.closed[branch.layer] = made
+        return made
 
-    def _group(self, layer: Layer, children: tuple[Branch, ...], hidden: bool, name: str) -> Branch:
-        placed, matte = self.state[layer.id], self._matte(layer)
+    def _group(self, layer: Layer, children: tuple[Branch, ...], hidden: bool, name: str) -> Walk[Branch]:
+        placed, matte = self.state[layer.id], (yield self._matte(layer))
         told = (layer.matte, matte and matte.branch)
         made_from = (placed, layer.blend, int(hidden), *told, *children)
         known = self._kept(name, made_from)
@@ -127,9 +141,9 @@ class _Growing:
             self.known[name] = (made_from, known)
         return known
 
-    def _through(self, branch: Branch, layer: Layer, name: str, shows: tuple[int, int]) -> Branch:
+    def _through(self, branch: Branch, layer: Layer, name: str, shows: tuple[int, int]) -> Walk[Branch]:
         """A branch under a name, showing when it is to, with its layer's matte."""
-        matte = self._matte(layer)
+        matte = yield self._matte(layer)
         made_from = (branch, layer.matte, matte and matte.branch, *shows)
         known = self._kept(name, made_from)
         if known is None:
@@ -137,38 +151,46 @@ class _Growing:
             self.known[name] = (made_from, known)
         return known
 
-    def _matte(self, layer: Layer) -> MatteAt | None:
+    def _matte(self, layer: Layer) -> Walk[MatteAt | None]:
         if layer.matte is None:
             return None
-        found = self._seen(self.by_id[layer.matte.layer])
+        found = yield self._seen(self.by_id[layer.matte.layer])
         return None if found is None else MatteAt(found, layer.matte.by, layer.matte.inverted)
 
-    def _seen(self, layer: Layer) -> Branch | None:
+    def _seen(self, layer: Layer) -> Walk[Branch | None]:
         """What there is of a layer, whether it is hidden or not; None where there is nothing at all."""
+        if layer.id not in self.seen:
+            self.seen[layer.id] = yield self._made_seen(layer)
+        return self.seen[layer.id]
+
+    def _made_seen(self, layer: Layer) -> Walk[Branch | None]:
         hidden = layer.hidden or self.state[layer.id].hidden
         name = layer.id + FOR_MATTE if hidden else layer.id
         if not layer.group:
             if layer.id not in self.leaves:
                 return None
-            return self._through(self.leaves[layer.id], layer, name, self.shows[layer.id]) if hidden else self._closed(
-                self.leaves[layer.id]
-            )  # fmt: skip
+            if hidden:
+                return (yield self._through(self.leaves[layer.id], layer, name, self.shows[layer.id]))
+            return (yield self._closed(self.leaves[layer.id]))
         if not hidden and layer.as_one and layer.id in self.inside:
-            return self._closed(_Open(layer.id))
+            return (yield self._closed(_Open(layer.id)))
         inside: dict[str, list[Branch | _Open]] = {}
-        rows = self._gathered(inside, layer.id)
-        children = tuple(self._unhidden(each, inside, layer.id) for each in reversed(rows))
-        return self._group(layer, children, False, layer.id + FOR_MATTE)
+        children = []
+        for each in reversed(self._gathered(inside, layer.id)):
+            children.append((yield self._unhidden(each, inside, layer.id)))
+        return (yield self._group(layer, tuple(children), False, layer.id + FOR_MATTE))
 
-    def _unhidden(self, row: Branch | _Open, inside: "dict[str, list[Branch | _Open]]", under: str) -> Branch:
+    def _unhidden(self, row: Branch | _Open, inside: "dict[str, list[Branch | _Open]]", under: str) -> Walk[Branch]:
         """A member of a group that may be hidden, hidden only where something below that group hides it."""
         layer = self.by_id[row.layer]
         hidden = self._hidden_below(layer, under)
         name = layer.id + FOR_MATTE
         if isinstance(row, _Open):
-            children = tuple(self._unhidden(each, inside, under) for each in reversed(inside[row.layer]))
-            return self._group(layer, children, hidden, name)
-        return self._through(row, layer, name, (0, 0) if hidden else self.shows[layer.id])
+            children = []
+            for each in reversed(inside[row.layer]):
+                children.append((yield self._unhidden(each, inside, under)))
+            return (yield self._group(layer, tuple(children), hidden, name))
+        return (yield self._through(row, layer, name, (0, 0) if hidden else self.shows[layer.id]))
 
     def _hidden_below(self, layer: Layer, group: str) -> bool:
         here: Layer | None = layer

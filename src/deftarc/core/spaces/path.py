@@ -174,16 +174,18 @@ class Path:
     @cached_property
     def _headings(self) -> tuple[Floats, Floats]:
         """Distances along the path and the degrees in which it goes there, turned on from each to the next."""
-        distances, degrees = [], []
-        for k in range(len(self.points) - 1):
-            start, end = self.lengths[k], self.lengths[k + 1]
-            at = np.linspace(start, end, 33 if self.bent[k] else 2)
-            span = np.full(len(at), k)
-            way = self.direction(at, span, span)
-            way[0], way[-1] = self.directions[k]
-            distances.append(at)
-            degrees.append(np.arctan2(way[:, 1], way[:, 0]))
-        return np.concatenate(distances), np.rad2deg(np.unwrap(np.concatenate(degrees)))
+        # All spans in one go: a path may have hundreds.
+        steps = np.where(self.bent, 32, 1)
+        spans = np.repeat(np.arange(len(steps)), steps + 1)
+        ends = np.cumsum(steps + 1) - 1
+        starts = ends - steps
+        place = np.arange(len(spans)) - starts[spans]
+        size = (self.lengths[1:] - self.lengths[:-1]) / steps
+        at = self.lengths[:-1][spans] + place * size[spans]
+        at[ends] = self.lengths[1:]
+        way = self.direction(at, spans, spans)
+        way[starts], way[ends] = self.directions[:, 0], self.directions[:, 1]
+        return at, np.rad2deg(np.unwrap(np.arctan2(way[:, 1], way[:, 0])))
 
     def heading(self, distance: Floats, first: Integers, last: Integers) -> Floats:
         """Degrees clockwise from rightwards in which the path goes (n,), counted on through its whole turns."""

@@ -4,6 +4,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, File, Path, Response, UploadFile
 from starlette.concurrency import run_in_threadpool
+from starlette.responses import StreamingResponse
 
 from deftarc.app.workshop import Workshop
 from deftarc.core.base import limits
@@ -68,10 +69,10 @@ def state(project_id: ProjectId, shop: Shop) -> State:
     return State.of(shop.projects.open(project_id))
 
 
-@router.get("/{project_id}/document")
-def document(project_id: ProjectId, shop: Shop) -> Project:
+@router.get("/{project_id}/document", response_model=Project)
+def document(project_id: ProjectId, shop: Shop) -> StreamingResponse:
     """The whole document, as in a project file."""
-    return shop.projects.open(project_id).project
+    return StreamingResponse(iter(shop.document(project_id)), media_type="application/json")
 
 
 @router.get("/{project_id}/drawn")
@@ -99,7 +100,7 @@ def file(project_id: ProjectId, shop: Shop, as_it_lies: bool = False) -> Respons
         name = f"{file_name(title)}-as-it-lies"
     else:
         data = shop.export(project_id)
-        name = file_name(shop.projects.open(project_id).project.name)
+        name = file_name(shop.projects.root_of(project_id)[0])
     return Response(data, media_type="application/zip", headers=attachment(f"{name}.deftarc"))
 
 
