@@ -154,4 +154,11 @@ def _reached(found: set[str], on: Mapping[str, list[str]]) -> set[str]:
 
 def members(scene: Scene, parent: str) -> list[Layer]:
     """All layers that a layer carries, directly or further down, in the list's order."""
-    return [layer for layer in scene.layers if any(each.id == parent for each in scene.ancestors(layer))]
+    carried: dict[str, list[str]] = {}
+    for layer in scene.layers:
+        if layer.parent is not None:
+            carried.setdefault(layer.parent, []).append(layer.id)
+    if parent not in carried:
+        return []
+    found = _reached({parent}, carried)
+    return [layer for layer in scene.layers if layer.id in found and layer.id != parent]

@@ -153,17 +153,26 @@ class FrameTable:
 
 def walk(branches: tuple[Branch, ...]) -> Iterator[Branch]:
     """Every leaf and group of a tree, from the bottom up, a group before what is in it."""
-    for each in branches:
+    waiting = list(reversed(branches))
+    while waiting:
+        each = waiting.pop()
         yield each
         if isinstance(each, Group):
-            yield from walk(each.children)
+            waiting += reversed(each.children)
 
 
 def _walk_all(branches: tuple[Branch, ...]) -> Iterator[Branch]:
-    for each in walk(branches):
+    """As ``walk``, and what mattes show, after what shows through it; each once, however many show through it."""
+    seen: set[int] = set()
+    waiting = list(reversed(branches))
+    while waiting:
+        each = waiting.pop()
         yield each
-        if each.matte is not None:
-            yield from _walk_all((each.matte.branch,))
+        if isinstance(each, Group):
+            waiting += reversed(each.children)
+        if each.matte is not None and id(each.matte.branch) not in seen:
+            seen.add(id(each.matte.branch))
+            waiting.append(each.matte.branch)
 
 
 #: Ends the name of what is drawn for a matte alone.

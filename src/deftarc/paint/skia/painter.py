@@ -1,5 +1,6 @@
 """One painter for stills and movies: drawings through a FrameTable's matrices, with Skia, without a screen."""
 
+import sys
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
@@ -54,6 +55,13 @@ class Ground:
     smear: Smear | None = None
 
 
+#: Groups painted as one and mattes may lie in one another as deep as a scene has layers. What is painted within what
+#: is a call within a call here, since the canvas keeps its layers so; each takes a few of Python's own frames, which
+#: lie on no stack of the machine's.
+DEEPEST = 40_000
+sys.setrecursionlimit(max(sys.getrecursionlimit(), DEEPEST))
+
+
 class SkiaPainter:
     """Paints frames of one scene. Outlines, paints and pictures are prepared once, by drawing.
 
@@ -72,11 +80,14 @@ class SkiaPainter:
         self.scenes: Scenes = scenes or {}
         self.shape_text = shape_text
         self.drawings = Drawings(drawings, read_picture)
+        #: Where groups paint in the frame being painted.
+        self._places: dict[tuple[float, ...], skia.Rect] = {}
 
     def paint(
         self, canvas: skia.Canvas, table: FrameTable, row: int, background: str | None, scale: tuple[float, float]
     ) -> None:
         """One row of a table onto a canvas, scaled from scene px to its pixels."""
+        self._places.clear()
         canvas.clear(colour4(background) if background else 0)
         size = canvas.getBaseLayerSize()
         ground = Ground(size.width(), size.height(), skia.Rect.MakeWH(size.width(), size.height()), table.smear)
@@ -89,6 +100,7 @@ class SkiaPainter:
         self, canvas: skia.Canvas, table: FrameTable, row: int, background: str | None, size: tuple[int, int]
     ) -> None:
         """The same onto a canvas in scene px that may have more on it, the background as large as the scene."""
+        self._places.clear()
         if background:
             canvas.drawRect(skia.Rect.MakeWH(*size), skia.Paint(Color=colour4(background)))
         whole = canvas.getBaseLayerSize()
@@ -274,7 +286,18 @@ class SkiaPainter:
         return table if smear is None else replace(table, smear=smear)
 
     def _where(self, branch: Branch, row: int, scene_px: skia.Matrix) -> skia.Rect:
-        """Which of a canvas's pixels a branch may paint, its effects included."""
+        """Which of a canvas's pixels a branch may paint, its effects included. A group is asked for by every one it
+        lies in, so what was found is kept while a frame is painted.
+        """
+        if not isinstance(branch, Group):
+            return self._found_where(branch, row, scene_px)
+        key = (id(branch), row, *(float(scene_px[n]) for n in range(6)))
+        found = self._places.get(key)
+        if found is None:
+            found = self._places[key] = self._found_where(branch, row, scene_px)
+        return skia.Rect.MakeLTRB(found.left(), found.top(), found.right(), found.bottom())
+
+    def _found_where(self, branch: Branch, row: int, scene_px: skia.Matrix) -> skia.Rect:
         if _opacity(branch, row) <= 0:
             return skia.Rect.MakeEmpty()
         if isinstance(branch, Leaf) and branch.wash:

@@ -12,17 +12,21 @@ const RESTS = 350;
 let held = null; // the edit that all strokes come to
 let id = "";
 let timer = 0;
-let flying = false; // while one is being made a step
-let later = []; // strokes that came meanwhile: they begin from where that has come to
+let ahead = []; // those that are being made steps, the first one first
 
-// One stroke more: `stroke()` says what it does to what is selected then, or nothing.
+// The same stroke after what is being made a step: keys stand elsewhere then.
+function after(edit) {
+  const by = ahead.reduce((sum, each) => sum + (each.kind === "move_keys" ? each.by : 0), 0);
+  return edit.kind === "move_keys" && by
+    ? { ...edit, keys: edit.keys.map((key) => ({ ...key, time: key.time + by })) }
+    : edit;
+}
+
+// One stroke more: `stroke()` says what it does to what is selected, or nothing.
 export function nudged(stroke) {
-  if (flying) {
-    later.push(stroke);
-    return;
-  }
-  const edit = stroke();
-  if (!edit) return;
+  const told = stroke();
+  if (!told) return;
+  const edit = after(told);
   const both = held && together(held, edit);
   if (held && !both) rest();
   held = both || edit;
@@ -33,7 +37,8 @@ export function nudged(stroke) {
     method: "POST",
     json: { revision: state.revision, edit: held, edit_id: id },
   });
-  attempt(held);
+  // What it begins from is not there yet: it shows once that is.
+  if (!ahead.length) attempt(held);
   clearTimeout(timer);
   timer = setTimeout(rest, RESTS);
   tellSaved();
@@ -47,17 +52,17 @@ export function rest() {
   const name = id;
   held = null;
   id = "";
-  flying = true;
+  ahead.push(edit);
   commit(edit, name).finally(() => {
-    flying = false;
-    for (const stroke of later.splice(0)) nudged(stroke);
+    ahead = ahead.filter((each) => each !== edit);
+    if (held && !ahead.length) attempt(held);
   });
   return true;
 }
 
 const STROKES = new Set(["ArrowLeft", "ArrowRight", "ArrowUp", "ArrowDown", "Shift", "Alt", "Control", "Meta"]);
 
-alsoWaits(() => (held || later.length ? 1 : 0));
+alsoWaits(() => (held ? 1 : 0));
 beforeOthers(rest);
 // Whatever else a person does begins from where the strokes have come to.
 document.addEventListener("pointerdown", rest, true);
