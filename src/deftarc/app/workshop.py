@@ -1,10 +1,13 @@
 """The application object: the stores, the materials, and who listens to which project."""
 
 import asyncio
+import ctypes
+import gc
 import json
 import logging
 import shutil
-from collections.abc import Callable, Sequence
+import sys
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field
 from functools import lru_cache
@@ -76,6 +79,7 @@ class Workshop:
     #: Called with (project id, revision) after every change; see live.py.
     listeners: dict[str, set[Callable[[int], None]]] = field(default_factory=dict)
     loop: asyncio.AbstractEventLoop | None = None
+    _rested: bool = False
     #: Held while something brought in is stored, and not yet named by any state.
     receiving: RLock = field(default_factory=RLock)
 
@@ -272,9 +276,49 @@ class Workshop:
             document, lost = as_it_lies(root, reader_of(session))
         return name, write_as_it_lies(document, lost, self.assets.get)
 
+    def rest(self) -> bool:
+        """Lets go of all that is kept to be quick while nobody has anything open; whether it did. The one owner of what
+        is kept: each cache has its own bound, and all of them end here.
+        """
+        if any(self.listeners.values()):
+            self._rested = False
+            return False
+        if self._rested:
+            return False
+        self._rested = True
+        self.projects.forget_open()
+        self.materials.forget()
+        self.assets.forget_read()
+        for kept in caches():
+            kept.cache_clear()
+        gc.collect()
+        give_back()
+        return True
+
     def picture(self, project_id: str) -> bytes:
         """A small PNG of the first scene a third of the way in, for the start page."""
         return _picture(self, self.projects.open(project_id).project)
+
+
+#: What a function is that keeps its answers.
+KEPT: Any = type(lru_cache(maxsize=1)(len))
+
+
+def caches() -> Iterator[Any]:
+    """What functions of all rooms keep of their answers, each within a bound of its own; a single thing that is made
+    once is none of these.
+    """
+    for name, module in list(sys.modules.items()):
+        if name.startswith("deftarc."):
+            for each in list(vars(module).values()):
+                if isinstance(each, KEPT) and (each.cache_parameters()["maxsize"] or 0) > 1:
+                    yield each
+
+
+def give_back() -> None:
+    """What Python has freed, to the system: where its allocator can be told so."""
+    with suppress(OSError, AttributeError):
+        ctypes.CDLL(None).malloc_trim(0)
 
 
 def export_file(project: Project, assets: AssetStore) -> bytes:

@@ -32,6 +32,11 @@ class Materials:
         self._reach: dict[Painted, str] = {}
         self._texts: dict[Text, Drawing] = {}
 
+    def forget(self) -> None:
+        """Lets go of what is kept to be quick."""
+        for kept in (self._drawings, self._sound, self._reach, self._texts):
+            kept.clear()
+
     def shape_text(self, text: Text) -> TextForm:
         return self.shaper.form(text)
 

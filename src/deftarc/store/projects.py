@@ -14,15 +14,15 @@ from deftarc.core.arrange.apart import stand_apart, touched
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.changes.keys import KeyRef
-from deftarc.core.document import Project, new_id
+from deftarc.core.document import Project, Scene, new_id
 from deftarc.core.edit import EditBase, Note, apply, selected, told
 from deftarc.core.edit.layers import distinct
 from deftarc.core.edit.scenes import RenameProject
 from deftarc.store.database import Sessions
 from deftarc.store.history import State, leave, name_state, put_on_line, root_at, states_of
-from deftarc.store.parts import PartIndex, Written
+from deftarc.store.parts import PartIndex, PartReader, Written
 from deftarc.store.reading_parts import UNREADABLE, Reading, is_stand_in
-from deftarc.store.spliced import NotSo, spliced
+from deftarc.store.spliced import NotSo, first_scene, spliced
 from deftarc.store.standing import Stands, bare, reader_of, untidied, where_it_stands
 from deftarc.store.tables import EditIdRow, PartRow, ProjectRow, StepRow
 from deftarc.store.trouble import StoreTrouble
@@ -93,6 +93,30 @@ class OpenProject:
 
 
 @dataclass(frozen=True)
+class Glimpse:
+    """The first scene of a project without its layers, how many scenes there are, and how many of the layers of all of
+    them cannot be read.
+    """
+
+    first: Scene
+    scenes: int
+    lost: int
+
+    @classmethod
+    def of(cls, opened: OpenProject) -> "Glimpse":
+        first = opened.project.scenes[0]
+        return cls(first.changed(layers=()), len(opened.project.scenes), len(opened.lost))
+
+
+def glimpsed(root: str, reader: PartReader) -> Glimpse:
+    """What a list shows of a document. Each part is looked at, and nothing is made of it. NotSo where it has to be
+    opened to know.
+    """
+    scene, scenes = first_scene(root, reader)
+    return Glimpse(Scene.model_validate(scene), scenes, 0)
+
+
+@dataclass(frozen=True)
 class ProjectSummary:
     id: str
     name: str
@@ -110,6 +134,8 @@ class ProjectStore:
         self.sessions = sessions
         self.now = now
         self._open: dict[str, OpenProject] = {}
+        #: What lists show of projects, by the revision it is of.
+        self._glimpsed: dict[str, tuple[int, Glimpse]] = {}
         #: How many names were given to states since it was made: they are no step of any history.
         self.names_given = 0
         self._turns = Turns()
@@ -447,6 +473,21 @@ class ProjectStore:
         with self._turns.of(project_id), self.sessions() as session:
             self._opened(session, project_id)
             return session.scalars(select(StepRow).where(StepRow.project == project_id).order_by(StepRow.number)).all()
+
+    def glimpse(self, row: ProjectSummary) -> Glimpse:
+        """What a list shows of a project, which is not opened for it. DamagedProject where it cannot be read."""
+        known = self._glimpsed.get(row.id)
+        if known is None or known[0] != row.revision:
+            with self.sessions() as session:
+                stands = where_it_stands(session, row.id)
+                step = session.get(StepRow, (row.id, stands.cursor))
+                try:
+                    found = glimpsed(step.root if step is not None else "", reader_of(session))
+                except NotSo:
+                    # Of an earlier format, or damaged: opened once, it is known which.
+                    found = Glimpse.of(self.open(row.id))
+            known = self._glimpsed[row.id] = (row.revision, found)
+        return known[1]
 
     def written(self, project_id: str, root: str = "") -> list[bytes] | None:
         """A project's document as JSON, in pieces, as it is now, or as it is stored under ``root``; None where it has

@@ -41,6 +41,19 @@ def spliced(root: str, reader: PartReader) -> Iterator[bytes]:
     yield b"]}"
 
 
+def first_scene(root: str, reader: PartReader) -> tuple[dict[str, Any], int]:
+    """A document's first scene without its layers, and how many scenes it has; every part of it was looked at."""
+    parts = _Parts(reader)
+    names = parts.told(root)["scenes"]
+    for _ in spliced(root, reader):
+        # Whatever is not as it should be is found on the way.
+        pass
+    scene = parts.told(names[0])
+    return {name: scene[name] for name in ("id", "name", "width", "height", "rate", "frames") if name in scene}, len(
+        names
+    )
+
+
 class _Parts:
     def __init__(self, reader: PartReader) -> None:
         self.reader = reader

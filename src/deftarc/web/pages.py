@@ -62,14 +62,13 @@ class Card:
 def _card(shop: Workshop, row: ProjectSummary) -> Card:
     """Whatever is wrong with one project never takes the page from the others."""
     try:
-        opened = shop.projects.open(row.id)
+        seen = shop.projects.glimpse(row)
     except Refusal:
         return Card(row, "", "It is damaged and cannot be opened as it is.", opens=False)
-    scenes = opened.project.scenes
-    first, lost = scenes[0], opened.lost
+    first, lost = seen.first, seen.lost
     size = f"{first.width} × {first.height} · {first.rate.label()} frames a second"
-    more = f"{len(scenes)} scenes" if len(scenes) > 1 else timecode(first.frames, first.rate)
-    trouble = f"{len(lost)} of its layers cannot be read." if len(lost) > 1 else "One of its layers cannot be read."
+    more = f"{seen.scenes} scenes" if seen.scenes > 1 else timecode(first.frames, first.rate)
+    trouble = f"{lost} of its layers cannot be read." if lost > 1 else "One of its layers cannot be read."
     return Card(row, f"{size} · {more}", trouble if lost else "")
 
 

@@ -113,7 +113,9 @@ def over(app: FastAPI, folder: Path, farm: FarmAt | None = None) -> None:
         before.renders.close()
     app.state.workshop = Workshop.at(folder, farm)
     app.state.workshop.begin()
-    app.state.tidying = Tidying()
+    app.state.tidying = Tidying(rest=app.state.workshop.rest)
+    app.state.looks = asyncio.Semaphore(live.AT_WORK)
+    app.state.heavy = asyncio.Semaphore(HEAVY_AT_ONCE)
 
 
 #: What the machine refuses is no mistake of who asked.
@@ -166,6 +168,10 @@ async def _http(request: Request, error: Exception) -> JSONResponse | HTMLRespon
     return _answer(request, error.status_code, told.get(error.status_code, str(error.detail)))
 
 
+#: Requests that take a processor for long are worked out so many at once.
+HEAVY_AT_ONCE = 1
+#: Seconds after which a thread lets others on, the one that answers everybody among them.
+TURN = 0.001
 #: Seconds that open requests and pages are given to end when the server is told to.
 SHUTDOWN = 2
 
@@ -216,6 +222,7 @@ def _serve(app: FastAPI, readers: Readers, host: str, port: int, demo: bool, mad
         from deftarc.demo import install
 
         install(app.state.workshop.projects, app.state.workshop.assets)
+    sys.setswitchinterval(TURN)
     # What is here now stays: looking through it again and again would find nothing.
     gc.collect()
     gc.freeze()

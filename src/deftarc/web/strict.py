@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Callable, Coroutine
-from typing import Any
+from typing import Any, TypeVar
 
 import orjson
 from fastapi import Request, Response
@@ -26,6 +26,18 @@ def read_json(data: bytes | str) -> Any:
         raise Refusal(NO_JSON) from None
 
 
+_HEAVY = "takes_long"
+Endpoint = TypeVar("Endpoint", bound=Callable[..., Any])
+
+
+def heavy(endpoint: Endpoint) -> Endpoint:
+    """Declares that a route may take a processor for long: such are worked out one after the other, in the order in
+    which they came, so that all else is answered meanwhile.
+    """
+    setattr(endpoint, _HEAVY, True)
+    return endpoint
+
+
 class StrictRequest(Request):
     async def json(self) -> Any:
         try:
@@ -41,6 +53,10 @@ class StrictRoute(APIRoute):
         handler = super().get_route_handler()
 
         async def strict(request: Request) -> Response:
-            return await handler(StrictRequest(request.scope, request.receive, request._send))
+            read = StrictRequest(request.scope, request.receive, request._send)
+            if not getattr(self.endpoint, _HEAVY, False):
+                return await handler(read)
+            async with request.app.state.heavy:
+                return await handler(read)
 
         return strict

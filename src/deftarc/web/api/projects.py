@@ -30,7 +30,7 @@ from deftarc.web.api.models import (
 from deftarc.web.api.stepping import went
 from deftarc.web.bodies import takes
 from deftarc.web.context import Shop, Uploads
-from deftarc.web.strict import StrictRoute
+from deftarc.web.strict import StrictRoute, heavy
 
 HistoryState = Annotated[int, Path(ge=0, le=2**53)]
 
@@ -70,12 +70,14 @@ def state(project_id: ProjectId, shop: Shop) -> State:
 
 
 @router.get("/{project_id}/document", response_model=Project)
+@heavy
 def document(project_id: ProjectId, shop: Shop) -> StreamingResponse:
     """The whole document, as in a project file."""
     return StreamingResponse(iter(shop.document(project_id)), media_type="application/json")
 
 
 @router.get("/{project_id}/drawn")
+@heavy
 def drawn(project_id: ProjectId, shop: Shop) -> list[DrawnIn]:
     """By scene, the layers that have artwork of their own."""
     return [
@@ -93,6 +95,7 @@ def drawn(project_id: ProjectId, shop: Shop) -> list[DrawnIn]:
 
 
 @router.get("/{project_id}/file", response_class=Response, responses={200: {"content": {"application/zip": {}}}})
+@heavy
 def file(project_id: ProjectId, shop: Shop, as_it_lies: bool = False) -> Response:
     """The project as a file to keep or hand on; or, read whole or not, what is stored of it."""
     if as_it_lies:
@@ -191,6 +194,7 @@ def back(project_id: ProjectId, shop: Shop) -> State:
 
 
 @router.get("/{project_id}/picture", response_class=Response, responses={200: {"content": {"image/png": {}}}})
+@heavy
 def picture(project_id: ProjectId, shop: Shop) -> Response:
     """A small picture of the first scene."""
     return Response(shop.picture(project_id), media_type="image/png", headers={"Cache-Control": "no-cache"})

@@ -49,7 +49,7 @@ from deftarc.web.api.models import (
 from deftarc.web.bodies import takes
 from deftarc.web.context import Shop, Uploads, file_named
 from deftarc.web.look import Unit
-from deftarc.web.strict import StrictRoute
+from deftarc.web.strict import StrictRoute, heavy
 
 router = APIRouter(prefix="/api", tags=["scenes"], route_class=StrictRoute)
 BINARY: dict[int | str, dict[str, Any]] = {200: {"content": {"application/octet-stream": {}}}}
@@ -58,6 +58,7 @@ TakeId = Annotated[str, Path(max_length=60)]
 
 
 @router.get("/projects/{project_id}/scenes/{scene_id}/frames", response_class=Response, responses=BINARY)
+@heavy
 def frames(
     project_id: ProjectId,
     scene_id: SceneId,
@@ -83,6 +84,7 @@ PLAYED = 8
 
 
 @router.get("/projects/{project_id}/scenes/{scene_id}/smear", response_class=Response, responses=BINARY)
+@heavy
 def smear(project_id: ProjectId, scene_id: SceneId, shop: Shop) -> Response:
     """What smears as it moves, at all frames, by a few moments each; ``smear`` is null where nothing does."""
     project = shop.projects.open(project_id).project
@@ -105,6 +107,7 @@ Place = Annotated[float, Query(ge=-limits.MAX_NUMBER, le=limits.MAX_NUMBER, allo
     response_class=Response,
     responses={200: {"content": {"image/png": {}}}},
 )
+@heavy
 def still(
     project_id: ProjectId,
     scene_id: SceneId,
@@ -136,6 +139,7 @@ LOOKED_AT = 600
 
 
 @router.get("/projects/{project_id}/scenes/{scene_id}/dots", response_class=Response, responses=BINARY)
+@heavy
 def dots(
     project_id: ProjectId,
     scene_id: SceneId,

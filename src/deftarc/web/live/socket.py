@@ -26,8 +26,8 @@ log = logging.getLogger(__name__)
 router = APIRouter()
 #: A message of fewer characters is read where it arrives.
 SMALL = 65_536
-#: So many looks may lie waiting; a page asks for one at a time.
-MOST_ASKED = 8
+#: So many looks of all pages are worked out at once: each takes a processor, and whoever asks for a page waits for one.
+AT_WORK = 2
 #: Says that a look of this number is no longer waited for.
 _STOP = re.compile(r'\{"stop":(\d{1,15})\}')
 #: Longer it is none.
@@ -56,7 +56,7 @@ async def live(socket: WebSocket, project_id: str) -> None:
             message = told.get("text") or told.get("bytes") or ""
             stop = _STOP.fullmatch(message) if isinstance(message, str) and len(message) < SHORT else None
             if stop is None:
-                await answers.asked.put(message)
+                answers.ask(message)
             else:
                 # For the one that is being answered just now.
                 answers.looking.stopped = int(stop[1])
@@ -77,15 +77,26 @@ class _Answers:
     socket: WebSocket
     project_id: str
     looking: Looking
-    asked: asyncio.Queue[str | bytes] = field(default_factory=lambda: asyncio.Queue(MOST_ASKED))
     same: SameKeys = field(default_factory=SameKeys)
+    #: The newest that was asked while another one is in work: a page asks for one at a time, and whoever asks for more
+    #: is answered the last of them.
+    newest: str | bytes | None = None
+    asked: asyncio.Event = field(default_factory=asyncio.Event)
+
+    def ask(self, message: str | bytes) -> None:
+        self.newest = message
+        self.asked.set()
 
     async def go(self) -> None:
         """Goes on until it is cancelled, or nobody is there any more."""
         with contextlib.suppress(WebSocketDisconnect, RuntimeError):
             try:
                 while True:
-                    await self._answer(await self.asked.get())
+                    await self.asked.wait()
+                    self.asked.clear()
+                    message, self.newest = self.newest, None
+                    if message is not None:
+                        await self._answer(message)
             except (WebSocketDisconnect, RuntimeError):
                 raise
             except Exception:
@@ -100,7 +111,7 @@ class _Answers:
         if isinstance(look, bytes):
             await self.socket.send_bytes(look)
             return
-        run = _here if self.looking.at_once(look) else run_in_threadpool
+        run = _here if self.looking.at_once(look) else partial(_in_turn, self.socket.app.state.looks)
         making: Callable[[], Any] | None = partial(self.looking.begin, look)
         while making is not None:
             try:
@@ -113,6 +124,12 @@ class _Answers:
                 made = pack({"n": look.n, "refused": said}, [])
             answer, making = made if isinstance(made, tuple) else (made, None)
             await self.socket.send_bytes(answer)
+
+
+async def _in_turn(turns: asyncio.Semaphore, call: Callable[..., Any], *given: Any) -> Any:
+    """Runs what takes its time in another thread, once it is its turn: those that came first go first."""
+    async with turns:
+        return await run_in_threadpool(call, *given)
 
 
 async def _here(call: Callable[..., Any], *given: Any) -> Any:

@@ -9,7 +9,7 @@ export class Marked {
 
   // The words without their marks.
   toString() {
-    return this.parts.filter((part) => typeof part === "string").join("");
+    return this.parts.map((part) => (typeof part === "string" ? part : (part.told ?? ""))).join("");
   }
 }
 
@@ -24,7 +24,7 @@ export function marked(strings, ...values) {
     }
     const value = values[n];
     if (value instanceof Marked) parts.push(...value.parts);
-    else if (n < values.length && String(value)) parts.push(String(value));
+    else if (n < values.length && String(value)) parts.push({ told: String(value) });
   });
   return new Marked(parts);
 }
@@ -41,6 +41,8 @@ export function nodesOf(words) {
   let place = whole;
   for (const part of words.parts) {
     if (typeof part === "string") place.append(part);
+    else if (part.told !== undefined)
+      place.append(Object.assign(document.createElement("bdi"), { textContent: part.told }));
     else if (part.opens) {
       const made = document.createElement(part.tag);
       place.append(made);
