@@ -4045,6 +4045,7 @@ export interface State {
   notes?: ToldNote[];
   went?: Went | null;
   repeated?: boolean;
+  unchanged?: boolean;
 }
 /**
  * A sentence, and where ``offer`` is not empty one edit that would mend what it says.
@@ -4093,6 +4094,7 @@ export interface BroughtInLayer {
   notes?: ToldNote[];
   went?: Went | null;
   repeated?: boolean;
+  unchanged?: boolean;
   layer: string;
   missing?: string[];
 }
@@ -4111,6 +4113,7 @@ export interface MadeFont {
   notes?: ToldNote[];
   went?: Went | null;
   repeated?: boolean;
+  unchanged?: boolean;
   font: string;
   label: string;
 }

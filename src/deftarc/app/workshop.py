@@ -8,7 +8,7 @@ import logging
 import shutil
 import sys
 from collections.abc import Callable, Iterator, Sequence
-from contextlib import suppress
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass, field
 from functools import lru_cache
 from io import BytesIO
@@ -23,6 +23,7 @@ from deftarc.app.queue.farm import FarmAt
 from deftarc.app.queue.queue import Queue
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
+from deftarc.core.base.working import Work, listening
 from deftarc.core.document import Layer, Project, Scene, assets_of
 from deftarc.core.document.artwork import Artwork, Carrier
 from deftarc.core.document.track import NumberTrack, PathTrack
@@ -79,6 +80,8 @@ class Workshop:
     #: Called with (project id, revision) after every change; see live.py.
     listeners: dict[str, set[Callable[[int], None]]] = field(default_factory=dict)
     loop: asyncio.AbstractEventLoop | None = None
+    #: Edits that are being worked out, by their ids.
+    works: dict[str, Work] = field(default_factory=dict)
     _rested: bool = False
     #: Held while something brought in is stored, and not yet named by any state.
     receiving: RLock = field(default_factory=RLock)
@@ -149,6 +152,19 @@ class Workshop:
                 raise Refusal("This layer shows a file that is not here. Bring the file in again.")
             refuse_wrong(wanted, media)
             self.materials.drawing(artwork)
+
+    @contextmanager
+    def working(self, edit_id: str | None) -> Iterator[None]:
+        """While an edit is worked out: how far it is can be asked by its id, and it can be stopped."""
+        if edit_id is None:
+            yield
+            return
+        work = self.works[edit_id] = Work()
+        try:
+            with listening(work):
+                yield
+        finally:
+            self.works.pop(edit_id, None)
 
     def bring_in(
         self, project_id: str, revision: int, assets: Sequence[Asset], edit: EditBase, edit_id: str | None

@@ -10,6 +10,7 @@ from pydantic import Field
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import Identity, Moment
+from deftarc.core.base.working import at_work
 from deftarc.core.changes.keys import KeyRef, change_value, cleared, delete_keys, set_key
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.properties import PROPERTIES, property_named
@@ -81,7 +82,7 @@ class KeysEdit(EditBase):
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
         fresh: dict[LaneName, AnyTrack] = {}
-        for lane, times in by_lane(scene, self.keys).items():
+        for lane, times in at_work(list(by_lane(scene, self.keys).items())):
             made = self.on_lane(scene, lane, scene.layer(lane[0]).track(lane[1]), times)
             if made is not None:
                 fresh[lane] = made

@@ -38,8 +38,8 @@ class Codec:
     muxing: dict[str, str] = field(default_factory=dict)
 
 
-#: Its tree of macroblocks looks at what lies beyond a frame's edges, which is not the same each time: without it the same
-#: frames are the same bytes at every size, in files half as large again.
+#: Its tree of macroblocks looks at what lies beyond a frame's edges, which is not the same each time: without it the
+#: same frames are the same bytes at every size, in files half as large again.
 STEADY = {"x264-params": "mbtree=0"}
 H264 = Codec("libx264", "mp4", 2, {
     "high": {"crf": "12", "preset": "medium", **STEADY}, "good": {"crf": "18", "preset": "veryfast", **STEADY},

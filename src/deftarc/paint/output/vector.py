@@ -4,6 +4,7 @@ What a format has no word for leaves as pictures, one for each moment at which i
 """
 
 import io
+import itertools
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from hashlib import blake2b
@@ -184,9 +185,15 @@ def picture_scale(options: VectorOptions) -> float:
 
 
 def pictures_of(
-    job: Job, score: Score, thing: Thing, scale: float, rows: Sequence[int] | None = None, kind: Kind = "webp"
+    job: Job,
+    score: Score,
+    thing: Thing,
+    scale: float,
+    rows: Sequence[int] | None = None,
+    kind: Kind = "webp",
+    painted: Callable[[], None] = lambda: None,
 ) -> Pictures:
-    """A thing painted at each frame, or in some rows, those that look alike once."""
+    """A thing painted at each frame, or in some rows, those that look alike once; ``painted`` is called after each."""
     branch = thing.leaf if isinstance(thing, Piece) else thing.group
     alone = replace(branch, blend="normal")
     scene = job.scene
@@ -203,6 +210,7 @@ def pictures_of(
     for row in range(score.count) if rows is None else rows:
         job.painter.paint(surface.getCanvas(), table, row, background, size.factors(scene))
         surface.flushAndSubmit()
+        painted()
         box = _box(pixels)
         time = float(score.start + row * frame)
         if box is None:
@@ -279,12 +287,19 @@ class Vector(Output[Any]):
     def make(self, job: Job, options: VectorOptions, run: Stretch, target: Path, progress: Progress) -> None:
         score = self.score(job, options, run)
         made: dict[int, Pictures] = {}
+        # Frames are told of as they are painted, each as many times as there are things that go as pictures.
+        things = sum(name_of(thing) in score.pictured for thing in every(score.things)) or 1
+        count = itertools.count(1)
+
+        def painted() -> None:
+            progress(min(score.count - 1, next(count) // things), score.count)
 
         def pictured(thing: Thing) -> Pictures | None:
             if name_of(thing) not in score.pictured:
                 return None
             if id(thing) not in made:
-                made[id(thing)] = pictures_of(job, score, thing, picture_scale(options), kind=self.pictures)
+                scale = picture_scale(options)
+                made[id(thing)] = pictures_of(job, score, thing, scale, kind=self.pictures, painted=painted)
             return made[id(thing)]
 
         with whole(target) as half:

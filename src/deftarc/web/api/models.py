@@ -253,6 +253,13 @@ class State(Body):
         return cls.of(opened).model_copy(update={"selects": opened.selects, "notes": told})
 
 
+class Progress(Body):
+    """How much of an edit is worked out, of how much."""
+
+    done: int = 0
+    total: int = 0
+
+
 class Summary(Body):
     id: str
     name: str

@@ -20,6 +20,7 @@ from deftarc.web.api.models import (
     MadeEdit,
     Named,
     NewProject,
+    Progress,
     ProjectId,
     Rename,
     State,
@@ -32,6 +33,7 @@ from deftarc.web.bodies import takes
 from deftarc.web.context import Shop, Uploads
 from deftarc.web.strict import StrictRoute, heavy
 
+EditId = Annotated[str, Path(max_length=60)]
 HistoryState = Annotated[int, Path(ge=0, le=2**53)]
 
 router = APIRouter(prefix="/api/projects", tags=["projects"], route_class=StrictRoute)
@@ -110,7 +112,23 @@ def file(project_id: ProjectId, shop: Shop, as_it_lies: bool = False) -> Respons
 @router.post("/{project_id}/edits")
 def edit(project_id: ProjectId, made: MadeEdit, shop: Shop) -> State:
     """Make an edit. It is on disk when this answers."""
-    return State.after(shop.commit(project_id, made.revision, made.edit, made.edit_id))
+    with shop.working(made.edit_id):
+        return State.after(shop.commit(project_id, made.revision, made.edit, made.edit_id))
+
+
+@router.get("/{project_id}/edits/{edit_id}/progress")
+def progress(project_id: ProjectId, edit_id: EditId, shop: Shop) -> Progress:
+    """How far an edit is that is being worked out; nothing of nothing where none is."""
+    work = shop.works.get(edit_id)
+    return Progress() if work is None else Progress(done=work.done, total=work.total)
+
+
+@router.post("/{project_id}/edits/{edit_id}/stop", status_code=204)
+def stop_edit(project_id: ProjectId, edit_id: EditId, shop: Shop) -> None:
+    """Stop an edit that is being worked out: nothing is changed by it. One that is done stays done."""
+    work = shop.works.get(edit_id)
+    if work is not None:
+        work.stopped = True
 
 
 @router.post("/{project_id}/undo")

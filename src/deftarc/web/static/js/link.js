@@ -3,7 +3,17 @@ import { allAnswered, http, isAsked } from "./http.js";
 import { dropRefusals, hint, say } from "./notice.js";
 import { choose, forgetSnap, knowRevision, liked, showSnapped, state, tryEdit } from "./state.js";
 import { dropWaiting, keepWaiting, takeLeft } from "./outbox.js";
-import { busy, inTurn, saved, settleTrouble, tellSaved, waiting as waits, wakeIdle, whenIdle } from "./queue.js";
+import {
+  busy,
+  inTurn,
+  saved,
+  settleTrouble,
+  tellSaved,
+  tellWorking,
+  waiting as waits,
+  wakeIdle,
+  whenIdle,
+} from "./queue.js";
 import { unpack } from "./table.js";
 import { together } from "./together.js";
 import { forgetKeys, onceTold, readKeys, withKeysOnce } from "./toldkeys.js";
@@ -332,6 +342,7 @@ async function make(entry) {
   entry.edit = edit;
   const waiting = sent(entry);
   keepWaiting(waiting);
+  const done = follows(entry.id);
   try {
     let { ok, status, answer } = await post(waiting.path, waiting.json);
     if (status === 409) {
@@ -366,8 +377,25 @@ async function make(entry) {
     saved("Not saved");
     return null;
   } finally {
+    done();
     dropWaiting(entry.id);
   }
+}
+
+// Milliseconds after which an edit that is still worked out says how far it is, and how often.
+const SLOW = 800;
+
+// Follows an edit that takes long: how far it is, with a way to stop it. Answers what ends that.
+function follows(id) {
+  const path = `/api/projects/${state.project}/edits/${id}`;
+  const timer = setInterval(async () => {
+    const { ok, answer } = await http(`${path}/progress`).catch(() => ({ ok: false, answer: null }));
+    if (ok && answer.total) tellWorking(answer.done / answer.total, () => http(`${path}/stop`, { method: "POST" }));
+  }, SLOW);
+  return () => {
+    clearInterval(timer);
+    tellWorking(null);
+  };
 }
 
 // What pages that were closed had not saved: sent now, before anything else, each once by its id.

@@ -35,6 +35,16 @@ export function tellSaved(count = steps) {
   if (line().textContent !== words) line().textContent = words;
 }
 
+// How far something is that takes long, a share of 1, with a button that stops it; null once it is over.
+export function tellWorking(share, stop = () => {}) {
+  const place = document.getElementById("working");
+  place.hidden = share === null;
+  if (share === null) return;
+  const button = place.querySelector("button");
+  place.querySelector("span").textContent = `Working… ${Math.floor(share * 100)} %`;
+  button.onclick = stop;
+}
+
 // All that was said of trouble is over.
 export function settleTrouble() {
   trouble = "";
