@@ -2,7 +2,6 @@
 
 import hashlib
 from fractions import Fraction
-from fractions import Fraction
 
 import av
 import numpy as np
