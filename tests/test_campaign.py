@@ -4,9 +4,10 @@ import pytest
 from fastapi.testclient import TestClient
 
 from deftarc.web.server import create_app
-from tests.campaign import calls, kills
+from tests.campaign import busy, calls, kills
 from tests.running import TESTED
 from tests.scenes import at, gull, layer, numbers, project
+from tests.serving import Server
 from tests.web.live.test_page_shows_what_is import quay
 from tests.wild_edits import Wild
 
@@ -59,3 +60,16 @@ def test_a_rotation_lifted_beyond_what_is_held_is_refused_and_locks_nothing(tmp_
         assert client.get("/api/projects/p/file").status_code == 200
         assert client.post("/api/projects/p/undo", json={"revision": 2}).status_code == 200
         assert client.delete("/api/projects/p").status_code == 204
+
+
+def test_clients_on_different_layers_are_all_served_at_the_first_try(tmp_path):
+    server = Server(tmp_path / "data").ready()
+    try:
+        project = busy.brought_in(server.port, busy.project_file(12, 5, 200))
+        came = busy.on_different_layers(server.port, project, 12, 6)
+        assert (came.first, came.other) == (72, 0)
+        took, came = busy.heaviest(server.port, project)
+        assert all(status in (200, 400) for _, status in took.values())
+        assert came.waited
+    finally:
+        server.kill()

@@ -12,10 +12,11 @@ from fastapi.testclient import TestClient
 
 from deftarc.app.readers import shared
 from deftarc.web.server import create_app
-from tests.campaign import calls, kills
+from tests.campaign import busy, calls, kills
 from tests.hostile.test_files import KINDS, sent
 from tests.running import TESTED
 from tests.scenes import gull, layer, project
+from tests.serving import Server
 from tests.web.live.test_page_shows_what_is import quay
 from tests.wild_edits import Wild
 
@@ -125,7 +126,40 @@ def files():
     )
 
 
-PARTS = {"edits": edits, "kills": killing, "calls": calling, "files": files}
+def together():
+    """Clients on different layers, and the heaviest requests while another client wants a page."""
+    with folder() as place:
+        server = Server(Path(place) / "data").ready()
+        try:
+            small = busy.brought_in(server.port, busy.project_file(40, 5, 600))
+            came = busy.on_different_layers(server.port, small, 12, 50)
+            share = came.first / max(1, came.first + came.refused + came.other)
+            told(
+                "12 clients on different layers, 50 edits each",
+                f"{share:.1%} at the first try; p95 {came.share(came.took):.2f} s, the slowest {max(came.took):.2f} s",
+            )
+            large = busy.brought_in(server.port, busy.project_file(200, 200, 6_000))
+            fresh = memory(server.process.pid)
+            took, came = busy.heaviest(server.port, large)
+            told(
+                "the heaviest requests and edits of 200 layers × 1 000 keys",
+                "; ".join(f"{name} {seconds:.1f} s" for name, (seconds, _) in took.items()),
+            )
+            told(
+                "another client that wants a page meanwhile",
+                f"waits {came.share(came.waited):.2f} s (p95), at most {max(came.waited):.2f} s",
+            )
+            most = memory(server.process.pid)
+            time.sleep(35)
+            told(
+                "memory of the server: with the large project read in, at its most, and at rest",
+                f"{fresh:.0f}, {most:.0f}, {memory(server.process.pid):.0f} MB",
+            )
+        finally:
+            server.kill()
+
+
+PARTS = {"edits": edits, "kills": killing, "calls": calling, "files": files, "together": together}
 
 
 def main():

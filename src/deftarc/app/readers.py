@@ -135,6 +135,9 @@ class Readers:
                 else:
                     process.end()
                     self._all.discard(process)
+                    if not self._idle and not self._closed:
+                        # Begun now, so that the next file need not wait until it has started.
+                        self._idle.append(self._new())
 
     async def read(
         self, task: str, *given: Any, seconds: float = limits.READ_SECONDS,

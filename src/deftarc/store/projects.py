@@ -476,6 +476,9 @@ class ProjectStore:
 
     def glimpse(self, row: ProjectSummary) -> Glimpse:
         """What a list shows of a project, which is not opened for it. DamagedProject where it cannot be read."""
+        opened = self._open.get(row.id)
+        if opened is not None and opened.revision == row.revision:
+            return Glimpse.of(opened)
         known = self._glimpsed.get(row.id)
         if known is None or known[0] != row.revision:
             with self.sessions() as session:
