@@ -122,8 +122,10 @@ def heaviest(port, project, others="/"):
             begun = time.monotonic()
             status, _ = client.ask(method, path, body)
             took[path.partition(project)[2] or "/"] = (round(time.monotonic() - begun, 2), status)
+        _, document = client.json("GET", f"/api/projects/{project}/document")
+        layers = [layer["id"] for layer in document["scenes"][0]["layers"]]
         for edit in (
-            {"kind": "stagger", "layers": [f"l{n}" for n in range(20)], "by": "step", "far": 28_224_000},
+            {"kind": "stagger", "layers": layers, "by": "step", "far": 28_224_000},
             {"kind": "close_seam"},
             {"kind": "set_guides", "guides": [{"axis": "x", "at": 4}]},
         ):
