@@ -125,8 +125,8 @@ def heaviest(port, project, others="/"):
         _, document = client.json("GET", f"/api/projects/{project}/document")
         layers = [layer["id"] for layer in document["scenes"][0]["layers"]]
         for edit in (
-            {"kind": "stagger", "layers": layers, "by": "step", "far": 28_224_000},
             {"kind": "close_seam"},
+            {"kind": "stagger", "layers": layers, "by": "step", "far": 28_224_000},
             {"kind": "set_guides", "guides": [{"axis": "x", "at": 4}]},
         ):
             revision = client.json("GET", f"/api/projects/{project}")[1]["revision"]
