@@ -4,12 +4,11 @@ A number's track has keys with values; a position's has a path of points, and ke
 colour's or an outline's has values that are blended. All yield one TimeCurve, so whatever shapes time is written once.
 """
 
-import itertools
 import math
 from bisect import bisect_left
 from functools import cached_property
 from itertools import chain
-from operator import attrgetter, lt
+from operator import attrgetter, le, lt
 from typing import Annotated, Any, ClassVar, Literal, Self
 
 import numpy as np
@@ -42,6 +41,8 @@ _STRAIGHT = (THIRD, NOWHERE)
 #: A key of a corner with straight sides and no steps.
 _PLAIN = (None, None, False, None, "corner")
 _REACH = attrgetter("reach")
+#: Beyond it lies nothing; asked so that what is no number is not within it.
+_FARTHEST = float(limits.MAX_NUMBER)
 _BENT, _STRAIGHT_SIDES = attrgetter("leaving", "arriving"), (None, None)
 _TIME, _VALUE, _PLACE = attrgetter("time"), attrgetter("value"), attrgetter("at", "past")
 
@@ -97,7 +98,7 @@ class TrackBase(Lasting):
         flat: list[float] = []
         unusual: list[int] = []
         shapes = list(map(_SHAPE, self.keys))
-        if shapes.count(_PLAIN) == len(shapes):
+        if all(map(_PLAIN.__eq__, shapes)):
             # Straight from key to key, as what was laid on mostly is: nothing has to be looked at one by one.
             flat, shapes = [*_STRAIGHT, *_STRAIGHT] * len(shapes), []
         for k, (leaving, arriving, hold, told, joint) in enumerate(shapes):
@@ -188,7 +189,7 @@ class TrackBase(Lasting):
         # Compared as wholes: a lane may have thousands, and is checked at every edit of it.
         if not all(map(lt, times, times[1:])):
             raise ValueError("The keys of a lane stand at rising times, one at each.")
-        if list(map(_BENT, self.keys)).count(_STRAIGHT_SIDES) == len(times):
+        if all(map(_STRAIGHT_SIDES.__eq__, map(_BENT, self.keys))):
             return
         # Handles that each stay within their segment never run back, whatever the other one does.
         sides = (side for key in self.keys for side in (key.leaving, key.arriving) if side is not None)
@@ -276,11 +277,11 @@ class PathTrack(TrackBase):
         if any(key.at > last for key in self.keys):
             raise ValueError("A key of a position lies on its path.")
         resting = [key.at for key in self.keys if key.rests]
-        if any(later < earlier for earlier, later in itertools.pairwise(resting)):
+        if not all(map(le, resting, resting[1:])):
             raise ValueError("Points of a path are passed in their order.")
         # Points are moved unchecked, one by one; here they are looked at together.
-        far = ((p.x, p.y, *(p.arriving or ()), *(p.leaving or ())) for p in self.points)
-        if any(abs(n) > limits.MAX_NUMBER for row in far for n in row):
+        far = chain.from_iterable((p.x, p.y, *(p.arriving or ()), *(p.leaving or ())) for p in self.points)
+        if not all(map(_FARTHEST.__ge__, map(abs, far))):
             raise ValueError("A point of a path cannot lie that far out.")
         if self.closed and (last < 2 or self.points[0].spot != self.points[-1].spot):
             raise ValueError("A closed path comes back to where it began, through one point more at least.")
