@@ -4,7 +4,8 @@ import pytest
 from fastapi.testclient import TestClient
 
 from deftarc.web.server import create_app
-from tests.campaign import busy, calls, kills
+from tests.campaign import busy, calls, kills, mixed
+from tests.prepared_edits import all_prepared
 from tests.running import TESTED
 from tests.scenes import at, gull, layer, numbers, project
 from tests.serving import Server
@@ -15,7 +16,7 @@ from tests.wild_edits import Wild
 @pytest.mark.parametrize("seed", range(6))
 @pytest.mark.filterwarnings("ignore::RuntimeWarning")
 def test_whatever_is_accepted_reopens_draws_comes_back_and_is_undone_exactly(tmp_path, seed):
-    wild = Wild(tmp_path, quay(), seed)
+    wild = Wild(tmp_path, all_prepared() if seed % 2 else quay(), seed)
     for n in range(40):
         wild.step(look=n % 10 == 9)
     wild.back_to_the_beginning()
@@ -73,3 +74,18 @@ def test_clients_on_different_layers_are_all_served_at_the_first_try(tmp_path):
         assert came.waited
     finally:
         server.kill()
+
+
+def test_clients_that_do_anything_at_once_break_nothing(tmp_path):
+    server = Server(tmp_path / "data").ready()
+    try:
+        came, projects = mixed.over(server.port, 6, clients=3)
+        before = [server.ask("GET", f"/api/projects/{each}/document") for each in projects]
+        server.kill()
+        server = Server(tmp_path / "data").ready()
+        assert [server.ask("GET", f"/api/projects/{each}/document") for each in projects] == before
+    finally:
+        server.kill()
+    assert came.broken == []
+    assert came.codes[200] > 10
+    assert sum(came.accepted.values()) > 5

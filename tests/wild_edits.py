@@ -2,6 +2,7 @@
 
 import copy
 import random
+from collections import Counter
 
 import numpy as np
 from pydantic import ValidationError
@@ -19,7 +20,8 @@ from deftarc.store.reading_parts import Reading
 from deftarc.store.standing import reader_of
 from deftarc.web.live.page import Looking
 from deftarc.web.look import AxisAsked, Focus, Look
-from tests.every_edit import EDITS, WITHOUT_SCENE
+from tests.every_edit import EDITS
+from tests.prepared_edits import FONT_FILE, PREPARED, PROJECT_WIDE, SCENES_FILE
 from tests.scenes import at
 
 EDGES = [0, 1, -1, 0.5, -0.0, 5e-324, 1e-300, 1e-9, 2, 90, 1e6, -1e6, 9e6, -9e6, 1e7, -1e7, 9999999.999999998, 1.0000000000000002e7,
@@ -46,28 +48,29 @@ MORE = [
 ]  # fmt: skip
 
 
-class Wild:
-    """One project of a folder under such a hand; every step is looked at, and what was is remembered for undo."""
+#: Names that an edit gives to layers.
+LAYERS = ("layer", "layers", "parent", "others", "source", "before")
+LANES = ["rotation", "scale", "opacity", "width", "skew_x", "pivot_x", "stroke_width", "position"]
 
-    def __init__(self, folder, project, seed):
-        self.dice = random.Random(seed)
-        self.shop = Workshop.at(folder)
-        self.shop.projects.create(project, "p")
-        self.states = [self.project]
-        self.accepted = self.refused = 0
 
-    @property
-    def opened(self):
-        return self.shop.projects.open("p")
+class Dice:
+    """Makes any edit, and of each kind some that are accepted: of all kinds those that were seldom so come more often."""
 
-    @property
-    def project(self):
-        return self.opened.project
+    def __init__(self, seed, accepted=None):
+        self.random = random.Random(seed)
+        self.accepted = Counter() if accepted is None else accepted
 
-    def edit(self):
+    def kind(self):
+        every = [each[:2] for each in (*EDITS, *PREPARED)] + MORE * 2
+        if self.random.random() < 0.6:
+            return self.random.choice(every)
+        least = min(self.accepted[kind] for kind, _ in every)
+        return self.random.choice([each for each in every if self.accepted[each[0]] == least])
+
+    def edit(self, project):
         """Some edit as plain data, most of its numbers at an edge."""
-        dice, here = self.dice, self.dice.choice(self.project.scenes)
-        kind, fields = dice.choice([each[:2] for each in EDITS] + MORE * 2)
+        dice, here = self.random, self.random.choice(project.scenes)
+        kind, fields = self.kind()
         fields = copy.deepcopy(fields)
         names = [layer.id for layer in here.layers] or ["nobody"]
         keys = [{"layer": each.id, "property": name, "time": key.time} for each in here.layers for name in each.keyed
@@ -81,26 +84,51 @@ class Wild:
                 return dice.sample(keys, min(len(keys), dice.randint(1, 4))) if dice.random() < 0.8 else told
             if isinstance(told, list | tuple):
                 return [walk(each, name) for each in told]
-            if name in ("layer", "layers", "parent", "others", "source", "before") and dice.random() < 0.8:
+            if name in LAYERS and dice.random() < 0.8:
                 return dice.choice(names)
             if name == "property" and dice.random() < 0.5:
-                return dice.choice(
-                    ["rotation", "scale", "opacity", "width", "skew_x", "pivot_x", "stroke_width", "position"]
-                )
+                return dice.choice(LANES)
             if name == "told" and dice.random() < max(wild, 0.2):
                 return dice.choice(TOLD)
             if isinstance(told, int | float) and not isinstance(told, bool) and dice.random() < wild:
                 return dice.choice(TIMES if name in ("time", "by", "start", "end", "length", "about", "key") else EDGES)
             return told
 
-        fields = walk(fields)
+        if dice.random() < 0.3:
+            # As a page makes it, on what it was made for.
+            here = next((each for each in project.scenes if each.id == "crossing"), here)
+        else:
+            fields = walk(fields)
         if kind in ("move_keys", "stretch_keys") and keys and not fields["keys"]:
             fields["keys"] = dice.sample(keys, 1)
-        return {"kind": kind, "scene": here.id, **fields} if kind not in WITHOUT_SCENE else {"kind": kind, **fields}
+        told = {"kind": kind, "scene": here.id, **fields}
+        if kind in PROJECT_WIDE:
+            told = {"kind": kind, **fields}
+        return told
+
+
+class Wild:
+    """One project of a folder under such a hand; every step is looked at, and what was is remembered for undo."""
+
+    def __init__(self, folder, project, seed, accepted=None):
+        self.dice = Dice(seed, accepted)
+        self.shop = Workshop.at(folder)
+        self.shop.assets.put([FONT_FILE, SCENES_FILE])
+        self.shop.projects.create(project, "p")
+        self.states = [self.project]
+        self.accepted = self.refused = 0
+
+    @property
+    def opened(self):
+        return self.shop.projects.open("p")
+
+    @property
+    def project(self):
+        return self.opened.project
 
     def step(self, look=False):
         """Makes one edit. Refused or held, nothing else may come of it."""
-        told = self.edit()
+        told = self.dice.edit(self.project)
         try:
             edit = EDIT.validate_python(told)
             self.shop.commit("p", self.opened.revision, edit)
@@ -111,6 +139,7 @@ class Wild:
         self.accepted += 1
         if self.project is self.states[-1]:
             return
+        self.dice.accepted[told["kind"]] += 1
         self.states.append(self.project)
         self.sound(told)
         if look:

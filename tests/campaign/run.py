@@ -1,5 +1,6 @@
 """The whole campaign, part by part, and a table of what came of it: ``make campaign``, or the parts named."""
 
+import subprocess
 import sys
 import tempfile
 import threading
@@ -11,9 +12,13 @@ from pathlib import Path
 from fastapi.testclient import TestClient
 
 from deftarc.app.readers import shared
+from deftarc.app.workshop import Workshop
 from deftarc.web.server import create_app
-from tests.campaign import busy, calls, kills
+from tests.campaign import busy, calls, kills, long, mixed
+from tests.campaign.long import memory
+from tests.every_edit import EDITS
 from tests.hostile.test_files import KINDS, sent
+from tests.prepared_edits import FONT_FILE, PREPARED, SCENES_FILE, all_prepared
 from tests.running import TESTED
 from tests.scenes import gull, layer, project
 from tests.serving import Server
@@ -34,17 +39,85 @@ def folder():
 
 def edits(count=10_000):
     accepted = refused = seed = 0
+    kinds = Counter()
     while accepted + refused < count:
         with folder() as place:
-            wild = Wild(Path(place), quay(), 50_000 + seed)
+            wild = Wild(Path(place), all_prepared() if seed % 2 else quay(), 50_000 + seed, kinds)
             for n in range(80):
                 wild.step(look=n % 8 == 7)
             wild.back_to_the_beginning()
             accepted, refused, seed = accepted + wild.accepted, refused + wild.refused, seed + 1
     told(
         f"{accepted + refused:,} random edits at and beyond every limit",
-        f"{accepted:,} accepted: all reopen equal, evaluate, draw, export, come back, are undone exactly; {refused:,} refused in a sentence",
+        f"{accepted:,} accepted, of {of_all(kinds)}: all reopen equal, evaluate, draw, export, come back, are undone exactly; {refused:,} refused in a sentence",
     )
+
+
+def of_all(accepted):
+    """How many of all kinds of edits there are were accepted."""
+    kinds = {kind for kind, *_ in (*EDITS, *PREPARED)}
+    missing = sorted(kind for kind in kinds if not accepted[kind])
+    return f"{len(kinds) - len(missing)} of {len(kinds)} kinds" + (f" (not {', '.join(missing)})" if missing else "")
+
+
+def mixing(minutes=12):
+    """Clients that do anything at once; what they were answered is there after the server was killed."""
+    with folder() as place:
+        data = Path(place) / "data"
+        Workshop.at(data).assets.put([FONT_FILE, SCENES_FILE])
+        server = Server(data).ready()
+        try:
+            came, projects = mixed.over(server.port, 60 * minutes)
+            paths = [f"/api/projects/{each}/document" for each in projects]
+            before = [server.ask("GET", path) for path in paths]
+            server.kill()
+            server = Server(data).ready()
+            same = sum(server.ask("GET", path) == was for path, was in zip(paths, before, strict=True))
+        finally:
+            server.kill()
+    codes = Counter()
+    for code, number in came.codes.items():
+        codes[code // 100] += number
+    told(
+        f"{minutes} minutes of 6 clients that do anything at once: {came.asked:,} requests, {came.edits:,} of them edits",
+        f"{sum(came.accepted.values()):,} accepted, of {of_all(came.accepted)}; {len(came.broken)} broken {came.broken[:3] or ''}; "
+        + ", ".join(f"{n:,} × {code}xx" for code, n in sorted(codes.items()))
+        + f"; {same} of {len(projects)} projects as they were after a kill",
+    )
+
+
+def lasting(count=2_000, drags=300):
+    with folder() as place:
+        server = Server(Path(place) / "data", "--demo").ready()
+        try:
+            held, troubles = long.over(server, count, drags)
+        finally:
+            server.kill()
+    told(
+        f"{count:,} edits and {drags} drags in one page: its heap and the server",
+        "; ".join(f"after {each.edits:,}: {each}" for each in (held[1], held[len(held) // 2], held[-1]))
+        + (f"; errors {troubles[:3]}" if troubles else ""),
+    )
+
+
+def tested(what, *paths):
+    """A part that is a few whole tests."""
+    made = subprocess.run(
+        [sys.executable, "-m", "pytest", "-q", *paths], capture_output=True, text=True, cwd=Path(__file__).parents[2]
+    )
+    told(what, made.stdout.strip().splitlines()[-1].strip("= "))
+
+
+def markup():
+    tested(
+        "a project all of whose texts are markup, in Chromium and delivered",
+        "tests/e2e/test_markup.py",
+        "tests/e2e/test_attacks.py",
+    )
+
+
+def farm():
+    tested("schedulers and workers of a farm killed", "tests/app/test_farm.py")
 
 
 def killing(count=500):
@@ -91,15 +164,6 @@ class Watch(threading.Thread):
             for process in list(shared()._all):
                 self.most = max(self.most, memory(process.popen.pid))
             time.sleep(0.02)
-
-
-def memory(pid):
-    """MB that a process takes now."""
-    try:
-        rows = dict(line.split(":", 1) for line in Path(f"/proc/{pid}/status").read_text().splitlines() if ":" in line)
-        return int(rows["VmRSS"].split()[0]) / 1024
-    except (OSError, KeyError):
-        return 0.0
 
 
 def files():
@@ -159,7 +223,8 @@ def together():
             server.kill()
 
 
-PARTS = {"edits": edits, "kills": killing, "calls": calling, "files": files, "together": together}
+PARTS = {"edits": edits, "kills": killing, "calls": calling, "files": files, "together": together, "mixed": mixing,
+         "long": lasting, "markup": markup, "farm": farm}  # fmt: skip
 
 
 def main():

@@ -4,15 +4,15 @@ import pytest
 
 from deftarc.core.document import Project
 from deftarc.core.edit import EDIT, apply
-from tests.every_edit import EDITS, WITHOUT_SCENE, harbour
+from tests.every_edit import EDITS
+from tests.prepared_edits import PREPARED, as_edit, prepared
 
 
-@pytest.mark.parametrize(("kind", "fields", "label"), EDITS)
-def test_an_edit_is_told_kept_and_made_again_from_its_json(kind, fields, label):
-    before = harbour()
+@pytest.mark.parametrize(("kind", "fields", "label", "before"), [*((*each, ()) for each in EDITS), *PREPARED])
+def test_an_edit_has_its_words_is_kept_and_is_made_again_from_its_json(kind, fields, label, before):
+    before = prepared(before)
     as_it_was = before.model_dump_json()
-    scene = {} if kind in WITHOUT_SCENE else {"scene": "crossing"}
-    edit = EDIT.validate_python({"kind": kind, **scene, **fields})
+    edit = as_edit(kind, fields)
     assert edit.label(before) == label
     after = apply(before, edit)
     assert after != before
@@ -29,11 +29,4 @@ def test_the_table_knows_the_edits_there_are():
     from deftarc.core.edit import Edit
 
     kinds = {edit.model_fields["kind"].default for edit in get_args(get_args(Edit)[0])}
-    told = {kind for kind, _, _ in EDITS}
-    # These need something made before them, and are told in the tests of what makes it.
-    elsewhere = {
-        "add_scene", "delete_scene", "add_font", "forget_shelf", "unlink", "take_apart", "ungroup", "clear_loose", "restore_layers",
-        "forget_ease", "forget_motion", "type_craft", "change_links", "change_shown", "cut_links", "carry_later", "lay_relations",
-        "bring_again",
-    }  # fmt: skip
-    assert kinds == told | elsewhere
+    assert kinds == {each[0] for each in (*EDITS, *PREPARED)}
