@@ -17,6 +17,23 @@ def free_port():
         return found.getsockname()[1]
 
 
+def ask(port, method, path, body=None, headers=None, timeout=30):
+    """A program's request, without cookies: (status, the answer), the latter as data where it is JSON."""
+    data = json.dumps(body).encode() if body is not None and not isinstance(body, bytes) else body
+    request = urllib.request.Request(
+        f"http://127.0.0.1:{port}{path}", data, {"content-type": "application/json", **(headers or {})}, method=method
+    )
+    try:
+        with urllib.request.urlopen(request, timeout=timeout) as answer:
+            status, got = answer.status, answer.read()
+    except urllib.error.HTTPError as error:
+        status, got = error.code, error.read()
+    try:
+        return status, json.loads(got)
+    except ValueError:
+        return status, got
+
+
 class Server:
     """``deftarc serve`` on a folder."""
 
@@ -40,23 +57,7 @@ class Server:
         raise AssertionError("It never answered")
 
     def ask(self, method, path, body=None, headers=None, timeout=30):
-        """(status, what was answered), JSON where it is some."""
-        data = json.dumps(body).encode() if body is not None and not isinstance(body, bytes) else body
-        request = urllib.request.Request(
-            f"http://127.0.0.1:{self.port}{path}",
-            data,
-            {"content-type": "application/json", **(headers or {})},
-            method=method,
-        )
-        try:
-            with urllib.request.urlopen(request, timeout=timeout) as answer:
-                status, got = answer.status, answer.read()
-        except urllib.error.HTTPError as error:
-            status, got = error.code, error.read()
-        try:
-            return status, json.loads(got)
-        except ValueError:
-            return status, got
+        return ask(self.port, method, path, body, headers, timeout)
 
     def upload(self, path, name, data, fields=(), timeout=30):
         return self.ask(

@@ -10,6 +10,7 @@ from deftarc.core.edit.motions import LayMotion
 from deftarc.core.evaluate import evaluate, frame_times
 from deftarc.core.words.shipped_motions import shipped
 from tests.e2e.test_short_jobs import blank  # noqa: F401
+from tests.serving import ask
 
 
 def given(job, *edits):
@@ -17,9 +18,9 @@ def given(job, *edits):
     revision = job.tab.evaluate("window.deftarc.state.revision")
     for edit in edits:
         told = {"revision": revision, "edit": edit.model_dump(mode="json")}
-        answer = job.tab.request.post(job.bench.served.at(f"/api/projects/{job.project}/edits"), data=told)
-        assert answer.ok, answer.text()
-        revision = answer.json()["revision"]
+        status, state = ask(job.bench.served.port, "POST", f"/api/projects/{job.project}/edits", told)
+        assert status == 200, state
+        revision = state["revision"]
     job.bench.open(f"/projects/{job.project}")
 
 

@@ -64,6 +64,8 @@ def title(heavy, bench):
     """
     bench.select("gull")
     bench.tab.locator('[data-fold="gull"]').click()
+    # The rows below move up.
+    bench.settle()
     bench.select("title")
     bench.go(23)
     bench.press("Control+a")

@@ -10,6 +10,7 @@ from deftarc.core.arrange.reacted import motion_of
 from deftarc.core.document.links import LinkSource
 from deftarc.core.evaluate import evaluate
 from tests.e2e.conftest import Workbench
+from tests.serving import ask
 
 
 class Counted:
@@ -71,9 +72,8 @@ class Counted:
 @pytest.fixture
 def blank(tab, served):
     """A new project of five seconds, empty."""
-    answer = tab.request.post(served.at("/api/projects"), data={"name": "Quay", "rate": "24", "length": "5s"})
-    assert answer.ok, answer.text()
-    told = answer.json()
+    status, told = ask(served.port, "POST", "/api/projects", {"name": "Quay", "rate": "24", "length": "5s"})
+    assert status == 201, told
     made = Counted(Workbench(tab, served, f"/projects/{told['id']}"))
     made.project = told["id"]
     return made
