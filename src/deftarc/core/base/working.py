@@ -25,11 +25,13 @@ class Stopped(Refusal):
 
 @dataclass
 class Work:
-    """Something that takes long: how far it is, of how much, and whether it is to stop."""
+    """Something that takes long: which share of it is done, and whether it is to stop."""
 
-    done: int = 0
-    total: int = 0
+    share: float = 0.0
     stopped: bool = False
+    #: Where the part begins that is done now, and how large it is, as shares of the whole.
+    begins: float = 0.0
+    size: float = 1.0
 
 
 _now: ContextVar[Work | None] = ContextVar("work", default=None)
@@ -37,7 +39,7 @@ _now: ContextVar[Work | None] = ContextVar("work", default=None)
 
 @contextmanager
 def listening(work: Work) -> Iterator[None]:
-    """What is done meanwhile, in this thread, is told there."""
+    """What is done meanwhile, in this thread, reports there."""
     token = _now.set(work)
     try:
         yield
@@ -45,16 +47,35 @@ def listening(work: Work) -> Iterator[None]:
         _now.reset(token)
 
 
-def at_work(things: "Row[T]") -> Iterator[T]:
-    """Goes through things one by one, and says so; Stopped where it is to stop."""
+def reached(share: float) -> None:
+    """Reports how much of the part that is done now is done; Stopped where it is to stop."""
     work = _now.get()
     if work is None:
-        yield from things
         return
-    work.done, work.total = 0, len(things)
+    if work.stopped:
+        raise Stopped
+    work.share = work.begins + work.size * min(share, 1.0)
+
+
+@contextmanager
+def stage(number: int, of: int) -> Iterator[None]:
+    """What is done meanwhile is one stage of several equal ones, counted from 0."""
+    work = _now.get()
+    if work is None:
+        yield
+        return
+    begins, size = work.begins, work.size
+    work.begins, work.size = begins + size * number / of, size / of
+    try:
+        reached(0.0)
+        yield
+        reached(1.0)
+    finally:
+        work.begins, work.size = begins, size
+
+
+def at_work(things: "Row[T]") -> Iterator[T]:
+    """Goes through things one by one, and reports it; Stopped where it is to stop."""
     for n, thing in enumerate(things):
-        if work.stopped:
-            raise Stopped
-        work.done = n
-        yield thing
-    work.done = work.total
+        with stage(n, len(things)):
+            yield thing

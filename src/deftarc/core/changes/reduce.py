@@ -12,6 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from deftarc.core.base.arrays import Floats, Integers
+from deftarc.core.base.working import reached
 from deftarc.core.curves.inverse import solve_parameter, time_coefficients
 from deftarc.core.curves.sides import Side
 
@@ -69,6 +70,7 @@ def fitted(times: Integers, values: Floats, tolerance: float, fixed: Iterable[in
     fits: list[Fit] = []
     while starts[-1] < count - 1:
         first = starts[-1]
+        reached(first / count)
         stop = next(k for k in stops if k > first)
         if len(starts) > MANY and first < LITTLE * len(starts):
             last, fit = _line(at, values, first, stop, tolerance)

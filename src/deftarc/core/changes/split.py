@@ -4,6 +4,7 @@ import numpy as np
 
 from deftarc.core.base.arrays import Floats, Integers
 from deftarc.core.base.errors import Refusal
+from deftarc.core.base.working import stage
 from deftarc.core.changes.deviation import (
     Motion,
     around,
@@ -19,7 +20,7 @@ from deftarc.core.changes.floating import passed
 from deftarc.core.changes.insert import insert_key
 from deftarc.core.changes.rebuild import concrete
 from deftarc.core.changes.reduce import Fitted, fitted
-from deftarc.core.changes.trace import traced
+from deftarc.core.changes.trace import STUCK, traced
 from deftarc.core.curves.sides import Side, mirrored
 from deftarc.core.document.keys import NumberKey, PathKey
 from deftarc.core.document.track import NumberTrack, PathTrack
@@ -28,6 +29,8 @@ from deftarc.core.spaces.points import point_at
 
 #: How often a split or a combination is made anew with more looks where it was off, and by how much finer then.
 TRIES, FINER = 6, 0.8
+#: What is off by so many tolerances after this many tries will not come within it (empirical).
+HOPELESS, PATIENCE = 1_000, 2
 
 
 def apart(track: PathTrack, frame: int, tolerance: float) -> tuple[NumberTrack, NumberTrack]:
@@ -52,15 +55,20 @@ def apart(track: PathTrack, frame: int, tolerance: float) -> tuple[NumberTrack, 
     knots = sorted({*stops, *knots_of(track)})
     at = sampled_times(knots, frame)
     share = 0.7
-    for _ in range(TRIES):
+    for n in range(TRIES):
         spots = track.positions(at.astype(np.float64))
         fixed = np.searchsorted(at, stops).tolist()
-        across, down = (_axis(at, spots[:, axis], tolerance * share, fixed) for axis in (0, 1))
+        with stage(2 * n, 2 * TRIES):
+            across = _axis(at, spots[:, 0], tolerance * share, fixed)
+        with stage(2 * n + 1, 2 * TRIES):
+            down = _axis(at, spots[:, 1], tolerance * share, fixed)
         every = {*knots, *across.key_times, *down.key_times}
         looks = [steep(each) for each in (track, across, down)]
         off, peaks = greatest(track.positions, two_axes(across, down), every, looks)
         if off <= tolerance:
             return across, down
+        if n + 1 >= PATIENCE and off > HOPELESS * tolerance:
+            break
         at = np.unique(np.concatenate([at, around(peaks, frame, first, last)]))
         share *= FINER
     raise Refusal(f"Within {tolerance:g} px these axes do not come apart. Allow more.")
@@ -143,12 +151,15 @@ def refitted(track: NumberTrack, factor: float, frame: int, tolerance: float) ->
     at = sampled_times(knots, frame)
     motion: Motion = lambda times: factor * track.sampled(times, track.curve.at(times))  # noqa: E731
     share = 0.7
-    for _ in range(TRIES):
+    for n in range(TRIES):
         fixed = np.searchsorted(at, knots).tolist()
-        made = _axis(at, motion(at.astype(np.float64))[:, 0], tolerance * share, fixed)
+        with stage(n, TRIES):
+            made = _axis(at, motion(at.astype(np.float64))[:, 0], tolerance * share, fixed)
         off, peaks = greatest(motion, motion_of(made), {*knots, *made.key_times}, [steep(track), steep(made)])
         if off <= tolerance:
             return made
+        if n + 1 >= PATIENCE and off > HOPELESS * tolerance:
+            break
         at = np.unique(np.concatenate([at, around(peaks, frame, knots[0], knots[-1])]))
         share *= FINER
     raise Refusal("This motion takes too many keys to stay as it is. Let it grow by amount first.")
@@ -159,13 +170,18 @@ def retraced(
 ) -> PathTrack | None:
     """A path and its keys that stay within a tolerance of a motion at every time; None where none is found."""
     share = 1.0
-    for _ in range(TRIES):
-        made, off = traced(at, motion(at.astype(np.float64)), tolerance * share)
+    for n in range(TRIES):
+        with stage(n, TRIES):
+            made, off = traced(at, motion(at.astype(np.float64)), tolerance * share)
         if off <= tolerance * 1.001:
             off, peaks = greatest(motion, made.positions, {*knots, *knots_of(made)}, [*looks, steep(made)])
             if off <= tolerance:
                 return made
+            if n + 1 >= PATIENCE and off > HOPELESS * tolerance:
+                return None
             at = np.unique(np.concatenate([at, around(peaks, frame, knots[0], knots[-1])]))
+        elif off > STUCK * tolerance:
+            return None
         share *= FINER
     return None
 

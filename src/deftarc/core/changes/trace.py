@@ -10,6 +10,7 @@ import numpy as np
 import numpy.typing as npt
 
 from deftarc.core.base.arrays import Floats, Integers
+from deftarc.core.base.working import reached, stage
 from deftarc.core.changes.reduce import fitted
 from deftarc.core.document.keys import PathKey
 from deftarc.core.document.track import PathTrack
@@ -24,30 +25,34 @@ ROUNDS = 24
 TURN = 0.6
 #: The shares of the tolerance that the path and the pace along it begin with, and what they shrink by (empirical).
 ACROSS, ALONG, SHRINK, TRIES = 0.55, 0.7, 0.7, 7
+#: What is off by more tolerances than this, and no less at the next try, stays so: no path goes there.
+STUCK = 4
 Row = list[PathPoint]
 
 
 def traced(times: Integers, spots: Floats, tolerance: float) -> tuple[PathTrack, float]:
     """A position's track for spots (n, 2) at rising times (n,), and how far it is off them at most, in px."""
-    size = 1.0
-    made, off = _traced(times, spots, tolerance)
-    for _ in range(TRIES):
-        if off <= tolerance:
+    before = np.inf
+    for n in range(1 + TRIES):
+        with stage(n, 1 + TRIES):
+            made, off = _traced(times, spots, tolerance * SHRINK**n)
+        if off <= tolerance or (off > STUCK * tolerance and off > 0.99 * before):
             break
-        size *= SHRINK
-        made, off = _traced(times, spots, tolerance * size)
+        before = off
     return made, off
 
 
 def _traced(times: Integers, spots: Floats, tolerance: float) -> tuple[PathTrack, float]:
-    points, cuts = follow(spots, tolerance * ACROSS)
+    with stage(0, 2):
+        points, cuts = follow(spots, tolerance * ACROSS)
     value = (float(spots[0, 0]), float(spots[0, 1]))
     if len(points) == 1:
         track = PathTrack(value=value, points=tuple(points), keys=(PathKey(time=int(times[0]), at=0.0),))
         return track, float(np.hypot(*(spots - spots[0]).T).max())
     path = path_of(points)
     distance = distances_of(path, spots, cuts)
-    rows = fitted(times, distance, tolerance * ALONG)
+    with stage(1, 2):
+        rows = fitted(times, distance, tolerance * ALONG)
     keys = []
     for row in rows:
         here = float(distance[row.sample])
@@ -95,6 +100,7 @@ def follow(spots: Floats, tolerance: float) -> tuple[Row, Integers]:
     starts, guess = [0], 16
     spans: list[Span] = []
     while starts[-1] < len(row) - 1:
+        reached(starts[-1] / len(row))
         last, span = _furthest(row, starts[-1], guess, tolerance)
         guess = max(last - starts[-1], 4)
         starts.append(last)

@@ -254,10 +254,9 @@ class State(Body):
 
 
 class Progress(Body):
-    """How much of an edit is worked out, of how much."""
+    """How much of an edit is worked out, as a share of the whole."""
 
-    done: int = 0
-    total: int = 0
+    share: float = 0.0
 
 
 class Summary(Body):

@@ -120,7 +120,7 @@ def edit(project_id: ProjectId, made: MadeEdit, shop: Shop) -> State:
 def progress(project_id: ProjectId, edit_id: EditId, shop: Shop) -> Progress:
     """How far an edit is that is being worked out; nothing of nothing where none is."""
     work = shop.works.get(edit_id)
-    return Progress() if work is None else Progress(done=work.done, total=work.total)
+    return Progress() if work is None else Progress(share=work.share)
 
 
 @router.post("/{project_id}/edits/{edit_id}/stop", status_code=204)

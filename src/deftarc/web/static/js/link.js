@@ -390,7 +390,7 @@ function follows(id) {
   const path = `/api/projects/${state.project}/edits/${id}`;
   const timer = setInterval(async () => {
     const { ok, answer } = await http(`${path}/progress`).catch(() => ({ ok: false, answer: null }));
-    if (ok && answer.total) tellWorking(answer.done / answer.total, () => http(`${path}/stop`, { method: "POST" }));
+    if (ok && answer.share) tellWorking(answer.share, () => http(`${path}/stop`, { method: "POST" }));
   }, SLOW);
   return () => {
     clearInterval(timer);
