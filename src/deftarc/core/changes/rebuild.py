@@ -30,6 +30,9 @@ def rebuilt(track: T, keys: Iterable[KeyBase], points: Iterable[PathPoint | tupl
         return type(track)(**{**told, **fresh, "points": row})
     # Its keys are sound one by one, as whoever made them made them, and are not read through once more.
     made = track.changed(**fresh)
+    if isinstance(track, PathTrack) and "path" in track.__dict__ and fresh.get("closed", track.closed) == track.closed:
+        # Worked out from the points alone, which are the same.
+        made.__dict__["path"] = track.path
     try:
         return sound(made)
     except ValueError as error:

@@ -17,6 +17,7 @@ from pydantic.fields import FieldInfo
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import CHECKED, RETIMED, Frozen
+from deftarc.core.base.working import at_work
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import AnyTrack
@@ -164,7 +165,7 @@ def _by_columns(every: Sequence[Frozen], known: Sequence[Frozen], columns: dict[
     """
     # Through what they hold: thousands of keys have a dozen fields each.
     held, theirs = list(map(_HELD, every)), list(map(_HELD, known))
-    for name, adapter in columns.items():
+    for name, adapter in at_work(columns.items()):
         field = itemgetter(name)
         # Entry by entry the same, as of keys that were only moved all is but their times.
         if len(held) == len(theirs) and all(map(is_, map(field, held), map(field, theirs))):

@@ -9,6 +9,7 @@ from deftarc.core.arrange.followed import links_kept, turned_to_keys
 from deftarc.core.arrange.matted import mattes_kept, without_matte
 from deftarc.core.arrange.reacted import let_go, reactions_kept
 from deftarc.core.arrange.tied import cut_by, ties_held
+from deftarc.core.base.working import stage
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Project
 from deftarc.core.document.artwork import Sources
@@ -38,13 +39,16 @@ def apply(project: Project, edit: EditBase) -> Project:
         known: Project = kept[1]
         return known
     try:
-        made = sized(project, links_kept(project, mattes_kept(project, _made(project, edit))))
+        with stage(0, 2):
+            made = _made(project, edit)
+        made = sized(project, links_kept(project, mattes_kept(project, made)))
         made = reactions_kept(project, ties_held(project, made, not edit.keeps_ties))
         refuse_locked(project, made, edit)
         made = share_artwork(project, made if edit.brings_paths else with_fresh_paths(project, made))
     except ValidationError as error:
         raise in_words(error) from None
-    refuse_unsound(project, made)
+    with stage(1, 2):
+        refuse_unsound(project, made)
     project.__dict__["_after"] = (edit, made)
     return made
 

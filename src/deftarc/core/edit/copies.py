@@ -12,6 +12,7 @@ from deftarc.core.base.arrays import Floats
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.matrices import apply as through
 from deftarc.core.base.model import Moment, Number
+from deftarc.core.base.working import at_work
 from deftarc.core.changes.retime import motion_retimed
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.artwork.scene import SceneShown
@@ -66,7 +67,7 @@ class CopiesOf(LayersEdit):
         chosen = tuple(dict.fromkeys(self.layers))
         whole = DuplicateLayers(scene=self.scene, layers=chosen).with_members(project)
         room_for(scene, (self.often - 1) * len(whole))
-        for k in range(1, self.often):
+        for k in at_work(range(1, self.often)):
             # Each from the one before, so that they lie in the list in their order.
             copy = DuplicateLayers(scene=self.scene, layers=chosen, linked=self.linked)
             project, fresh = copy.copied(project)

@@ -12,6 +12,7 @@ from deftarc.core.base.arithmetic import evaluate_number
 from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import Identity, Moment, Name
 from deftarc.core.base.time import FLICKS
+from deftarc.core.base.working import at_work
 from deftarc.core.changes.css import parse_easing
 from deftarc.core.changes.ease import On, ease_as_one, ease_segments, laid, taken
 from deftarc.core.changes.keys import KeyRef
@@ -110,7 +111,7 @@ class LayEase(KeysEdit):
 
     def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack | None:
         starts = segments_of(track.key_times, set(times))
-        for start in reversed(starts):
+        for start in at_work(starts[::-1]):
             track = laid(track, track.key_times.index(start), self._laid)
         return track if starts else None
 

@@ -11,6 +11,7 @@ from deftarc.core.arrange.placed import KEYED_ANEW
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.matrices import apply
 from deftarc.core.base.model import Identity, Moment, Name
+from deftarc.core.base.working import at_work
 from deftarc.core.document import Layer, Project, Scene, new_id
 from deftarc.core.document.artwork import Carrier
 from deftarc.core.document.track import PathTrack
@@ -33,7 +34,7 @@ class SetParent(LayersEdit):
             carrier = scene.layer(self.parent)
             if self.parent in self.layers:
                 raise Refusal(f"{carrier.name} cannot carry itself. Choose another parent.")
-        for layer_id in dict.fromkeys(self.layers):
+        for layer_id in at_work(dict.fromkeys(self.layers)):
             scene = scene.with_layer(with_parent(scene, scene.layer(layer_id), self.parent, self.time))
         return project.with_scene(scene)
 
@@ -89,7 +90,7 @@ class GroupLayers(LayersEdit):
         scene = scene.changed(layers=(*scene.layers[:top], group, *scene.layers[top:]))
         if parent is not None:
             scene = scene.with_layer(with_parent(scene, group, parent, self.time))
-        for layer in chosen:
+        for layer in at_work(chosen):
             scene = scene.with_layer(with_parent(scene, scene.layer(layer.id), group.id, self.time))
         return project.with_scene(gathered(scene, group.id))
 

@@ -201,7 +201,7 @@ class ClearMotion(EditBase):
 
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
-        for layer_id in dict.fromkeys(self.layers):
+        for layer_id in at_work(dict.fromkeys(self.layers)):
             layer = scene.layer(layer_id)
             for name in self.properties or layer.moving:
                 if property_named(name).id in layer.properties:
@@ -238,7 +238,7 @@ class WorkBackwards(EditBase):
         if self.end <= self.time:
             raise Refusal("The end pose lies after the start: type a later time.")
         scene = project.scene(self.scene)
-        for layer_id in dict.fromkeys(self.layers):
+        for layer_id in at_work(dict.fromkeys(self.layers)):
             layer = scene.layer(layer_id)
             names = self.properties or layer.transform
             for name in names:

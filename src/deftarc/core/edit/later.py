@@ -10,6 +10,7 @@ from deftarc.core.arrange.family import with_parent
 from deftarc.core.arrange.followed import later_laid, stretch_laid, without_stretch
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Moment, Number
+from deftarc.core.base.working import at_work
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.layer import STRETCH
 from deftarc.core.document.links import Lag, Later, check_links
@@ -79,11 +80,11 @@ class ChainLayers(LayersEdit):
         if len(layers) < 2:
             raise Refusal("Select two layers or more, from the one that leads to the end of the tail.")
         chosen = {layer.id for layer in layers}
-        for n, layer in enumerate(layers):
+        for n, layer in at_work(list(enumerate(layers))):
             # What carries it already may come after it in the chain.
             if n or any(each.id in chosen for each in scene.ancestors(scene.layer(layer.id))):
                 scene = scene.with_layer(with_parent(scene, scene.layer(layer.id), None, self.time))
-        for before, layer in itertools.pairwise(layers):
+        for before, layer in at_work(list(itertools.pairwise(layers))):
             scene = scene.with_layer(with_parent(scene, scene.layer(layer.id), before.id, self.time))
         for layer in layers[1:]:
             later = None if not self.lag else Later(position=self.lag, rotation=self.lag, scale=self.lag)

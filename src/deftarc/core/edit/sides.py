@@ -9,6 +9,7 @@ from deftarc.core.base import limits
 from deftarc.core.base.arithmetic import evaluate_number
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Identity, Moment, Number
+from deftarc.core.base.working import at_work
 from deftarc.core.changes.ease import On
 from deftarc.core.changes.keys import by_amount, evenly
 from deftarc.core.changes.sides import (
@@ -135,7 +136,7 @@ class TypeSide(KeysEdit):
             raise Refusal("Type a speed or a reach.")
         factor = PROPERTIES[lane[1]].factor
         before = track
-        for k in indices_of(track, times):
+        for k in at_work(indices_of(track, times)):
             try:
                 segment = segment_of(track, k, self.side)
             except Refusal:
@@ -181,7 +182,7 @@ class ChooseJoint(KeysEdit):
 
     def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack:
         how = self.automatic if self.automatic != Automatic() else None
-        for k in indices_of(track, times):
+        for k in at_work(indices_of(track, times)):
             track = with_joint(track, k, self.joint, how) if self.joint != "next" else track
         return track
 
@@ -217,7 +218,7 @@ class BendKeys(KeysEdit):
 
     def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack:
         sides: tuple[Which, ...] = ("arriving", "leaving") if self.on == "both" else (self.on,)
-        for k in indices_of(track, times):
+        for k in at_work(indices_of(track, times)):
             track = straightened(track, k, sides) if self.to == "straight" else curved(track, k, sides)
         return track
 

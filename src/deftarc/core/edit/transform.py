@@ -17,6 +17,7 @@ from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.matrices import apply, linear_part
 from deftarc.core.base.model import Frozen, Identity, Moment, Number
+from deftarc.core.base.working import at_work
 from deftarc.core.changes.keys import change_value, multiplied, shifted
 from deftarc.core.changes.rebuild import concrete
 from deftarc.core.changes.split import refitted
@@ -54,7 +55,7 @@ class HandEdit(EditBase):
         chosen = set(self.layers)
         # What another selected layer carries comes along by itself.
         skipped = carried_along(scene, {layer.id for layer in scene.layers if layer.id in chosen})
-        for layer_id in dict.fromkeys(self.layers):
+        for layer_id in at_work(dict.fromkeys(self.layers)):
             layer = scene.layer(layer_id)
             if layer_id not in skipped:
                 scene = scene.with_layer(self.on_layer(scene, layer))

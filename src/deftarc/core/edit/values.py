@@ -11,6 +11,7 @@ from deftarc.core.base import limits
 from deftarc.core.base.arithmetic import evaluate_number
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Colour, Identity, Moment, Number
+from deftarc.core.base.working import at_work
 from deftarc.core.changes.insert import insert_key
 from deftarc.core.changes.keys import KeyRef, change_value, held, in_proportion, set_key
 from deftarc.core.changes.places import at_distance
@@ -236,7 +237,7 @@ class CopyNumbers(EditBase):
         source = scene.layer(self.source)
         wanted = self.properties or source.transform
         values = pose(source, self.time, wanted)
-        for layer_id in dict.fromkeys(self.layers):
+        for layer_id in at_work(dict.fromkeys(self.layers)):
             layer = scene.layer(layer_id)
             for name in wanted:
                 if layer.id != source.id and name in layer.properties:
