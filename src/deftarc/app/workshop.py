@@ -56,6 +56,8 @@ log = logging.getLogger(__name__)
 PICTURE_WIDTH = 360
 #: The side of a picture of what is kept on the shelf, px.
 SHELF_SIDE = 96
+#: Seconds after which what no page shows, and no program asks for, is let go of.
+QUIET = 20.0
 
 
 @dataclass
@@ -82,7 +84,6 @@ class Workshop:
     loop: asyncio.AbstractEventLoop | None = None
     #: Edits that are being worked out, by their ids.
     works: dict[str, Work] = field(default_factory=dict)
-    _rested: bool = False
     #: Held while something brought in is stored, and not yet named by any state.
     receiving: RLock = field(default_factory=RLock)
 
@@ -292,22 +293,20 @@ class Workshop:
             document, lost = as_it_lies(root, reader_of(session))
         return name, write_as_it_lies(document, lost, self.assets.get)
 
-    def rest(self) -> bool:
-        """Lets go of all that is kept to be quick while nobody has anything open; whether it did. The one owner of what
-        is kept: each cache has its own bound, and all of them end here.
+    def rest(self, after: float = QUIET) -> bool:
+        """Lets go of all that is kept to be quick while nobody has anything open, or has asked for it in so many
+        seconds; whether it did. The one owner of what is kept: each cache has its own bound, and all of them end here.
         """
-        if any(self.listeners.values()):
-            self._rested = False
+        if any(self.listeners.values()) or self.works or not self.projects.unused(after):
             return False
-        if self._rested:
-            return False
-        self._rested = True
         self.projects.forget_open()
         self.materials.forget()
         self.assets.forget_read()
         for kept in caches():
             kept.cache_clear()
+        gc.unfreeze()
         gc.collect()
+        gc.freeze()
         give_back()
         return True
 

@@ -22,7 +22,7 @@ from deftarc.store.database import Sessions
 from deftarc.store.history import State, leave, name_state, put_on_line, root_at, states_of
 from deftarc.store.parts import PartIndex, PartReader, Written
 from deftarc.store.reading_parts import UNREADABLE, Reading, is_stand_in
-from deftarc.store.spliced import NotSo, first_scene, spliced
+from deftarc.store.spliced import NotSo, first_scene, look_through, spliced
 from deftarc.store.standing import Stands, bare, reader_of, untidied, where_it_stands
 from deftarc.store.tables import EditIdRow, PartRow, ProjectRow, StepRow
 from deftarc.store.trouble import StoreTrouble
@@ -138,6 +138,7 @@ class ProjectStore:
         self._glimpsed: dict[str, tuple[int, Glimpse]] = {}
         #: How many names were given to states since it was made: they are no step of any history.
         self.names_given = 0
+        self._used = time.monotonic()
         self._turns = Turns()
         #: Held while what is kept in memory changes, and for nothing that takes long.
         self._lock = RLock()
@@ -159,6 +160,8 @@ class ProjectStore:
         """A new project out of parts that are ready; returns its id."""
         _refuse_too_large(written)
         name = project_id or new_id()
+        # These parts were made just now, all of them, and are as they should be.
+        seen = glimpsed(written.root, written.bodies.__getitem__)
         with self._turns.of(name), self.sessions.begin() as session:
             _write_parts(session, written.bodies)
             now = self.now()
@@ -169,12 +172,14 @@ class ProjectStore:
             session.add(
                 StepRow(project=name, number=0, root=written.root, revision=1, label="Begin", edit="", made_at=now)
             )
+            self._glimpsed[name] = (1, seen)
         return name
 
     def open(self, project_id: str) -> OpenProject:
         """The project as it is now; Refusal when there is none or it was deleted, DamagedProject when it cannot be
         read.
         """
+        self._used = time.monotonic()
         found = self._open.get(project_id)
         if found is not None and self.sessions.glance(_REVISION, (project_id,)) == [(found.revision, None)]:
             # What is known needs no turn: it is never changed in place.
@@ -237,7 +242,8 @@ class ProjectStore:
         """As ``commit``; None where another process has changed the project meanwhile. What takes long is worked out
         before the database is asked for its turn, which others wait for.
         """
-        with self.sessions() as session:
+        self._used = time.monotonic()
+        with untidied(), self.sessions() as session:
             opened = self._opened(session, project_id)
             before = session.get(EditIdRow, (project_id, edit_id)) if edit_id else None
             if before is not None:
@@ -260,20 +266,35 @@ class ProjectStore:
             "project": project_id, "number": fresh.cursor, "root": written.root, "revision": fresh.revision,
             "label": label, "edit": edit.model_dump_json(exclude_defaults=True), "made_at": self.now(),
         }  # fmt: skip
-        with self.sessions.begin() as session:
-            if where_it_stands(session, project_id).revision != opened.revision:
-                return None
-            _write_parts(session, written.bodies)
-            if opened.redo is not None:
-                leave(session, project_id, opened.cursor)
-            session.execute(insert(StepRow).values(row))
-            if edit_id:
-                self._note_id(session, fresh, edit_id)
-            self._advance(session, fresh)
+        # Known before anybody can see the revision it is of.
+        seen, self._glimpsed[project_id] = self._glimpsed.get(project_id), (fresh.revision, Glimpse.of(fresh))
+        saved = False
+        try:
+            with self.sessions.begin() as session:
+                if where_it_stands(session, project_id).revision != opened.revision:
+                    return None
+                _write_parts(session, written.bodies)
+                if opened.redo is not None:
+                    leave(session, project_id, opened.cursor)
+                session.execute(insert(StepRow).values(row))
+                if edit_id:
+                    self._note_id(session, fresh, edit_id)
+                self._advance(session, fresh)
+            saved = True
+        finally:
+            if not saved:
+                self._seen_again(project_id, seen)
         # Only what is on disk is known to be: a disk that is full leaves everything as it was.
         opened.index.keep(written)
         opened.index.replace(opened.project, project)
         return self._keep(fresh)
+
+    def _seen_again(self, project_id: str, seen: tuple[int, Glimpse] | None) -> None:
+        """What lists showed before an edit that was not saved."""
+        if seen is None:
+            self._glimpsed.pop(project_id, None)
+        else:
+            self._glimpsed[project_id] = seen
 
     def _applied(self, session: Session, opened: OpenProject, revision: int, edit: EditBase) -> Project:
         """The document with an edit, which may have been made on an earlier revision: where it touches nothing that was
@@ -484,8 +505,10 @@ class ProjectStore:
             with self.sessions() as session:
                 stands = where_it_stands(session, row.id)
                 step = session.get(StepRow, (row.id, stands.cursor))
+                root = step.root if step is not None else ""
                 try:
-                    found = glimpsed(step.root if step is not None else "", reader_of(session))
+                    look_through(root, reader_of(session))
+                    found = glimpsed(root, reader_of(session))
                 except NotSo:
                     # Of an earlier format, or damaged: opened once, it is known which.
                     found = Glimpse.of(self.open(row.id))
@@ -514,6 +537,10 @@ class ProjectStore:
             if row is None:
                 raise unknown("project", project_id)
             return row.name, step.root if step is not None else ""
+
+    def unused(self, seconds: float) -> bool:
+        """Whether projects are kept that nobody has asked for so long."""
+        return bool(self._open) and time.monotonic() - self._used >= seconds
 
     def forget_open(self) -> None:
         """Reads every project anew when it is next asked for."""

@@ -14,6 +14,7 @@ from sqlalchemy.exc import SQLAlchemyError
 
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
+from deftarc.core.base.model import READ
 from deftarc.core.document import KINDS, Carrier, Layer, Project, Scene
 from deftarc.core.document.artwork import Artwork
 from deftarc.core.document.keys import BlendKey, NumberKey, PathKey
@@ -37,9 +38,9 @@ from deftarc.store.parts import STRETCH, Known, PartIndex, PartReader, named, te
 log = logging.getLogger(__name__)
 #: What a part that is not what it should be can raise; a Refusal is a ValueError, too.
 UNREADABLE = (ValueError, LookupError, TypeError, AttributeError, SQLAlchemyError, sqlite3.Error)
-_ARTWORK: TypeAdapter[Any] = TypeAdapter(Artwork)
-_LINKS: TypeAdapter[Any] = TypeAdapter(dict[str, Link])
-_REACTIONS: TypeAdapter[Any] = TypeAdapter(dict[str, Reacting])
+_ARTWORK: TypeAdapter[Any] = TypeAdapter(Artwork, config=READ)
+_LINKS: TypeAdapter[Any] = TypeAdapter(dict[str, Link], config=READ)
+_REACTIONS: TypeAdapter[Any] = TypeAdapter(dict[str, Reacting], config=READ)
 _KEYS = {"number": NumberKey, "path": PathKey, "colour": BlendKey, "outline": BlendKey}
 
 

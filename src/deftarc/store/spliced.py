@@ -42,16 +42,19 @@ def spliced(root: str, reader: PartReader) -> Iterator[bytes]:
 
 
 def first_scene(root: str, reader: PartReader) -> tuple[dict[str, Any], int]:
-    """A document's first scene without its layers, and how many scenes it has; every part of it was looked at."""
+    """A document's first scene without its layers, and how many scenes it has. NotSo where these cannot be read."""
     parts = _Parts(reader)
     names = parts.told(root)["scenes"]
-    for _ in spliced(root, reader):
-        # Whatever is not as it should be is found on the way.
-        pass
     scene = parts.told(names[0])
-    return {name: scene[name] for name in ("id", "name", "width", "height", "rate", "frames") if name in scene}, len(
-        names
-    )
+    shown = ("id", "name", "width", "height", "rate", "frames")
+    head: dict[str, Any] = {name: scene[name] for name in shown if name in scene}
+    return head, len(names)
+
+
+def look_through(root: str, reader: PartReader) -> None:
+    """Looks at every part of a document. NotSo where one is not as it should be."""
+    for _ in spliced(root, reader):
+        pass
 
 
 class _Parts:

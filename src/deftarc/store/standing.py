@@ -58,10 +58,15 @@ def reader_of(session: Session) -> PartReader:
     return read
 
 
+#: What is made at once and not thrown away is looked through no more, from so many objects on.
+MANY = 50_000
+
+
 @contextmanager
 def untidied() -> Iterator[None]:
-    """While much is made of which nothing is thrown away, Python need not look for what is: with a million keys that
-    takes longer than to read them.
+    """While much is made of which little is thrown away, Python need not look for what is: with a million keys that
+    takes longer than to read them, and all others wait meanwhile. What was made is left out later, too, until nobody
+    has anything open (app/workshop).
     """
     before = gc.isenabled()
     gc.disable()
@@ -69,4 +74,6 @@ def untidied() -> Iterator[None]:
         yield
     finally:
         if before:
+            if gc.get_count()[0] > MANY:
+                gc.freeze()
             gc.enable()

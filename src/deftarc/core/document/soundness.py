@@ -16,7 +16,7 @@ from pydantic.fields import FieldInfo
 
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
-from deftarc.core.base.model import CHECKED, RETIMED, Frozen
+from deftarc.core.base.model import CHECKED, READ, RETIMED, Frozen
 from deftarc.core.base.working import at_work
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.properties import PROPERTIES
@@ -33,7 +33,7 @@ _HELD = attrgetter("__dict__")
 #: So many values are read rather than looked for among those that are known; numbers always are.
 _FEW, _SMALL = 16, (int, float)
 #: As the models themselves have it.
-_NUMBERS = ConfigDict(allow_inf_nan=False, ser_json_inf_nan="constants")
+_NUMBERS = ConfigDict(allow_inf_nan=False, ser_json_inf_nan="constants", **READ)
 
 
 def refuse_unsound(before: Project, after: Project) -> None:
@@ -138,7 +138,7 @@ def _new(old: Sequence[Any], entries: Sequence[Any]) -> tuple[list[Any], list[An
 def row_adapter(entry: type) -> TypeAdapter[Any]:
     """Reads and writes rows of one kind of entry."""
     if entry not in _ADAPTERS:
-        _ADAPTERS[entry] = TypeAdapter(tuple[entry, ...])  # type: ignore[valid-type]
+        _ADAPTERS[entry] = TypeAdapter(tuple[entry, ...], config=READ)  # type: ignore[valid-type]
     return _ADAPTERS[entry]
 
 

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Union
 
 from pydantic import Field, TypeAdapter
 
+from deftarc.core.base.model import READ
 from deftarc.core.base.register import collect
 from deftarc.core.edit.applied import apply, apply_all, measured, selected, sentence, told
 from deftarc.core.edit.base import EDITS, EditBase, Note
@@ -20,7 +21,7 @@ if TYPE_CHECKING:
 else:
     Edit: Any = Annotated[Union[tuple(EDITS.values())], Field(discriminator="kind")]  # noqa: UP007
 
-EDIT: TypeAdapter[EditBase] = TypeAdapter(Edit)
+EDIT: TypeAdapter[EditBase] = TypeAdapter(Edit, config=READ)
 
 __all__ = [
     "EDIT",
