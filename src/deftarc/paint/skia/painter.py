@@ -59,6 +59,8 @@ class Ground:
 #: is a call within a call here, since the canvas keeps its layers so; each takes a few of Python's own frames, which
 #: lie on no stack of the machine's.
 DEEPEST = 40_000
+#: Bytes of pictures of mattes that are kept while a frame is painted.
+MATTES_KEPT = 64 * 2**20
 sys.setrecursionlimit(max(sys.getrecursionlimit(), DEEPEST))
 
 
@@ -82,12 +84,15 @@ class SkiaPainter:
         self.drawings = Drawings(drawings, read_picture)
         #: Where groups paint in the frame being painted.
         self._places: dict[tuple[float, ...], skia.Rect] = {}
+        #: What mattes that are themselves shown through others show in it, the last ones.
+        self._mattes: dict[tuple[object, ...], skia.Image] = {}
 
     def paint(
         self, canvas: skia.Canvas, table: FrameTable, row: int, background: str | None, scale: tuple[float, float]
     ) -> None:
         """One row of a table onto a canvas, scaled from scene px to its pixels."""
         self._places.clear()
+        self._mattes.clear()
         canvas.clear(colour4(background) if background else 0)
         size = canvas.getBaseLayerSize()
         ground = Ground(size.width(), size.height(), skia.Rect.MakeWH(size.width(), size.height()), table.smear)
@@ -101,6 +106,7 @@ class SkiaPainter:
     ) -> None:
         """The same onto a canvas in scene px that may have more on it, the background as large as the scene."""
         self._places.clear()
+        self._mattes.clear()
         if background:
             canvas.drawRect(skia.Rect.MakeWH(*size), skia.Paint(Color=colour4(background)))
         whole = canvas.getBaseLayerSize()
@@ -167,14 +173,51 @@ class SkiaPainter:
         if matte.by == "luma":
             paint.setColorFilter(skia.ColorFilters.Matrix(LUMA))
         canvas.save()
-        canvas.setMatrix(scene_px)
-        canvas.saveLayer(None, paint)
+        if matte.branch.matte is not None:
+            # What a matte is itself shown through is painted once a frame: of a chain, each would paint all the rest.
+            image = self._matte_image(canvas.getBaseLayerSize(), matte, row, ground, scene_px)
+            canvas.resetMatrix()
+            canvas.drawImage(image, 0, 0, skia.SamplingOptions(), paint)
+        else:
+            canvas.setMatrix(scene_px)
+            canvas.saveLayer(None, paint)
+            self._in_matte(canvas, matte, row, ground)
+            canvas.restore()
+        canvas.restore()
+
+    def _in_matte(self, canvas: skia.Canvas, matte: MatteAt, row: int, ground: Ground) -> None:
         if matte.by == "luma":
             # On black, what is light counts by its alpha.
             canvas.clear(skia.ColorBLACK)
         self._branch(canvas, matte.branch, row, ground)
-        canvas.restore()
-        canvas.restore()
+
+    def _matte_image(
+        self, size: skia.ISize, matte: MatteAt, row: int, ground: Ground, scene_px: skia.Matrix
+    ) -> skia.Image:
+        """What a matte shows, as large as the canvas; of those it is shown through, the last one first, so that no more
+        than two are being painted at a time.
+        """
+        where = (row, id(ground.smear), size.width(), size.height(), *(float(scene_px[n]) for n in range(6)))
+        chain = [matte]
+        while (id(chain[-1].branch), chain[-1].by, *where) not in self._mattes:
+            deeper = chain[-1].branch.matte
+            if deeper is None:
+                break
+            chain.append(deeper)
+        image = None
+        for each in reversed(chain):
+            key = (id(each.branch), each.by, *where)
+            image = self._mattes.get(key)
+            if image is None and (each.branch.matte is not None or each is matte):
+                surface = skia.Surface(size.width(), size.height())
+                surface.getCanvas().setMatrix(scene_px)
+                self._in_matte(surface.getCanvas(), each, row, ground)
+                image = self._mattes[key] = surface.makeImageSnapshot()
+                most = max(2, MATTES_KEPT // max(1, 4 * size.width() * size.height()))
+                while len(self._mattes) > most:
+                    self._mattes.pop(next(iter(self._mattes)))
+        assert image is not None
+        return image
 
     def _branch(self, canvas: skia.Canvas, branch: Branch, row: int, ground: Ground) -> None:
         """A leaf or a group, its canvas in scene px."""
