@@ -66,7 +66,7 @@ browser:
 bench: setup browser
 	$(BIN)/python benchmarks/run.py
 
-# An hour of attacks on what docs/trust.md promises, and a table of what came of them.
+# Two hours of attacks on what docs/trust.md promises, and a table of what came of them.
 campaign: setup
 	$(BIN)/python -m tests.campaign.run
 
