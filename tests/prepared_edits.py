@@ -1,5 +1,8 @@
 """The kinds of edit that need others before them: as (kind, fields, its words in the history, what is made before)."""
 
+from deftarc.core.document import Project, Scene
+from deftarc.core.document.origin import Origin
+from deftarc.core.document.project import UserFont
 from deftarc.core.edit import EDIT, apply
 from deftarc.formats.asset_kinds import FONT, SCENES
 from deftarc.formats.read.base import Asset
@@ -69,3 +72,10 @@ def all_prepared():
     """The harbour in which each kind of edit finds what it needs."""
     every = {repr(each): each for *_, before in PREPARED for each in before}
     return prepared(every.values())
+
+
+def named_files():
+    """A project that names the files which some edits bring in."""
+    font = UserFont(asset=FONT_FILE.hash, label="Own")
+    came = Scene(id="came", name="Came", origin=Origin(file="buoy.json", asset=SCENES_FILE.hash))
+    return Project(name="Files", fonts=(font,), scenes=(came,))

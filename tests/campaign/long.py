@@ -72,6 +72,8 @@ def over(server, edits=2_000, drags=300, looks=5):
             if made % max(1, edits // looks) == 0 or made == edits // 20:
                 look(made)
             if made % 20 == 0:
+                # What still comes shows the layer it is about: the list rests before another one is looked for.
+                bench.settle()
                 bench.select(dice.choice(names))
             if made % apart == 0 and drags:
                 at = tab.locator("#picture").bounding_box()
@@ -86,8 +88,10 @@ def over(server, edits=2_000, drags=300, looks=5):
                 name, most = dice.choice([("opacity", 100), ("rotation", 90)])
                 if bench.well(name).count():
                     typed(bench.well(name), dice.randint(5, most))
-            else:
-                tab.keyboard.press(dice.choice(["Control+z", "Control+z", "Control+Shift+z"]))
+            elif bench.well("opacity").count():
+                # Its own edit taken back, and no more: what the demo was made with lies in other scenes.
+                typed(bench.well("opacity"), dice.randint(5, 100))
+                bench.press("Control+z", *(["Control+Shift+z"] if dice.random() < 0.5 else []))
             if made % 10 == 0:
                 # As a hand rests: what waits is saved.
                 bench.settle()

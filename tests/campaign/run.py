@@ -18,7 +18,7 @@ from tests.campaign import busy, calls, kills, long, mixed
 from tests.campaign.long import memory
 from tests.every_edit import EDITS
 from tests.hostile.test_files import KINDS, sent
-from tests.prepared_edits import FONT_FILE, PREPARED, SCENES_FILE, all_prepared
+from tests.prepared_edits import FONT_FILE, PREPARED, SCENES_FILE, all_prepared, named_files
 from tests.running import TESTED
 from tests.scenes import gull, layer, project
 from tests.serving import Server
@@ -64,7 +64,10 @@ def mixing(minutes=12):
     """Clients that do anything at once; what they were answered is there after the server was killed."""
     with folder() as place:
         data = Path(place) / "data"
-        Workshop.at(data).assets.put([FONT_FILE, SCENES_FILE])
+        shop = Workshop.at(data)
+        shop.assets.put([FONT_FILE, SCENES_FILE])
+        # What no project names would be gone at the start.
+        shop.projects.create(named_files())
         server = Server(data).ready()
         try:
             came, projects = mixed.over(server.port, 60 * minutes)
