@@ -4,7 +4,7 @@ import random
 from dataclasses import dataclass
 from pathlib import Path
 
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import TimeoutError, sync_playwright
 
 from tests.e2e.conftest import Workbench
 from tests.running import chromium
@@ -54,7 +54,7 @@ def over(server, edits=2_000, drags=300, looks=5):
     with sync_playwright() as play:
         browser = chromium(play)
         tab = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
-        troubles = []
+        troubles, missed = [], 0
         tab.on("pageerror", lambda error: troubles.append(str(error)))
         chrome = tab.context.new_cdp_session(tab)
         chrome.send("Performance.enable")
@@ -72,9 +72,15 @@ def over(server, edits=2_000, drags=300, looks=5):
             if made % max(1, edits // looks) == 0 or made == edits // 20:
                 look(made)
             if made % 20 == 0:
-                # What still comes shows the layer it is about: the list rests before another one is looked for.
+                # The list draws what is in view: it is looked through from its top, when nothing is to come any more.
                 bench.settle()
-                bench.select(dice.choice(names))
+                tab.evaluate("document.getElementById('lanes-scroll').scrollTop = 0")
+                bench.settle()
+                # Where its row does not come, the layer of before is gone on with; how often that was is said.
+                try:
+                    bench.row(dice.choice(names)).click(timeout=3_000)
+                except TimeoutError:
+                    missed += 1
             if made % apart == 0 and drags:
                 at = tab.locator("#picture").bounding_box()
                 x, y = (at[k] + at[size] * dice.uniform(0.3, 0.7) for k, size in (("x", "width"), ("y", "height")))
@@ -97,5 +103,7 @@ def over(server, edits=2_000, drags=300, looks=5):
                 bench.settle()
         bench.settle()
         look(edits)
+        if missed:
+            troubles.append(f"{missed} times a row did not come into view")
         browser.close()
     return held, troubles
