@@ -53,6 +53,14 @@ def edits(count=10_000):
     )
 
 
+def by_hundreds(codes):
+    """How many answers there were of each hundred."""
+    counts = Counter()
+    for code, number in codes.items():
+        counts[code // 100] += number
+    return ", ".join(f"{n:,} × {hundred}xx" for hundred, n in sorted(counts.items()))
+
+
 def of_all(accepted):
     """How many of all kinds of edits there are were accepted."""
     kinds = {kind for kind, *_ in (*EDITS, *PREPARED)}
@@ -78,13 +86,10 @@ def mixing(minutes=12):
             same = sum(server.ask("GET", path) == was for path, was in zip(paths, before, strict=True))
         finally:
             server.kill()
-    codes = Counter()
-    for code, number in came.codes.items():
-        codes[code // 100] += number
     told(
         f"{minutes} minutes of 6 clients that do anything at once: {came.asked:,} requests, {came.edits:,} of them edits",
         f"{sum(came.accepted.values()):,} accepted, of {of_all(came.accepted)}; {len(came.broken)} broken {came.broken[:3] or ''}; "
-        + ", ".join(f"{n:,} × {code}xx" for code, n in sorted(codes.items()))
+        + by_hundreds(came.codes)
         + f"; {same} of {len(projects)} projects as they were after a kill",
     )
 
@@ -143,13 +148,10 @@ def killing(count=500):
 def calling(count=5_000):
     with folder() as place:
         came = calls.over(Path(place), count)
-    codes = Counter({code // 100: 0 for code in came.codes})
-    for code, number in came.codes.items():
-        codes[code // 100] += number
     told(
         f"{came.made:,} generated calls of the whole API, on real ids",
         f"{len(came.broken)} answers of 5xx; "
-        + ", ".join(f"{n:,} × {code}xx" for code, n in sorted(codes.items()))
+        + by_hundreds(came.codes)
         + (f" {came.broken[:3]}" if came.broken else ""),
     )
 

@@ -243,3 +243,35 @@ def test_nothing_is_asked_of_who_leaves_when_all_is_saved(bench):
     bench.tab.reload()
     bench.settle()
     assert told == []
+
+
+def test_an_edit_that_takes_long_says_how_far_it_is_can_be_stopped_and_is_forgotten_with_its_answer(bench, slow):
+    tab, asked, late = bench.tab, [], []
+
+    def answer(route):
+        if late:
+            late.append(route)
+        else:
+            route.fulfill(json={"share": 0.42})
+
+    tab.route("**/edits/*/progress", answer)
+    tab.route("**/edits/*/stop", lambda route: asked.append(route.request.url) or route.fulfill(status=204))
+    bench.select("ferry")
+    well = bench.well("opacity")
+    well.fill("41")
+    well.press("Enter")
+    line = tab.locator("#working")
+    expect(line).to_contain_text("Working… 42 %")
+    line.get_by_role("button", name="Stop").click()
+    bench.until(lambda: asked)
+    assert asked[0].split("/edits/")[1].removesuffix("/stop")
+    # What was asked about it is answered only after the edit itself was: it says nothing any more.
+    late.append(None)
+    bench.until(lambda: len(late) > 1)
+    slow.let_through()
+    expect(line).to_be_hidden()
+    for route in late[1:]:
+        route.fulfill(json={"share": 0.9})
+    bench.settle()
+    expect(line).to_be_hidden()
+    expect(tab.locator("#saved")).to_contain_text("saved")

@@ -23,7 +23,7 @@ from deftarc.app.queue.farm import FarmAt
 from deftarc.app.queue.queue import Queue
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
-from deftarc.core.base.working import Work, listening
+from deftarc.core.base.working import Stopped, Work, listening
 from deftarc.core.document import Layer, Project, Scene, assets_of
 from deftarc.core.document.artwork import Artwork, Carrier
 from deftarc.core.document.track import NumberTrack, PathTrack
@@ -156,7 +156,9 @@ class Workshop:
 
     @contextmanager
     def working(self, edit_id: str | None) -> Iterator[None]:
-        """While an edit is worked out: how far it is can be asked by its id, and it can be stopped."""
+        """While an edit is worked out: how far it is can be asked by its id, and it can be stopped, which is a Refusal
+        that changes nothing.
+        """
         if edit_id is None:
             yield
             return
@@ -164,6 +166,8 @@ class Workshop:
         try:
             with listening(work):
                 yield
+        except Stopped as stopped:
+            raise Refusal(str(stopped)) from None
         finally:
             self.works.pop(edit_id, None)
 

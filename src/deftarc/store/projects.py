@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 from deftarc.core.arrange.apart import stand_apart, touched
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal, unknown
+from deftarc.core.base.working import reached
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Project, Scene, new_id
 from deftarc.core.edit import EditBase, Note, apply, selected, told
@@ -257,6 +258,8 @@ class ProjectStore:
             # What would be written is what is there, however it was made: decided here, for every edit.
             return replace(opened, notes=(), selects=None, came_from=None, unchanged=True)
         _refuse_too_large(written)
+        # The last moment at which it can be stopped: what is saved is not taken back by that.
+        reached(1.0)
         fresh = OpenProject(project_id, project, opened.revision + 1, opened.cursor + 1, label, None, opened.index)
         fresh.root = written.root
         fresh.recent = (*opened.recent, (opened.revision, opened.project))[-RECENT:]

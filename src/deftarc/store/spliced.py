@@ -23,13 +23,13 @@ def spliced(root: str, reader: PartReader) -> Iterator[bytes]:
     the order of fields. NotSo, at any time, where that cannot be told without reading it.
     """
     parts = _Parts(reader)
-    document = parts.told(root)
+    document = parts.data(root)
     scenes = document.pop("scenes", [])
     if document.get("motions"):
         document["motions"] = [orjson.Fragment(parts.plain(name)) for name in document["motions"]]
     yield orjson.dumps(document)[:-1] + b',"scenes":['
     for n, name in enumerate(scenes):
-        scene = parts.told(name)
+        scene = parts.data(name)
         layers = parts.names(scene.pop("layers", []))
         for take in (take for each in scene.get("takes", ()) for take in each["takes"]):
             take["layers"] = [orjson.Fragment(parts.layer(each)) for each in take["layers"]]
@@ -44,8 +44,8 @@ def spliced(root: str, reader: PartReader) -> Iterator[bytes]:
 def first_scene(root: str, reader: PartReader) -> tuple[dict[str, Any], int]:
     """A document's first scene without its layers, and how many scenes it has. NotSo where these cannot be read."""
     parts = _Parts(reader)
-    names = parts.told(root)["scenes"]
-    scene = parts.told(names[0])
+    names = parts.data(root)["scenes"]
+    scene = parts.data(names[0])
     shown = ("id", "name", "width", "height", "rate", "frames")
     head: dict[str, Any] = {name: scene[name] for name in shown if name in scene}
     return head, len(names)
@@ -67,7 +67,7 @@ class _Parts:
         except (LookupError, ValueError, TypeError) as error:
             raise NotSo(name) from error
 
-    def told(self, name: str) -> dict[str, Any]:
+    def data(self, name: str) -> dict[str, Any]:
         """A part that says its format, which has to be the present one."""
         data = orjson.loads(self.text(name))
         if not isinstance(data, dict) or data.get("format") != FORMAT:
@@ -79,7 +79,7 @@ class _Parts:
         text = self.text(name)
         if text.startswith(_OWN):
             return b"{" + text[len(_OWN) :]
-        data = self.told(name)
+        data = self.data(name)
         del data["format"]
         return orjson.dumps(data)
 
@@ -93,11 +93,11 @@ class _Parts:
     def names(self, told: Any) -> list[str]:
         if not isinstance(told, dict):
             return list(told)
-        return [each for part in told["parts"] for each in self.told(part)["rows"]]
+        return [each for part in told["parts"] for each in self.data(part)["rows"]]
 
     def layer(self, name: str) -> bytes:
         """A layer, or its timing in a take, with its keys in it."""
-        data = self.told(name)
+        data = self.data(name)
         del data["format"]
         artwork = data.get("artwork")
         if isinstance(artwork, dict) and "part" in artwork:

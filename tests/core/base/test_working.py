@@ -1,16 +1,11 @@
 """What takes long says how far it is, and can be stopped."""
 
-import random
-
 import pytest
 
-from deftarc.core.base.errors import Refusal
 from deftarc.core.base.working import Stopped, Work, at_work, listening, reached, stage
-from deftarc.core.changes import trace
 from deftarc.core.document import Project
 from deftarc.core.edit import EDIT, apply
 from tests.large import large_scene
-from tests.scenes import layer, numbers, project, side
 
 
 def test_nobody_listens_and_all_is_gone_through():
@@ -29,33 +24,6 @@ def test_an_edit_of_many_lanes_says_how_far_it_is_and_stops_where_it_is_told_to(
     with listening(stopped), pytest.raises(Stopped, match="Nothing was changed"):
         apply(project, EDIT.validate_python({"kind": "close_seam", "scene": "large", "how": "value"}))
     assert list(at_work([1])) == [1]
-
-
-def wild_axes():
-    """Two axes over millions of px that no path follows."""
-    dice = random.Random(1)
-
-    def wild(shift):
-        return numbers(*((frame + shift, dice.uniform(-1e6, 1e6), {
-            "leaving": side(dice.choice([0.0, 0.05, 0.9]), dice.uniform(-1e6, 1e6)),
-            "arriving": side(dice.choice([0.0, 0.9, 1.0]), dice.uniform(-1e6, 1e6)),
-        }) for frame in (0, 20, 40, 60, 99)))  # fmt: skip
-
-    return project(layer("Apart", position_x=wild(0), position_y=wild(1)))
-
-
-def test_a_way_that_no_path_follows_is_given_up_early_reports_and_stops(monkeypatch):
-    made, tries = wild_axes(), []
-    combine = EDIT.validate_python({"kind": "split_axes", "scene": "crossing", "layer": "apart", "split": False})
-    fit = trace._traced
-    monkeypatch.setattr(trace, "_traced", lambda *what: tries.append(1) or fit(*what))
-    work = Work()
-    with listening(work), pytest.raises(Refusal, match="make no path"):
-        apply(made, combine)
-    assert len(tries) <= 4
-    assert 0 < work.share < 1
-    with listening(Work(stopped=True)), pytest.raises(Stopped):
-        apply(made, combine)
 
 
 def test_stages_share_the_whole():

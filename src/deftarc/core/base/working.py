@@ -6,8 +6,6 @@ from contextvars import ContextVar
 from dataclasses import dataclass
 from typing import Protocol, TypeVar
 
-from deftarc.core.base.errors import Refusal
-
 T_co = TypeVar("T_co", covariant=True)
 T = TypeVar("T")
 
@@ -16,8 +14,8 @@ class Row(Sized, Iterable[T_co], Protocol[T_co]):
     """What can be counted and gone through."""
 
 
-class Stopped(Refusal):
-    """Somebody stopped it before it was done."""
+class Stopped(Exception):
+    """Somebody stopped it before it was done. No refusal: what is tried another way where that is refused, ends."""
 
     def __init__(self) -> None:
         super().__init__("It was stopped. Nothing was changed.")

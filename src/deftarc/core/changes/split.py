@@ -20,7 +20,7 @@ from deftarc.core.changes.floating import passed
 from deftarc.core.changes.insert import insert_key
 from deftarc.core.changes.rebuild import concrete
 from deftarc.core.changes.reduce import Fitted, fitted
-from deftarc.core.changes.trace import STUCK, traced
+from deftarc.core.changes.trace import stuck, traced
 from deftarc.core.curves.sides import Side, mirrored
 from deftarc.core.document.keys import NumberKey, PathKey
 from deftarc.core.document.track import NumberTrack, PathTrack
@@ -29,8 +29,6 @@ from deftarc.core.spaces.points import point_at
 
 #: How often a split or a combination is made anew with more looks where it was off, and by how much finer then.
 TRIES, FINER = 6, 0.8
-#: What is off by so many tolerances after this many tries will not come within it (empirical).
-HOPELESS, PATIENCE = 1_000, 2
 
 
 def apart(track: PathTrack, frame: int, tolerance: float) -> tuple[NumberTrack, NumberTrack]:
@@ -67,8 +65,6 @@ def apart(track: PathTrack, frame: int, tolerance: float) -> tuple[NumberTrack, 
         off, peaks = greatest(track.positions, two_axes(across, down), every, looks)
         if off <= tolerance:
             return across, down
-        if n + 1 >= PATIENCE and off > HOPELESS * tolerance:
-            break
         at = np.unique(np.concatenate([at, around(peaks, frame, first, last)]))
         share *= FINER
     raise Refusal(f"Within {tolerance:g} px these axes do not come apart. Allow more.")
@@ -158,8 +154,6 @@ def refitted(track: NumberTrack, factor: float, frame: int, tolerance: float) ->
         off, peaks = greatest(motion, motion_of(made), {*knots, *made.key_times}, [steep(track), steep(made)])
         if off <= tolerance:
             return made
-        if n + 1 >= PATIENCE and off > HOPELESS * tolerance:
-            break
         at = np.unique(np.concatenate([at, around(peaks, frame, knots[0], knots[-1])]))
         share *= FINER
     raise Refusal("This motion takes too many keys to stay as it is. Let it grow by amount first.")
@@ -170,6 +164,7 @@ def retraced(
 ) -> PathTrack | None:
     """A path and its keys that stay within a tolerance of a motion at every time; None where none is found."""
     share = 1.0
+    missed: list[float] = []
     for n in range(TRIES):
         with stage(n, TRIES):
             made, off = traced(at, motion(at.astype(np.float64)), tolerance * share)
@@ -177,11 +172,11 @@ def retraced(
             off, peaks = greatest(motion, made.positions, {*knots, *knots_of(made)}, [*looks, steep(made)])
             if off <= tolerance:
                 return made
-            if n + 1 >= PATIENCE and off > HOPELESS * tolerance:
-                return None
             at = np.unique(np.concatenate([at, around(peaks, frame, knots[0], knots[-1])]))
-        elif off > STUCK * tolerance:
-            return None
+        else:
+            missed.append(off)
+            if stuck(missed, 2):
+                return None
         share *= FINER
     return None
 

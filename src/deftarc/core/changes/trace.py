@@ -25,21 +25,28 @@ ROUNDS = 24
 TURN = 0.6
 #: The shares of the tolerance that the path and the pace along it begin with, and what they shrink by (empirical).
 ACROSS, ALONG, SHRINK, TRIES = 0.55, 0.7, 0.7, 7
-#: What is off by more tolerances than this, and no less at the next try, stays so: no path goes there.
+#: After so many tries off by the very same, no path goes there. (Off by less or more from try to try is no sign: of
+#: wild ways the last try may be the first that holds.)
 STUCK = 4
 Row = list[PathPoint]
 
 
 def traced(times: Integers, spots: Floats, tolerance: float) -> tuple[PathTrack, float]:
     """A position's track for spots (n, 2) at rising times (n,), and how far it is off them at most, in px."""
-    before = np.inf
+    offs: list[float] = []
     for n in range(1 + TRIES):
         with stage(n, 1 + TRIES):
             made, off = _traced(times, spots, tolerance * SHRINK**n)
-        if off <= tolerance or (off > STUCK * tolerance and off > 0.99 * before):
+        offs.append(off)
+        if off <= tolerance or stuck(offs):
             break
-        before = off
     return made, off
+
+
+def stuck(offs: list[float], tries: int = STUCK) -> bool:
+    """Whether the last tries were all off by the same."""
+    last = offs[-tries:]
+    return len(last) == tries and max(last) - min(last) <= 1e-9 * max(last)
 
 
 def _traced(times: Integers, spots: Floats, tolerance: float) -> tuple[PathTrack, float]:

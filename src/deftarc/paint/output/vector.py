@@ -287,7 +287,7 @@ class Vector(Output[Any]):
     def make(self, job: Job, options: VectorOptions, run: Stretch, target: Path, progress: Progress) -> None:
         score = self.score(job, options, run)
         made: dict[int, Pictures] = {}
-        # Frames are told of as they are painted, each as many times as there are things that go as pictures.
+        # Every frame is painted once for each thing that leaves as pictures: it counts when all of these are.
         things = sum(name_of(thing) in score.pictured for thing in every(score.things)) or 1
         count = itertools.count(1)
 

@@ -29,6 +29,8 @@ async function fetched(path, { method = "GET", json = undefined, form = undefine
   if (json !== undefined) headers["content-type"] = "application/json";
   const body = json === undefined ? form : JSON.stringify(json);
   const response = await fetch(path, { method, headers, body });
+  // Done, with nothing to say: there is no JSON to read.
+  if (response.status === 204) return { ok: true, status: 204, answer: null };
   const reads = { json: () => response.json(), text: () => response.text(), bytes: () => response.arrayBuffer() };
   const answer = response.ok
     ? await reads[as]()

@@ -388,11 +388,14 @@ const SLOW = 800;
 // Follows an edit that takes long: how far it is, with a way to stop it. Answers what ends that.
 function follows(id) {
   const path = `/api/projects/${state.project}/edits/${id}`;
+  let over = false;
   const timer = setInterval(async () => {
     const { ok, answer } = await http(`${path}/progress`).catch(() => ({ ok: false, answer: null }));
-    if (ok && answer.share) tellWorking(answer.share, () => http(`${path}/stop`, { method: "POST" }));
+    // An answer that comes after the edit's own is about nothing any more.
+    if (!over && ok && answer.share) tellWorking(answer.share, () => http(`${path}/stop`, { method: "POST" }));
   }, SLOW);
   return () => {
+    over = true;
     clearInterval(timer);
     tellWorking(null);
   };
