@@ -10,6 +10,7 @@ from deftarc.core.document import Project, Scene
 from deftarc.core.edit import EDIT
 from deftarc.demo import install
 from deftarc.formats.archive import read_document, read_project
+from deftarc.store.projects import DamagedProject
 from tests.everything import everything
 from tests.large import large_scene
 from tests.web.live.test_page_shows_what_is import quay
@@ -54,3 +55,17 @@ def test_what_is_damaged_has_to_be_opened(shop):
         root = shop.projects.root_of("torn")[1]
         session.connection().exec_driver_sql("UPDATE parts SET body = x'00' WHERE hash = ?", (root,))
     assert shop.projects.written("torn") is None
+
+
+def test_a_list_says_what_is_damaged_once_it_was_opened(shop):
+    shop.projects.create(Project(name="Frayed", scenes=(large_scene(1, 80),)), "frayed")
+    [row] = [each for each in shop.projects.summaries() if each.id == "frayed"]
+    assert shop.projects.glimpse(row).scenes == 1
+    with shop.sessions.begin() as session:
+        session.connection().exec_driver_sql(
+            "UPDATE parts SET body = x'00' WHERE hash = ?", (shop.projects.root_of("frayed")[1],)
+        )
+    with pytest.raises(DamagedProject):
+        shop.projects.open("frayed")
+    with pytest.raises(DamagedProject):
+        shop.projects.glimpse(row)

@@ -198,7 +198,12 @@ class ProjectStore:
         found = self._open.get(project_id)
         if found is not None and found.revision == stands.revision:
             return found
-        return self._keep(self._load(session, stands, found.index if found else PartIndex()))
+        try:
+            return self._keep(self._load(session, stands, found.index if found else PartIndex()))
+        except DamagedProject:
+            # Lists say so from now on, whatever they showed before.
+            self._glimpsed.pop(project_id, None)
+            raise
 
     def _keep(self, opened: OpenProject) -> OpenProject:
         """Remembers what is on disk as it is in memory."""
@@ -549,6 +554,7 @@ class ProjectStore:
         """Reads every project anew when it is next asked for."""
         with self._lock:
             self._open.clear()
+            self._glimpsed.clear()
 
     def exclusive(self) -> AbstractContextManager[None]:
         """Held while what is stored is gone through as a whole."""
