@@ -1,6 +1,6 @@
 """What every change of a track is made with: the track rebuilt from other keys, and a key's value and sides."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from typing import Any, TypeVar
 from weakref import ref
 
@@ -8,14 +8,26 @@ import numpy as np
 
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import CHECKED, RETIMED
+from deftarc.core.base.working import at_work
 from deftarc.core.curves.sides import Side
 from deftarc.core.document.keys import BlendKey, KeyBase, NumberKey, PathKey
 from deftarc.core.document.soundness import sound
-from deftarc.core.document.track import AnyTrack, BlendTrack, ColourTrack, NumberTrack, OutlineTrack, PathTrack
+from deftarc.core.document.track import (
+    OF_POINTS,
+    AnyTrack,
+    BlendTrack,
+    ColourTrack,
+    NumberTrack,
+    OutlineTrack,
+    PathTrack,
+)
 from deftarc.core.spaces.points import PathPoint
 
 T = TypeVar("T", NumberTrack, PathTrack, ColourTrack, OutlineTrack, AnyTrack)
 Value = tuple[float, ...]
+#: How many keys on either side of one show what becomes of it: an automatic joint looks at its neighbours, and what is
+#: done to a key, at the joints beside it.
+BESIDE = 4
 _SIDES = ("time", "arriving", "leaving", "hold", "steps", "joint", "automatic", "id")
 
 
@@ -30,13 +42,47 @@ def rebuilt(track: T, keys: Iterable[KeyBase], points: Iterable[PathPoint | tupl
         return type(track)(**{**told, **fresh, "points": row})
     # Its keys are sound one by one, as whoever made them made them, and are not read through once more.
     made = track.changed(**fresh)
-    if isinstance(track, PathTrack) and "path" in track.__dict__ and fresh.get("closed", track.closed) == track.closed:
-        # Worked out from the points alone, which are the same.
-        made.__dict__["path"] = track.path
+    if isinstance(track, PathTrack) and fresh.get("closed", track.closed) == track.closed:
+        _carry_points(track, made)
     try:
         return sound(made)
     except ValueError as error:
         raise Refusal(f"This: {error}") from None
+
+
+def _carry_points(track: AnyTrack, made: AnyTrack) -> None:
+    """What was worked out from the points of a path alone, for a track with the same ones."""
+    for name in OF_POINTS:
+        if name in track.__dict__:
+            made.__dict__[name] = track.__dict__[name]
+
+
+def one_by_one(track: T, indices: Sequence[int], change: Callable[[T, int], T]) -> T:
+    """A track with a change made to each of some keys in turn, each on what those before it made.
+
+    A change keeps the points of a path, touches the key and the one after it, may put keys between these two, and looks
+    no further than to the keys beside them: it is shown no more of the track than ``BESIDE`` keys on either side, so
+    that thousands of keys take as long as they are many. Keys may come in only where ``indices`` fall.
+    """
+    if isinstance(track, PathTrack) and track.points:
+        # Worked out once, for all parts of it.
+        _ = track.path
+    keys: list[Any] = list(track.keys)
+    fresh = False
+    for k in at_work(indices):
+        low, high = max(k - BESIDE, 0), min(k + BESIDE + 1, len(keys))
+        if track.lasts and (low == 0 or high == len(keys)):
+            # The ends of a cycle look at each other.
+            low, high = 0, len(keys)
+            part = track.changed(keys=tuple(keys))
+        else:
+            part = track.changed(keys=tuple(keys[low:high]), before=None, after=None)
+        _carry_points(track, part)
+        made = change(part, k - low)
+        if made is not part:
+            keys[low:high] = made.keys
+            fresh = True
+    return rebuilt(track, keys) if fresh else track
 
 
 def retimed(track: T, keys: Iterable[KeyBase], times: list[int], only: bool = True) -> T:

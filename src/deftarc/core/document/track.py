@@ -256,6 +256,10 @@ class NumberTrack(TrackBase):
         return (self.value,)
 
 
+#: What a track of positions works out from the points of its path alone.
+OF_POINTS = ("path", "points_near")
+
+
 class PathTrack(TrackBase):
     key_type: ClassVar[type[KeyBase]] = PathKey
     kind: Literal["path"] = "path"
@@ -279,9 +283,7 @@ class PathTrack(TrackBase):
         resting = [key.at for key in self.keys if key.rests]
         if not all(map(le, resting, resting[1:])):
             raise ValueError("Points of a path are passed in their order.")
-        # Points are moved unchecked, one by one; here they are looked at together.
-        far = chain.from_iterable((p.x, p.y, *(p.arriving or ()), *(p.leaving or ())) for p in self.points)
-        if not all(map(_FARTHEST.__ge__, map(abs, far))):
+        if not self.points_near:
             raise ValueError("A point of a path cannot lie that far out.")
         if self.closed and (last < 2 or self.points[0].spot != self.points[-1].spot):
             raise ValueError("A closed path comes back to where it began, through one point more at least.")
@@ -294,6 +296,12 @@ class PathTrack(TrackBase):
     @cached_property
     def path(self) -> Path:
         return path_of(self.points, self.closed)
+
+    @cached_property
+    def points_near(self) -> bool:
+        """Whether all points lie where points may: they are moved unchecked, one by one."""
+        far = chain.from_iterable((p.x, p.y, *(p.arriving or ()), *(p.leaving or ())) for p in self.points)
+        return all(map(_FARTHEST.__ge__, map(abs, far)))
 
     @cached_property
     def _places(self) -> Floats:
@@ -458,6 +466,6 @@ Track = Annotated[NumberTrack | PathTrack | ColourTrack | OutlineTrack, Field(di
 
 __all__ = [
     "AnyTrack", "Automatic", "BlendKey", "BlendTrack", "ColourTrack", "KeyBase", "LooseBlend", "LooseNumber",
-    "LoosePosition", "NumberKey", "NumberTrack", "OutlineTrack", "PathKey", "PathPoint", "PathTrack", "Side", "Steps",
+    "LoosePosition", "NumberKey", "NumberTrack", "OF_POINTS", "OutlineTrack", "PathKey", "PathPoint", "PathTrack", "Side", "Steps",
     "Track", "TrackBase",
 ]  # fmt: skip

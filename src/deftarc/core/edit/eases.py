@@ -12,10 +12,10 @@ from deftarc.core.base.arithmetic import evaluate_number
 from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import Identity, Moment, Name
 from deftarc.core.base.time import FLICKS
-from deftarc.core.base.working import at_work
 from deftarc.core.changes.css import parse_easing
 from deftarc.core.changes.ease import On, ease_as_one, ease_segments, laid, taken
 from deftarc.core.changes.keys import KeyRef
+from deftarc.core.changes.rebuild import one_by_one
 from deftarc.core.changes.settle_bounce import again, at_playhead, between_keys, craft_at
 from deftarc.core.curves.knots import Knot, OwnEase
 from deftarc.core.curves.sides import Steps
@@ -27,6 +27,7 @@ from deftarc.core.document.track import AnyTrack, NumberTrack
 from deftarc.core.edit.base import EditBase, LaneName, Note
 from deftarc.core.edit.keys import KeysEdit, by_lane, grouped, lane_names
 from deftarc.core.edit.keys_on_frames import offer_frames
+from deftarc.core.edit.move_keys import indices_of
 
 ONE_KEY = "An ease shapes the way between two keys, and this lane has only one. Set a second key."
 
@@ -111,9 +112,9 @@ class LayEase(KeysEdit):
 
     def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack | None:
         starts = segments_of(track.key_times, set(times))
-        for start in at_work(starts[::-1]):
-            track = laid(track, track.key_times.index(start), self._laid)
-        return track if starts else None
+        # From the last to the first: what comes in between two keys moves none that is still to come.
+        made = one_by_one(track, indices_of(track, starts)[::-1], lambda part, k: laid(part, k, self._laid))
+        return made if starts else None
 
     def label(self, project: Project) -> str:
         return f"{self.title or 'A CSS ease'} on {self.of_what(project)}"

@@ -13,7 +13,7 @@ from deftarc.core.changes.floating import floating, with_keys, without_keys
 from deftarc.core.changes.keys import KeyRef, move_keys
 from deftarc.core.changes.path import at_even_distances, at_one_speed
 from deftarc.core.changes.places import released
-from deftarc.core.changes.rebuild import concrete
+from deftarc.core.changes.rebuild import concrete, one_by_one
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.properties import Property
 from deftarc.core.document.track import AnyTrack, PathTrack
@@ -66,9 +66,7 @@ class ReleaseKeys(KeysEdit):
         indices = indices_of(track, times)
         if not isinstance(track, PathTrack) or not any(track.keys[k].rests for k in indices):
             return None
-        for k in indices:
-            track = released(concrete(track, (k,)), k)
-        return track
+        return one_by_one(track, indices, lambda part, k: released(concrete(part, (k,)), k))
 
     def label(self, project: Project) -> str:
         return f"Release {self.of_what(project)}"

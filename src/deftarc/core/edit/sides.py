@@ -9,9 +9,9 @@ from deftarc.core.base import limits
 from deftarc.core.base.arithmetic import evaluate_number
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Identity, Moment, Number
-from deftarc.core.base.working import at_work
 from deftarc.core.changes.ease import On
 from deftarc.core.changes.keys import by_amount, evenly
+from deftarc.core.changes.rebuild import one_by_one
 from deftarc.core.changes.sides import (
     Which,
     bends,
@@ -135,22 +135,23 @@ class TypeSide(KeysEdit):
         if (self.speed is None) == (self.reach is None):
             raise Refusal("Type a speed or a reach.")
         factor = PROPERTIES[lane[1]].factor
-        before = track
-        for k in at_work(indices_of(track, times)):
+
+        def typed(part: AnyTrack, k: int) -> AnyTrack:
             try:
-                segment = segment_of(track, k, self.side)
+                segment = segment_of(part, k, self.side)
             except Refusal:
                 if len(self.keys) == 1:
                     raise
-                continue
+                return part
             if self.speed is not None:
-                now = speed_of(track, k, self.side) * factor
-                track = typed_speed(track, k, self.side, evaluate_number(self.speed, now) / factor)
-            else:
-                frames = seconds(track, segment) * scene.rate.per_second
-                reach = side_at(track, k, self.side).reach
-                track = typed_reach(track, k, self.side, _reach(self.reach or "", reach, frames))
-        return track if track is not before else None
+                now = speed_of(part, k, self.side) * factor
+                return typed_speed(part, k, self.side, evaluate_number(self.speed, now) / factor)
+            frames = seconds(part, segment) * scene.rate.per_second
+            reach = side_at(part, k, self.side).reach
+            return typed_reach(part, k, self.side, _reach(self.reach or "", reach, frames))
+
+        made = one_by_one(track, indices_of(track, times), typed)
+        return made if made is not track else None
 
     def label(self, project: Project) -> str:
         what = "speed" if self.speed is not None else "reach"
@@ -182,9 +183,10 @@ class ChooseJoint(KeysEdit):
 
     def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack:
         how = self.automatic if self.automatic != Automatic() else None
-        for k in at_work(indices_of(track, times)):
-            track = with_joint(track, k, self.joint, how) if self.joint != "next" else track
-        return track
+        joint = self.joint
+        if joint == "next":
+            return track
+        return one_by_one(track, indices_of(track, times), lambda part, k: with_joint(part, k, joint, how))
 
     def label(self, project: Project) -> str:
         return f"{self._joint(project).capitalize()} joint on {self.of_what(project)}"
@@ -218,9 +220,8 @@ class BendKeys(KeysEdit):
 
     def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack:
         sides: tuple[Which, ...] = ("arriving", "leaving") if self.on == "both" else (self.on,)
-        for k in at_work(indices_of(track, times)):
-            track = straightened(track, k, sides) if self.to == "straight" else curved(track, k, sides)
-        return track
+        bent = straightened if self.to == "straight" else curved
+        return one_by_one(track, indices_of(track, times), lambda part, k: bent(part, k, sides))
 
     def label(self, project: Project) -> str:
         verb = {"curve": "Bend", "straight": "Straighten", "toggle": "Bend or straighten"}[self.to]
