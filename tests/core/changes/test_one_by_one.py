@@ -58,9 +58,7 @@ def positions(rnd, closed=False):
 
 
 def colours(rnd):
-    keys = [
-        BlendKey(time=at(f), value=tuple(rnd.uniform(0, 1) for _ in range(4)), **shape(rnd)) for f in frames(rnd)
-    ]
+    keys = [BlendKey(time=at(f), value=tuple(rnd.uniform(0, 1) for _ in range(4)), **shape(rnd)) for f in frames(rnd)]
     return ColourTrack(value=(0, 0, 0, 1), keys=tuple(mended(keys, range(COUNT))))
 
 

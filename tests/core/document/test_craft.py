@@ -10,7 +10,7 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.base.time import FLICKS
 from deftarc.core.changes.keys import change_key, delete_keys, move_keys, shifted
 from deftarc.core.changes.rebuild import value_of
-from deftarc.core.changes.settle_bounce import again, at_playhead, between_keys, craft_at, crafts_in
+from deftarc.core.changes.settle_bounce import again, at_playhead, between_all, between_keys, craft_at, crafts_in
 from deftarc.core.document.craft import Bounce, Settle, knots_of, time_of_fall
 from tests.scenes import at, floated, numbers, positions
 
@@ -219,3 +219,22 @@ def test_a_bounce_off_the_end_of_a_rounded_path_leaves_that_as_it_was():
     (x, low), (end, _) = made.points[-1].spot, track.points[-1].spot
     assert (x, low) == (end, 200)
     assert not made.path.bent[-1]
+
+
+@pytest.mark.parametrize("lane", [numbers, positions])
+def test_many_segments_settle_as_they_do_one_by_one(lane):
+    # The third segment is as long as the second, and the fifth as long as the first: their records are one.
+    frames = [0, 30, 50, 70, 110, 140, 190, 215]
+    values = [n * 40 + 7 * n * n for n in range(len(frames))]
+    rows = [(f, v if lane is numbers else (v, 3 * v)) for f, v in zip(frames, values, strict=True)]
+    track = alone = lane(*rows)
+    chosen = [0, 1, 2, 4, 6]
+    craft = Settle(far=0.3, often=2, soon=1.0, between=True)
+    for k in reversed(chosen):
+        soon = (alone.keys[k + 1].time - alone.keys[k].time) / FLICKS
+        alone = between_keys(alone, k, craft.changed(soon=soon))
+    made = between_all(track, chosen, craft)
+    assert made.keys == alone.keys
+    assert made.crafts == alone.crafts
+    assert len(made.crafts) == 3
+    assert len(crafts_in(made)) == len(chosen)

@@ -1,6 +1,7 @@
 """Settles and bounces put into a track as ordinary keys, found again while no hand has changed them, and made anew."""
 
 import itertools
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TypeVar
 
@@ -11,7 +12,7 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.base.time import FLICKS
 from deftarc.core.changes.ease import laid
 from deftarc.core.changes.insert import insert_key
-from deftarc.core.changes.rebuild import concrete, key_at, rebuilt
+from deftarc.core.changes.rebuild import concrete, key_at, one_by_one, rebuilt
 from deftarc.core.curves.knots import Knot
 from deftarc.core.curves.sides import Side, mirrored
 from deftarc.core.document.craft import AnyCraft, Bounce, Settle, knots_of
@@ -76,15 +77,32 @@ def _alike(side: Side | None, told: Side | None, size: float, near: float) -> bo
     return abs(side.reach - told.reach) < 1e-9 and abs(side.rise - told.rise * size) <= near
 
 
-def remembered(track: T, craft: AnyCraft) -> T:
-    """The track with a craft's record; records that no keys show any more are let go."""
+def remembered(track: T, *crafts: AnyCraft) -> T:
+    """The track with the records of some crafts; records that no keys show any more are let go."""
     still: list[AnyCraft] = [each.craft for each in crafts_in(track)]
-    kept = list(dict.fromkeys([craft, *still]))[: limits.MAX_CRAFTS]
+    kept = list(dict.fromkeys([*crafts, *still]))[: limits.MAX_CRAFTS]
     return track.changed(crafts=tuple(kept))
 
 
 def between_keys(track: T, index: int, craft: AnyCraft) -> T:
     """The segment after a key made a settle or a bounce that takes ``craft.soon``; the second key moves to its end."""
+    return remembered(_between(track, index, craft), craft)
+
+
+def between_all(track: T, indices: Sequence[int], craft: AnyCraft) -> T:
+    """The segments after some keys, none of them the last, made settles or bounces, each as long as it is."""
+    made: list[AnyCraft] = []
+
+    def one(part: T, k: int) -> T:
+        made.append(craft.changed(soon=(part.keys[k + 1].time - part.keys[k].time) / FLICKS))
+        return _between(part, k, made[-1])
+
+    # From the last to the first: what comes in between two keys moves none that is still to come.
+    track = one_by_one(track, sorted(indices, reverse=True), one)
+    return remembered(track, *made[::-1])
+
+
+def _between(track: T, index: int, craft: AnyCraft) -> T:
     if isinstance(track, BlendTrack):
         raise Refusal("A colour or an outline cannot swing past its keys. Settle a number or a position.")
     if index >= len(track.keys) - 1:
@@ -98,8 +116,7 @@ def between_keys(track: T, index: int, craft: AnyCraft) -> T:
     keys: list[KeyBase] = list(track.keys)
     keys[index] = keys[index].changed(hold=False, steps=None)
     keys[index + 1] = keys[index + 1].changed(time=end)
-    made = laid(rebuilt(track, keys), index, knots_of(craft))
-    return remembered(made, craft)
+    return laid(rebuilt(track, keys), index, knots_of(craft))
 
 
 def at_playhead(track: T, time: int, craft: AnyCraft) -> T:

@@ -465,7 +465,24 @@ AnyTrack = NumberTrack | PathTrack | ColourTrack | OutlineTrack
 Track = Annotated[NumberTrack | PathTrack | ColourTrack | OutlineTrack, Field(discriminator="kind")]
 
 __all__ = [
-    "AnyTrack", "Automatic", "BlendKey", "BlendTrack", "ColourTrack", "KeyBase", "LooseBlend", "LooseNumber",
-    "LoosePosition", "NumberKey", "NumberTrack", "OF_POINTS", "OutlineTrack", "PathKey", "PathPoint", "PathTrack", "Side", "Steps",
-    "Track", "TrackBase",
+    "OF_POINTS",
+    "AnyTrack",
+    "Automatic",
+    "BlendKey",
+    "BlendTrack",
+    "ColourTrack",
+    "KeyBase",
+    "LooseBlend",
+    "LooseNumber",
+    "LoosePosition",
+    "NumberKey",
+    "NumberTrack",
+    "OutlineTrack",
+    "PathKey",
+    "PathPoint",
+    "PathTrack",
+    "Side",
+    "Steps",
+    "Track",
+    "TrackBase",
 ]  # fmt: skip

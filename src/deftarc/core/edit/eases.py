@@ -11,12 +11,12 @@ from deftarc.core.base import limits
 from deftarc.core.base.arithmetic import evaluate_number
 from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import Identity, Moment, Name
-from deftarc.core.base.time import FLICKS
+from deftarc.core.base.working import at_work
 from deftarc.core.changes.css import parse_easing
 from deftarc.core.changes.ease import On, ease_as_one, ease_segments, laid, taken
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.changes.rebuild import one_by_one
-from deftarc.core.changes.settle_bounce import again, at_playhead, between_keys, craft_at
+from deftarc.core.changes.settle_bounce import again, at_playhead, between_all, craft_at
 from deftarc.core.curves.knots import Knot, OwnEase
 from deftarc.core.curves.sides import Steps
 from deftarc.core.document import Project, Scene
@@ -208,14 +208,13 @@ class MakeCraft(EditBase):
             made = at_playhead(layer.track(name), self.time, self._at_playhead())
             return project.with_scene(scene.with_layer(layer.with_track(name, made)))
         done = 0
-        for (layer_id, name), times in by_lane(scene, self.keys).items():
+        for (layer_id, name), times in at_work(by_lane(scene, self.keys).items()):
             layer = scene.layer(layer_id)
             track = layer.track(name)
-            for start in reversed(segments_of(track.key_times, set(times))):
-                index = track.key_times.index(start)
-                soon = (track.keys[index + 1].time - start) / FLICKS
-                track = between_keys(track, index, _apart(self.craft, True).changed(soon=soon))
-                done += 1
+            starts = segments_of(track.key_times, set(times))
+            if starts:
+                track = between_all(track, indices_of(track, starts), _apart(self.craft, True))
+            done += len(starts)
             scene = scene.with_layer(layer.with_track(name, track))
         if not done:
             raise Refusal(ONE_KEY)
