@@ -13,7 +13,7 @@ from deftarc.core.document import Project, Scene
 from deftarc.web import delivery, pages
 from deftarc.web.api import clips, eases, layers, motions, paths, projects, renders, scenes, within
 from deftarc.web.entry import Brake
-from deftarc.web.server import create_app
+from deftarc.web.server import create_app, ready
 
 
 def test_requests_of_other_sites_are_not_carried_out(client):
@@ -200,3 +200,14 @@ def test_each_refusal_is_one_line_of_the_log_without_a_token(tmp_path, caplog):
 )  # fmt: skip
 def test_a_host_is_read_to_its_last_sign(client, host):
     assert client.get("/", headers={"host": host}).status_code == 403
+
+
+def test_a_server_that_starts_has_worked_its_routes_out_before_the_first_request(tmp_path, monkeypatch):
+    made = create_app(tmp_path, hosts=frozenset(("testserver",)))
+    ready(made)
+    late = []
+    monkeypatch.setattr("fastapi.routing.get_dependant", lambda **route: late.append(route))
+    with TestClient(made) as client:
+        assert client.get("/", headers={"accept": "text/html"}).status_code == 200
+        assert client.get("/api/projects").status_code == 200
+    assert late == []

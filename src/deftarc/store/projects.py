@@ -146,12 +146,18 @@ class ProjectStore:
 
     def summaries(self, deleted: bool = False) -> list[ProjectSummary]:
         """The projects, the last changed first; or the deleted ones."""
-        wanted = ProjectRow.deleted_at.is_not(None) if deleted else ProjectRow.deleted_at.is_(None)
+        return self.listed()[deleted]
+
+    def listed(self) -> tuple[list[ProjectSummary], list[ProjectSummary]]:
+        """The projects, and the deleted ones, the last changed first."""
         with self.sessions() as session:
-            rows = session.scalars(select(ProjectRow).where(wanted).order_by(ProjectRow.changed_at.desc())).all()
-        return [
-            ProjectSummary(r.id, r.name, r.created_at, r.changed_at, r.deleted_at, r.revision, r.cursor) for r in rows
-        ]
+            rows = session.scalars(select(ProjectRow).order_by(ProjectRow.changed_at.desc())).all()
+        made: tuple[list[ProjectSummary], list[ProjectSummary]] = ([], [])
+        for r in rows:
+            made[r.deleted_at is not None].append(
+                ProjectSummary(r.id, r.name, r.created_at, r.changed_at, r.deleted_at, r.revision, r.cursor)
+            )
+        return made
 
     def create(self, project: Project, project_id: str | None = None) -> str:
         """A new project with this document; returns its id."""

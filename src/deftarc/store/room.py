@@ -91,10 +91,8 @@ class Room:
 
     def whole(self) -> int:
         """Bytes that everything takes on disk."""
-        files = [self.sessions.file, *self.sessions.file.parent.glob("*.sqlite-wal")]
-        if self.renders.is_dir():
-            files += self.renders.iterdir()
-        return sum(map(taken, files))
+        file = self.sessions.file
+        return sum(map(taken, (file, file.with_name(f"{file.name}-wal"), self.renders)))
 
     def of_deleted(self) -> dict[str, int]:
         """By deleted project the bytes that come back when it alone is removed."""

@@ -73,11 +73,11 @@ def _card(shop: Workshop, row: ProjectSummary) -> Card:
 
 
 def _list(shop: Workshop) -> dict[str, object]:
-    damage, rows, deleted = shop.sessions.damage, [], []
+    damage = shop.sessions.damage
     try:
-        rows, deleted = shop.projects.summaries(), shop.projects.summaries(deleted=True)
+        rows, deleted = shop.projects.listed()
     except StoreTrouble as trouble:
-        damage = damage or str(trouble)
+        rows, deleted, damage = [], [], damage or str(trouble)
     return {
         "projects": [_card(shop, row) for row in rows], "deleted": deleted, "kept_days": KEPT_DAYS,
         "damage": damage, "file": shop.sessions.file,

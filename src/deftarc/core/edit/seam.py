@@ -50,6 +50,17 @@ class CloseSeam(LanesEdit):
         """This with its lanes told."""
         if self.lanes:
             return self
+        # Its words and its notes ask again, of the same scene.
+        kept = scene.__dict__.get("_to_close")
+        if kept is None:
+            kept = scene.__dict__["_to_close"] = self._to_close(scene)
+        if not kept:
+            raise Refusal("No lane is left that could be closed: what moves meets, is locked, or never comes back.")
+        return self.changed(lanes=kept)
+
+    @staticmethod
+    def _to_close(scene: Scene) -> tuple[Lane, ...]:
+        """The lanes that do not meet, but for what is locked and what never comes back."""
         free = unlocked(scene)
         lanes = []
         for gap in SeamCheck().seam(scene).gaps:
@@ -58,9 +69,7 @@ class CloseSeam(LanesEdit):
                 continue
             if not (gap.goes_on and not turns_to_close(gap.name, layer.tracks[gap.name])):
                 lanes.append(Lane(layer=gap.layer, property=gap.name))
-        if not lanes:
-            raise Refusal("No lane is left that could be closed: what moves meets, is locked, or never comes back.")
-        return self.changed(lanes=tuple(lanes))
+        return tuple(lanes)
 
     def on_lane(self, scene: Scene, layer: Layer, name: str, track: AnyTrack) -> AnyTrack:
         start, end = stretch_of(scene)
