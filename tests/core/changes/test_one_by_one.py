@@ -105,7 +105,7 @@ CHANGES = {
 }
 
 
-def told(track):
+def as_numbers(track):
     """All of a track's keys as numbers and words, in one row."""
     rows = []
     for key in track.keys:
@@ -126,7 +126,7 @@ def test_it_comes_to_what_the_whole_track_comes_to(what, kind):
         for k in chosen:
             whole = change(whole, k)
         made = one_by_one(track, chosen, change)
-        assert told(made) == pytest.approx(told(whole), rel=1e-9, abs=1e-9)
+        assert as_numbers(made) == pytest.approx(as_numbers(whole), rel=1e-9, abs=1e-9)
         assert [key.joint for key in made.keys] == [key.joint for key in whole.keys]
         assert (made.before, made.after, made.within) == (track.before, track.after, track.within)
 
