@@ -9,7 +9,7 @@ import pytest
 from PIL import Image
 
 from deftarc.core.changes.css import parse_easing
-from deftarc.core.changes.ease import laid
+from deftarc.core.changes.ease import with_shape
 from deftarc.core.document.artwork import Ellipse
 from deftarc.core.document.blend import BLENDS
 from deftarc.core.document.effects import EFFECTS
@@ -113,7 +113,7 @@ def test_steps_and_linear_follow_chromiums_own(tab, served):
     easings += ["linear(0, 0.3 20%, 1.2 60%, 1)", "linear(0, 0.25, 0.9, 1)", "linear(0, 0.5 25% 75%, 1)"]
     theirs = tab.evaluate(EASING, [easings, times])
     for easing, row in zip(easings, theirs, strict=True):
-        track = laid(numbers((0, 0), (25, 1)), 0, parse_easing(easing))
+        track = with_shape(numbers((0, 0), (25, 1)), 0, parse_easing(easing))
         ours = track.curve.at(np.array(times) * at(25))
         assert np.abs(ours - np.array(row)).max() < 1e-4, easing
 

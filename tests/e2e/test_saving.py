@@ -71,6 +71,20 @@ def test_presses_in_a_row_and_a_key_held_down_are_one_step_shown_at_once(bench, 
     assert steps(bench) == before
 
 
+def test_a_key_that_is_still_down_is_one_step_however_late_it_is_repeated(bench):
+    bench.select("ferry")
+    before, was = steps(bench), bench.shown("position")
+    for _ in range(3):
+        bench.tab.keyboard.down("ArrowRight")
+        bench.tab.wait_for_timeout(500)
+    assert steps(bench) == before
+    bench.tab.keyboard.up("ArrowRight")
+    bench.until(lambda: steps(bench) == before + 1)
+    bench.settle()
+    assert bench.shown("position") == was + 3
+    assert steps(bench) == before + 1
+
+
 def test_strokes_both_ways_add_up_and_none_of_them_is_no_step(bench):
     bench.select("ferry")
     before, was = steps(bench), bench.shown("position")

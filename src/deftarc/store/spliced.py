@@ -90,10 +90,10 @@ class _Parts:
             raise NotSo(name)
         return text[len(_ROWS) : -2]
 
-    def names(self, told: Any) -> list[str]:
-        if not isinstance(told, dict):
-            return list(told)
-        return [each for part in told["parts"] for each in self.data(part)["rows"]]
+    def names(self, stored: Any) -> list[str]:
+        if not isinstance(stored, dict):
+            return list(stored)
+        return [each for part in stored["parts"] for each in self.data(part)["rows"]]
 
     def layer(self, name: str) -> bytes:
         """A layer, or its timing in a take, with its keys in it."""

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from deftarc.core.base.errors import Refusal
 from deftarc.core.changes.css import easing_text, parse_easing
-from deftarc.core.changes.ease import laid, taken
+from deftarc.core.changes.ease import taken, with_shape
 from deftarc.core.curves.knots import Knot
 from deftarc.core.curves.sides import Side, Steps
 from tests.scenes import at, numbers
@@ -76,7 +76,7 @@ def test_a_bent_run_is_told_as_linear_to_a_thousandth():
         (0, 0, {"leaving": Side(reach=0.4, rise=0)}), (10, 120, {"arriving": Side(reach=0.4, rise=0)}), (30, 100)
     )
     text = easing_text(taken(run, 0, 2))
-    back = laid(numbers((0, 0), (30, 100)), 0, parse_easing(text))
+    back = with_shape(numbers((0, 0), (30, 100)), 0, parse_easing(text))
     times = np.linspace(at(0), at(30), 1001)
     assert np.abs(back.curve.at(times) - run.curve.at(times)).max() < 100 * 0.0012
     assert 6 < text.count(",") < 60

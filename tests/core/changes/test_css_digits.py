@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from deftarc.core.base.arithmetic import evaluate_number, plain_number
 from deftarc.core.base.errors import Refusal
 from deftarc.core.changes.css import easing_text, parse_easing
-from deftarc.core.changes.ease import laid
+from deftarc.core.changes.ease import with_shape
 from deftarc.core.curves.knots import Knot
 from deftarc.core.curves.sides import Side
 from tests.scenes import at, numbers
@@ -19,7 +19,7 @@ TIMES = np.linspace(0, at(25), 3001)
 
 
 def drawn(knots):
-    return laid(numbers((0, 0), (25, 1)), 0, list(knots)).curve.at(TIMES)
+    return with_shape(numbers((0, 0), (25, 1)), 0, list(knots)).curve.at(TIMES)
 
 
 @given(st.tuples(st.floats(0, 1), st.floats(-2, 3), st.floats(0, 1), st.floats(-2, 3)))

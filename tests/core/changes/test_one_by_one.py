@@ -6,7 +6,7 @@ import pytest
 
 from deftarc.core.base.errors import Refusal
 from deftarc.core.changes import rebuild
-from deftarc.core.changes.ease import laid
+from deftarc.core.changes.ease import with_shape
 from deftarc.core.changes.keys import mended
 from deftarc.core.changes.places import released
 from deftarc.core.changes.rebuild import concrete, one_by_one
@@ -101,7 +101,7 @@ CHANGES = {
     "speed on the way in": lambda part, k: at_speed(part, k, "arriving"),
     "reach": lambda part, k: at_reach(part, k, "leaving"),
     "released": lambda part, k: released(concrete(part, (k,)), k) if isinstance(part, PathTrack) else part,
-    "with keys between": lambda part, k: laid(part, k, SHAPE) if k < len(part.keys) - 1 else part,
+    "with keys between": lambda part, k: with_shape(part, k, SHAPE) if k < len(part.keys) - 1 else part,
 }
 
 

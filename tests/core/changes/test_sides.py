@@ -6,7 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from deftarc.core.base.errors import Refusal
-from deftarc.core.changes.ease import ease_as_one, ease_segments, laid
+from deftarc.core.changes.ease import ease_as_one, ease_segments, with_shape
 from deftarc.core.changes.sides import (
     curved,
     kept_within,
@@ -171,7 +171,7 @@ def test_as_one_refuses_what_goes_back_and_steps():
 def test_a_shape_laid_on_a_path_makes_pace_keys_and_leaves_its_points():
     from deftarc.core.changes.css import parse_easing
 
-    track = laid(positions((0, (0, 0)), (50, (200, 0))), 0, parse_easing("linear(0, 0.8 20%, 0.6 60%, 1)"))
+    track = with_shape(positions((0, (0, 0)), (50, (200, 0))), 0, parse_easing("linear(0, 0.8 20%, 0.6 60%, 1)"))
     assert track.spots == ((0, 0), (200, 0))
     assert track.positions([at(10), at(30)])[:, 0] == pytest.approx([160, 120])
 

@@ -111,7 +111,7 @@ def _part(p: Sequence[float], u: float, v: float) -> list[float]:
     return [blossom(u, u, u), blossom(u, u, v), blossom(u, v, v), blossom(v, v, v)]
 
 
-def laid(track: T, index: int, knots: Sequence[Knot]) -> T:
+def with_shape(track: T, index: int, knots: Sequence[Knot]) -> T:
     """The segment after a key given a shape: its inner knots become ordinary keys, on a path pace keys."""
     track = concrete(track, (index, index + 1))
     left, right = track.keys[index], track.keys[index + 1]

@@ -62,7 +62,7 @@ def one_by_one(track: T, indices: Sequence[int], change: Callable[[T, int], T]) 
 
     A change keeps the points of a path, touches the key and the one after it, may put keys between these two, and looks
     no further than to the keys beside them: it is shown no more of the track than ``BESIDE`` keys on either side, so
-    that thousands of keys take as long as they are many. Keys may come in only where ``indices`` fall.
+    that thousands of keys take as long as they are many. Where keys come in, ``indices`` go from the last to the first.
     """
     if isinstance(track, PathTrack) and track.points:
         # Worked out once, for all parts of it.

@@ -10,7 +10,7 @@ import numpy as np
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.time import FLICKS
-from deftarc.core.changes.ease import laid
+from deftarc.core.changes.ease import with_shape
 from deftarc.core.changes.insert import insert_key
 from deftarc.core.changes.rebuild import concrete, key_at, one_by_one, rebuilt
 from deftarc.core.curves.knots import Knot
@@ -116,7 +116,7 @@ def _between(track: T, index: int, craft: AnyCraft) -> T:
     keys: list[KeyBase] = list(track.keys)
     keys[index] = keys[index].changed(hold=False, steps=None)
     keys[index + 1] = keys[index + 1].changed(time=end)
-    return laid(rebuilt(track, keys), index, knots_of(craft))
+    return with_shape(rebuilt(track, keys), index, knots_of(craft))
 
 
 def at_playhead(track: T, time: int, craft: AnyCraft) -> T:

@@ -13,7 +13,7 @@ from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import Identity, Moment, Name
 from deftarc.core.base.working import at_work
 from deftarc.core.changes.css import parse_easing
-from deftarc.core.changes.ease import On, ease_as_one, ease_segments, laid, taken
+from deftarc.core.changes.ease import On, ease_as_one, ease_segments, taken, with_shape
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.changes.rebuild import one_by_one
 from deftarc.core.changes.settle_bounce import again, at_playhead, between_all, craft_at
@@ -105,7 +105,7 @@ class LayEase(KeysEdit):
     title: Annotated[str, Field(max_length=limits.MAX_NAME)] = ""
 
     @cached_property
-    def _laid(self) -> Sequence[Knot]:
+    def _shape(self) -> Sequence[Knot]:
         if (self.text is None) == (self.knots is None):
             raise Refusal("Say which ease: as CSS text, or one of your own.")
         return parse_easing(self.text) if self.text is not None else OwnEase(name="x", knots=self.knots or ()).knots
@@ -113,7 +113,7 @@ class LayEase(KeysEdit):
     def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack | None:
         starts = segments_of(track.key_times, set(times))
         # From the last to the first: what comes in between two keys moves none that is still to come.
-        made = one_by_one(track, indices_of(track, starts)[::-1], lambda part, k: laid(part, k, self._laid))
+        made = one_by_one(track, indices_of(track, starts)[::-1], lambda part, k: with_shape(part, k, self._shape))
         return made if starts else None
 
     def label(self, project: Project) -> str:

@@ -12,6 +12,7 @@ const RESTS = 350;
 let held = null; // the edit that all strokes come to
 let id = "";
 let timer = 0;
+const down = new Set(); // the arrows that are held
 let ahead = []; // those that are being made steps, the first one first
 
 // The same stroke after what is being made a step: keys stand elsewhere then.
@@ -40,7 +41,7 @@ export function nudged(stroke) {
   // What it begins from is not there yet: it shows once that is.
   if (!ahead.length) attempt(held);
   clearTimeout(timer);
-  timer = setTimeout(rest, RESTS);
+  timer = setTimeout(restUnlessHeld, RESTS);
   tellSaved();
 }
 
@@ -60,7 +61,14 @@ export function rest() {
   return true;
 }
 
-const STROKES = new Set(["ArrowLeft", "ArrowRight", "ArrowUp", "ArrowDown", "Shift", "Alt", "Control", "Meta"]);
+// A key that is still down goes on, however late a busy machine repeats it.
+function restUnlessHeld() {
+  if (down.size) timer = setTimeout(restUnlessHeld, RESTS);
+  else rest();
+}
+
+const ARROWS = new Set(["ArrowLeft", "ArrowRight", "ArrowUp", "ArrowDown"]);
+const STROKES = new Set([...ARROWS, "Shift", "Alt", "Control", "Meta"]);
 
 alsoWaits(() => (held ? 1 : 0));
 beforeOthers(rest);
@@ -69,8 +77,12 @@ document.addEventListener("pointerdown", rest, true);
 document.addEventListener(
   "keydown",
   (event) => {
+    if (ARROWS.has(event.key)) down.add(event.key);
     if (!STROKES.has(event.key)) rest();
   },
   true,
 );
+document.addEventListener("keyup", (event) => down.delete(event.key), true);
+// What comes up elsewhere is not heard here.
+window.addEventListener("blur", () => down.clear());
 document.addEventListener("visibilitychange", rest);
