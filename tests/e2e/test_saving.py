@@ -259,6 +259,28 @@ def test_nothing_is_asked_of_who_leaves_when_all_is_saved(bench):
     assert told == []
 
 
+def test_a_page_that_still_looks_for_what_others_left_has_nothing_to_ask(served, context):
+    tab = context.new_page()
+    tab.add_init_script("navigator.locks.query = () => new Promise((done) => { window.answer = done; });")
+    tab.goto(served.at("/projects/quillhaven"))
+    tab.wait_for_function("() => window.answer && window.deftarc.state.revision > 0")
+    assert "wait" not in tab.locator("#saved").inner_text()
+    leaving = "() => dispatchEvent(new Event('beforeunload', { cancelable: true }))"
+    assert tab.evaluate(leaving)
+    # What is done meanwhile waits until that is known, and is asked about.
+    bench = Workbench.__new__(Workbench)
+    bench.tab, bench.served = tab, served
+    bench.row("ferry").click()
+    tab.keyboard.press("ControlOrMeta+d")
+    bench.until(lambda: "1 change waits" in saved(bench))
+    assert not tab.evaluate(leaving)
+    tab.evaluate("window.answer({ held: [] })")
+    bench.settle()
+    assert tab.evaluate(leaving)
+    assert "wait" not in saved(bench)
+    tab.close()
+
+
 def test_an_edit_that_takes_long_says_how_far_it_is_can_be_stopped_and_is_forgotten_with_its_answer(bench, slow):
     tab, asked, late = bench.tab, [], []
 

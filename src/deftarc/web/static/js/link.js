@@ -6,6 +6,7 @@ import { dropWaiting, keepWaiting, takeLeft } from "./outbox.js";
 import {
   busy,
   inTurn,
+  lookInTurn,
   saved,
   settleTrouble,
   tellSaved,
@@ -45,7 +46,9 @@ function open() {
     // Once the first time: what an earlier page left behind.
     if (!leftSent) {
       leftSent = true;
-      after(sendLeft).catch(() => {
+      before();
+      last = null;
+      lookInTurn(takeLeft, sendLeft).catch(() => {
         leftSent = false;
       });
     }
@@ -402,9 +405,9 @@ function follows(id) {
 }
 
 // What pages that were closed had not saved: sent now, before anything else, each once by its id.
-async function sendLeft() {
+async function sendLeft(left) {
   let made = 0;
-  for (const each of await takeLeft()) {
+  for (const each of left) {
     const { ok, status, answer } = await post(each.path, each.json, each.method);
     if (status === 409) {
       const again = await post(each.path, { ...each.json, revision: answer.revision }, each.method);

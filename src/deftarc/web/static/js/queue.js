@@ -1,6 +1,6 @@
 // What is sent to the server, one after the other; and what the page says of it. It says that all is saved only while nothing
 // waits.
-const queue = { tail: Promise.resolve(), busy: 0 };
+const queue = { tail: Promise.resolve(), busy: 0, looking: 0 };
 const idle = [];
 // What else waits: a stroke that is held, say.
 let more = () => 0;
@@ -11,7 +11,7 @@ export const busy = () => queue.busy;
 export const alsoWaits = (count) => {
   more = count;
 };
-export const waiting = () => queue.busy + more();
+export const waiting = () => queue.busy - queue.looking + more();
 
 export const whenIdle = () => new Promise((done) => idle.push(done));
 export function wakeIdle() {
@@ -48,6 +48,21 @@ export function tellWorking(share, stop = () => {}) {
 // All that was said of trouble is over.
 export function settleTrouble() {
   trouble = "";
+}
+
+// Looks, in its turn, whether there is anything to send, and sends what is found. Until then nothing of it waits: a page
+// that is left while it looks need not ask.
+/** @param {() => Promise<any[]>} look
+ * @param {(found: any[]) => Promise<any>} send */
+export function lookInTurn(look, send) {
+  queue.looking += 1;
+  return inTurn(async () => {
+    const found = await look().finally(() => {
+      queue.looking -= 1;
+    });
+    tellSaved();
+    return send(found);
+  });
 }
 
 /** @returns {Promise<any>} */
