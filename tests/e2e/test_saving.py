@@ -85,6 +85,28 @@ def test_a_key_that_is_still_down_is_one_step_however_late_it_is_repeated(bench)
     assert steps(bench) == before + 1
 
 
+@pytest.mark.parametrize("end", ["Meta", "blur"])
+def test_an_arrow_whose_coming_up_is_not_heard_does_not_keep_its_step_waiting(bench, end):
+    bench.select("ferry")
+    before, was = steps(bench), bench.shown("position")
+    # As where the window loses the keyboard, or a system keeps the end of a key to itself.
+    bench.tab.evaluate(
+        "window.addEventListener('keyup', (event) => {"
+        " if (event.key === 'ArrowRight') event.stopImmediatePropagation(); }, true)"
+    )
+    bench.tab.keyboard.press("ArrowRight")
+    bench.tab.wait_for_timeout(800)
+    assert steps(bench) == before
+    if end == "Meta":
+        bench.tab.keyboard.press("Meta")
+    else:
+        bench.tab.evaluate("window.dispatchEvent(new Event('blur'))")
+    bench.until(lambda: steps(bench) == before + 1)
+    bench.settle()
+    assert bench.shown("position") == was + 1
+    assert "wait" not in saved(bench)
+
+
 def test_strokes_both_ways_add_up_and_none_of_them_is_no_step(bench):
     bench.select("ferry")
     before, was = steps(bench), bench.shown("position")

@@ -82,7 +82,15 @@ document.addEventListener(
   },
   true,
 );
-document.addEventListener("keyup", (event) => down.delete(event.key), true);
+document.addEventListener(
+  "keyup",
+  (event) => {
+    // Some systems say nothing of keys that come up while this one is down.
+    if (event.key === "Meta") down.clear();
+    else down.delete(event.key);
+  },
+  true,
+);
 // What comes up elsewhere is not heard here.
 window.addEventListener("blur", () => down.clear());
 document.addEventListener("visibilitychange", rest);

@@ -60,6 +60,7 @@ export function lookInTurn(look, send) {
     const found = await look().finally(() => {
       queue.looking -= 1;
     });
+    if (!found.length) return null;
     tellSaved();
     return send(found);
   });
