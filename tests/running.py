@@ -13,7 +13,7 @@ import uvicorn
 
 from deftarc.demo import install
 from deftarc.web.guard import LOOPBACK
-from deftarc.web.server import create_app, over
+from deftarc.web.server import create_app, over, serving_of
 
 FLAGS = [
     "--no-sandbox",
@@ -69,14 +69,7 @@ class Port:
             self.number = found.getsockname()[1]
         self.app = None
         self.server = uvicorn.Server(
-            uvicorn.Config(
-                self.answer,
-                port=self.number,
-                interface="asgi3",
-                lifespan="off",
-                log_level="critical",
-                ws_per_message_deflate=False,
-            )
+            serving_of(self.answer, port=self.number, interface="asgi3", lifespan="off", log_level="critical")
         )
         self.thread = threading.Thread(target=lambda: asyncio.run(self._serve()), daemon=True)
         self.thread.start()
@@ -137,13 +130,7 @@ class Served:
         if self.demo:
             install(self.shop.projects, self.shop.assets)
         self.server = uvicorn.Server(
-            uvicorn.Config(
-                self.app,
-                port=self.port,
-                log_level="critical",
-                timeout_graceful_shutdown=1,
-                ws_per_message_deflate=False,
-            )
+            serving_of(self.app, port=self.port, log_level="critical", timeout_graceful_shutdown=1)
         )
         self.thread = threading.Thread(target=self.server.run, daemon=True)
         self.thread.start()

@@ -13,6 +13,8 @@ class Patient(H11Protocol):
     """The server's protocol, which gives up on a head that is not said to its end."""
 
     _head: asyncio.TimerHandle | None = None
+    #: A socket is open over the connection, which is from then on another protocol's.
+    _upgraded = False
 
     def connection_made(self, transport: Any) -> None:
         super().connection_made(transport)
@@ -20,11 +22,15 @@ class Patient(H11Protocol):
 
     def data_received(self, data: bytes) -> None:
         super().data_received(data)
-        if self.cycle is not None and not self.cycle.response_complete:
+        if self._upgraded or (self.cycle is not None and not self.cycle.response_complete):
             self._expected()
         elif self._head is None:
             # The first piece of another request.
             self._expect()
+
+    def handle_websocket_upgrade(self, event: Any) -> None:
+        self._upgraded = True
+        super().handle_websocket_upgrade(event)
 
     def on_response_complete(self) -> None:
         super().on_response_complete()

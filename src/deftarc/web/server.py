@@ -230,11 +230,13 @@ def _serve(app: FastAPI, readers: Readers, host: str, port: int, demo: bool, mad
     print(f"Deft Arc is at {address(host, port)} (projects in {folder})", flush=True)
     if made:
         print(f"Its token, shown only now: {made}", flush=True)
-    config = uvicorn.Config(
-        app, host=host, port=port, log_level="warning", ws_max_size=limits.MAX_EDIT_BYTES,
-        ws_per_message_deflate=False, timeout_graceful_shutdown=SHUTDOWN, http=Patient,
-    )  # fmt: skip
+    config = serving_of(app, host=host, port=port, log_level="warning", timeout_graceful_shutdown=SHUTDOWN)
     Serving(config, readers).run()
+
+
+def serving_of(app: Any, **more: Any) -> uvicorn.Config:
+    """How an application is served, by tests as by ``serve``: its protocols and their limits."""
+    return uvicorn.Config(app, ws_max_size=limits.MAX_EDIT_BYTES, ws_per_message_deflate=False, http=Patient, **more)
 
 
 def ready(app: FastAPI) -> None:
