@@ -119,14 +119,49 @@ def _linear(inside: str, text: str) -> list[Knot]:
     ys = [value for value, _ in stops]
     if abs(xs[0]) > 1e-9 or abs(xs[-1] - 1) > 1e-9 or abs(ys[0]) > 1e-9 or abs(ys[-1] - 1) > 1e-9:
         raise Refusal("A linear() for a segment begins with 0 at 0% and ends with 1 at 100%: its keys say the rest.")
-    # Two stops at one place are a jump: as near to one as two keys can stand.
+    return _knots_of(list(zip(map(float, xs), [0.0, *ys[1:-1], 1.0], strict=True)))
+
+
+def _knots_of(stops: list[tuple[float, float]]) -> list[Knot]:
+    """Knots through stops; two at one place are a jump, after which the later one is there from that instant on."""
+    rows: list[list[float]] = []
+    for x, y in stops:
+        # Of many at one place only the first and the last ever show.
+        if len(rows) > 1 and rows[-1][0] == rows[-2][0] == x:
+            rows[-1][1] = y
+        elif [x, y] not in rows[-1:]:
+            rows.append([x, y])
+    jumps = [a[0] == b[0] for a, b in itertools.pairwise(rows)]
+    knots: list[Knot] = []
+    for n, (x, y) in enumerate(rows):
+        steps = None
+        if n < len(jumps) and jumps[n]:
+            if knots and knots[-1].steps is None and knots[-1].y == y:
+                # Flat up to a jump: a hold.
+                knots[-1] = knots[-1].changed(steps=Steps(count=1))
+                continue
+            steps = Steps(count=1, jump="start")
+        if steps is None and n and jumps[n - 1] and knots[-1].x == x:
+            ahead = rows[n + 1] if n + 1 < len(rows) else None
+            if ahead is not None and ahead[1] == y and not (n + 1 < len(jumps) and jumps[n + 1]):
+                # Flat after a jump: its step lasts as long.
+                continue
+            x = x + APART
+        knots.append(Knot(x=min(1.0, x), y=y, steps=steps))
+    return _apart(knots)
+
+
+def _apart(knots: list[Knot]) -> list[Knot]:
+    """Knots at least so far apart as keys can stand, from 0 to 1; one that jumps at the very end is a hold."""
+    xs = [knot.x for knot in knots]
+    if xs[-2] >= 1.0 and knots[-2].steps is not None:
+        knots[-2] = knots[-2].changed(steps=Steps(count=1))
     for n in range(1, len(xs)):
         xs[n] = max(xs[n], xs[n - 1] + APART)
     for n in range(len(xs) - 2, -1, -1):
         xs[n] = min(xs[n], min(1.0, xs[n + 1]) - APART)
     xs[0], xs[-1] = 0.0, 1.0
-    ys[0], ys[-1] = 0.0, 1.0
-    return [Knot(x=float(x), y=float(y)) for x, y in zip(xs, ys, strict=True)]
+    return [knot.changed(x=x) for knot, x in zip(knots, xs, strict=True)]
 
 
 def easing_text(knots: Sequence[Knot]) -> str:
@@ -144,10 +179,29 @@ def easing_text(knots: Sequence[Knot]) -> str:
             return f"cubic-bezier({', '.join(_short(n) for n in (a, la, 1 - b, 1 - lb))})"
     stops: list[tuple[float, float]] = [(0.0, 0.0)]
     for left, right in itertools.pairwise(knots):
-        stops += [stop for stop in _stops(left, right) if stop != stops[-1]]
+        for stop in _stops(left, right):
+            if stop != stops[-1]:
+                stops.append(stop)
+    stops = _plain_jumps(stops)
     if len(stops) > limits.MAX_EASE_KNOTS:
         raise Refusal("This run has too many keys for one linear() text.")
     return "linear(" + ", ".join(_stop(stops, n) for n in range(len(stops))) + ")"
+
+
+def _plain_jumps(stops: list[tuple[float, float]]) -> list[tuple[float, float]]:
+    """Stops without those that stand beside a jump only because no two keys can stand at one time."""
+    out = list(stops)
+    for n in range(len(out) - 1, 0, -1):
+        (x, y), (at, v) = out[n - 1], out[n]
+        if y == v and 0 < at - x <= CLEAR:
+            ends = n + 1 == len(out)
+            jumps_next = not ends and out[n + 1][0] == at
+            if ends or jumps_next:
+                if n > 1:
+                    out.pop(n - 1)
+            else:
+                out.pop(n)
+    return out
 
 
 def _stop(stops: Sequence[tuple[float, float]], n: int) -> str:
@@ -204,6 +258,7 @@ def _stops(left: Knot, right: Knot) -> list[tuple[float, float]]:
             i, j = chosen[run[0]], chosen[run[-1]]
             steepest = i + 1 + int((f[i + 2 : j + 1] - f[i : j - 1]).argmin()) if j - i > 1 else i
             start = left.x + wide * float(f[steepest]) - APART * float((y[steepest] - y[i]) / (y[j] - y[i]))
+            start = min(max(start, 0.0), 1.0 - APART)
             if kept and kept[-1][0] > start - CLEAR:
                 kept[-1] = (start - CLEAR, kept[-1][1])
             kept += [(start, float(y[i])), (start + APART, float(y[j]))]

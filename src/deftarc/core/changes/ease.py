@@ -125,7 +125,7 @@ def with_shape(track: T, index: int, knots: Sequence[Knot]) -> T:
         fields = {
             "arriving": mirrored(knot.arriving, _unit(track, knots, n - 1, change)),
             "leaving": mirrored(knot.leaving, _unit(track, knots, n, change)),
-            "hold": False, "steps": knot.steps, "joint": "corner", "automatic": None,
+            "hold": knot.holds, "steps": None if knot.holds else knot.steps, "joint": "corner", "automatic": None,
         }  # fmt: skip
         if n == 0:
             fields.pop("arriving")

@@ -20,6 +20,11 @@ class Knot(Frozen):
     #: The way to the next knot goes in steps.
     steps: Steps | None = None
 
+    @property
+    def holds(self) -> bool:
+        """Whether it stays as it is until the next knot."""
+        return self.steps is not None and self.steps.count == 1 and self.steps.jump == "end"
+
 
 class OwnEase(Frozen):
     """An ease kept under a name: a shape from (0, 0) to (1, 1)."""
