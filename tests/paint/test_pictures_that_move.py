@@ -9,9 +9,12 @@ import numpy as np
 import pytest
 from PIL import Image, ImageSequence
 
+from deftarc.core.base.time import FrameRate
+from deftarc.core.document.track import PathTrack
 from tests.chance_scenes import chance_scene
 from tests.e2e.playing import apart, painted
 from tests.rendering import job_of, made
+from tests.scenes import layer, numbers, scene
 
 #: With clear grounds and without.
 SEEDS = (0, 4)
@@ -84,6 +87,17 @@ def test_a_gif_is_clear_where_it_is_less_than_half_there_and_has_its_colours_els
         whole = alpha == 255
         if whole.any():
             assert np.abs(shown[k][..., :3] - frame[..., :3])[whole].mean() < 4
+
+
+@pytest.mark.parametrize("stands", [False, True])
+@pytest.mark.parametrize(("rate", "frames"), [(30, 60), (30, 61), (24, 7), (25, 50), (60, 61), (50, 99)])
+def test_a_gif_lasts_as_long_as_its_frames_to_a_hundredth(rate, frames, stands, tmp_path):
+    keys = (0, 0.0), (2 if stands else frames, 90.0)
+    turning = layer(rotation=numbers(*keys), position=PathTrack(value=(32, 18)))
+    small = scene(turning, frames=frames, rate=FrameRate(numerator=rate), width=64, height=36)
+    file = Image.open(made(small, tmp_path / "a.gif"))
+    lasts = sum(each.info.get("duration", 0) for each in ImageSequence.Iterator(file))
+    assert lasts == pytest.approx(1000 * frames / rate, abs=10)
 
 
 def test_a_webm_keeps_what_is_clear(clear, tmp_path):

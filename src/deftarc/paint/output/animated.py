@@ -64,10 +64,13 @@ def kept(parts: Sequence[tuple[Path, Stretch]]) -> Iterator[Pixels]:
                 yield np.array(Image.open(io.BytesIO(archive.read(name))).convert("RGBA"))
 
 
-def centis(rate: Fraction, count: int) -> list[int]:
-    """How long each of so many frames stays, in hundredths of a second: all together as long as they last."""
-    ends = [round(Fraction(CENTI * n) / rate) for n in range(count + 1)]
-    return [b - a for a, b in pairwise(ends)]
+def centis(rate: Fraction, count: int, every: int = 1) -> list[int]:
+    """How long each frame that is shown stays, of so many frames one of ``every``, in hundredths of a second: all
+    together as long as the frames last.
+    """
+    ends = [round(Fraction(CENTI * min(n, count)) / rate) for n in range(0, count + every, every)]
+    stays = [b - a for a, b in pairwise(ends)]
+    return [*stays[:-1], max(stays[-1], SHORTEST)]
 
 
 def step(rate: Fraction) -> int:
@@ -175,7 +178,7 @@ class Gif(Animated):
                 "left", f"A frame of a GIF stays {SHORTEST} hundredths of a second at least: one of {every} is in it.",
                 self.total(scene, options) - shown,
             ))  # fmt: skip
-        stays = sorted(set(centis(rate / every, 60)))
+        stays = sorted(set(centis(rate, 60 * every, every)))
         if len(stays) > 1:
             told.append(Carried("changed", f"It tells time in hundredths of a second: frames stay {stays[0]} or "
                                 f"{stays[-1]} of them, all together as long as they last."))  # fmt: skip
@@ -197,19 +200,21 @@ class Gif(Animated):
         def shown() -> Iterator[Pixels]:
             return (self._on_ground(pixels, options) for n, pixels in enumerate(kept(parts)) if n % every == 0)
 
-        count = -(-sum(run.count for _, run in parts) // every)
+        stays = centis(rate, sum(run.count for _, run in parts), every)
         mixed = _Palettes(size.width, size.height, options)
         frames = mixed.each(shown()) if options.palette == "each" else mixed.used(shown(), mixed.palette(shown()))
         # GIF counts how often it plays again; 0 is for ever, and what plays once says nothing.
         loop = 0 if options.loops == 0 else options.loops - 1 if options.loops > 1 else -1
-        with whole(target) as half, av.open(str(half), "w", format="gif", options={"loop": str(loop)}) as out:
+        # The last frame has none after it that would end it: how long it stays is an option of the file.
+        told = {"loop": str(loop), "final_delay": str(stays[-1])}
+        with whole(target) as half, av.open(str(half), "w", format="gif", options=told) as out:
             stream: Any = out.add_stream("gif")
             stream.width, stream.height, stream.pix_fmt = size.width, size.height, "pal8"
             stream.time_base = stream.codec_context.time_base = Fraction(1, CENTI)
             at = 0
-            for frame, stays in zip(frames, centis(rate / every, count), strict=True):
-                frame.pts, frame.time_base, frame.duration = at, Fraction(1, CENTI), stays
-                at += stays
+            for frame, long in zip(frames, stays, strict=True):
+                frame.pts, frame.time_base, frame.duration = at, Fraction(1, CENTI), long
+                at += long
                 for packet in stream.encode(frame):
                     out.mux(packet)
             for packet in stream.encode():
