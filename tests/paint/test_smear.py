@@ -91,14 +91,6 @@ def test_light_of_any_motion_is_kept_growing_carried_within_a_scene_and_bursting
     assert (light(open_shut(born), 6) != light(open_shut(born, angle=0.0), 6)).any()
 
 
-def test_a_jump_leaves_both_pictures_and_no_way_between_them():
-    hops = bar(position=positions((0, (150, 180)), (10, (150, 180), {"hold": True}), (11, (480, 180))))
-    soft = light(open_shut(hops, angle=360.0, phase=-180.0), 11)
-    assert soft[180, 150] == pytest.approx(0.5, abs=0.05)
-    assert soft[180, 480] == pytest.approx(0.5, abs=0.05)
-    assert soft[180, 315] == 0
-
-
 def test_what_stands_still_is_sharp_and_costs_one_moment_what_goes_far_takes_more():
     far, near = (
         bar(position=positions((0, (0, 180)), (20, (4000, 180)))),

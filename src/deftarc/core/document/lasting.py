@@ -14,6 +14,8 @@ from deftarc.core.curves.curve import TimeCurve
 
 #: Nothing that adds up, or goes on at its speed, goes further than this, in the measure's unit.
 FURTHEST = 1e7
+#: Of what plays again without end so many jumps are looked for.
+MOST_JUMPS = 100_000
 
 
 class Lasting(Kinded):
@@ -85,6 +87,47 @@ class Lasting(Kinded):
             if beyond is not None and chosen.any():
                 out[chosen] = beyond.value or self.resting()
         return out
+
+    def jumps(self, first: float, last: float) -> Floats:
+        """Rising moments in flicks from ``first`` to ``last`` at which its value may jump: ends of holds, steps, seams
+        of what plays again and of what it rests at.
+        """
+        curve, ends = self.curve, self.key_times
+        inside: list[Floats] = []
+        for k in np.flatnonzero(curve.steps[:, 0] > 0).tolist():
+            count = int(curve.steps[k, 0])
+            inside.append(curve.times[k] + np.ceil(float(curve.duration[k]) * np.arange(count + 1) / count))
+        base = np.unique(np.concatenate(inside)) if inside else np.empty(0)
+        out = [base]
+        for side, told in (("before", self.before), ("after", self.after)):
+            if told is None:
+                continue
+            edge = float(ends[-1] if side == "after" else ends[0])
+            # At the last key's own moment its value is still there.
+            out.append(np.array([edge + (told.how == "rest" and side == "after")]))
+            a, b = (float(ends[n]) for n in self.cycle(side))
+            if not told.cycles or b <= a:
+                continue
+            length, away = b - a, max(0.0, last - edge if side == "after" else edge - first)
+            turns = np.arange(min(np.ceil(away / length), MOST_JUMPS / (len(base) + 1)))
+            again = base[(base >= a) & (base <= b)]
+            starts = edge + turns * length if side == "after" else edge - (turns + 1) * length
+            if told.how == "alternate":
+                # Every other turn goes backwards, where what jumped at a moment does so just after it.
+                out += [np.add.outer(starts[::2], b - again + 1).ravel(), np.add.outer(starts[1::2], again - a).ravel()]
+            else:
+                out += [starts, np.add.outer(starts, again - a).ravel()]
+        found = np.unique(np.concatenate(out))
+        return found[(found >= first) & (found <= last)]
+
+    def on_one_side(self, times: Floats, shown: Floats) -> Floats:
+        """Moments (n,), each brought so near to another one (n,) that the value jumps nowhere between the two."""
+        jumps = self.jumps(min(times.min(), shown.min()), max(times.max(), shown.max())) if len(times) else times
+        if not len(jumps):
+            return times
+        bounds = np.concatenate(([-np.inf], jumps, [np.inf]))
+        k = np.searchsorted(jumps, shown, side="right")
+        return np.clip(times, bounds[k], np.maximum(bounds[k + 1] - 1, shown))
 
     @property
     def width(self) -> int:

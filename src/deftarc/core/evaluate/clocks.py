@@ -53,6 +53,13 @@ def inner_times(clocks: Clocks, times: Floats) -> Floats:
     return times
 
 
+def inner_pairs(clocks: Clocks, times: Floats, shown: Floats) -> tuple[Floats, Floats]:
+    """Moments (n,) and those they belong to (n,), as some clocks tell them: no clock jumps between the two."""
+    for track in clocks:
+        times, shown = (inner_times((track,), each) for each in (track.on_one_side(times, shown), shown))
+    return times, shown
+
+
 def inner_time(clocks: Clocks, time: int) -> int:
     """One moment in flicks as some clocks tell it."""
     return round(float(inner_times(clocks, np.array([float(time)]))[0])) if clocks else time

@@ -79,11 +79,13 @@ class Evaluator:
         #: All scenes that are shown within the one that was evaluated last, at any depth.
         self._inner: tuple[Scene, ...] = ()
 
-    def table(self, scene: Scene, times: npt.ArrayLike) -> FrameTable:
-        """The FrameTable of a scene at rising times (F,) in flicks."""
+    def table(self, scene: Scene, times: npt.ArrayLike, shown: Integers | None = None) -> FrameTable:
+        """The FrameTable of a scene at rising times (F,) in flicks. Moments within frames belong to ``shown`` (F,), the
+        frames' own: what jumps between the two, or comes or goes, is as it is then.
+        """
         at = np.asarray(times, np.int64)
-        if not np.array_equal(at, self._graph.times):
-            self._graph = Graph(at)
+        if not (np.array_equal(at, self._graph.times) and _alike(shown, self._graph.shown)):
+            self._graph = Graph(at, shown)
             self._layers.clear()
             self._driven.clear()
             self._state.clear()
@@ -296,9 +298,7 @@ class Evaluator:
         if layer.id in self._leaves and known is not None and identical(known, made_from, (int, str, bool)):
             return
         stop = self._end if layer.end is None else layer.end
-        begin, end = (int(np.searchsorted(times, t, side="left")) for t in (layer.start, stop))
-        # An open end shows as far as anyone looks; a scene's own end is its painters' business.
-        self._shows[layer.id] = shows = (begin, len(times) if layer.end is None else end)
+        self._shows[layer.id] = shows = self._rows_of(layer, stop, times)
         shows = (0, 0) if hidden else shows
         own, look = placed.own, placed.own.look
         self._made_from[layer.id] = made_from
@@ -315,6 +315,16 @@ class Evaluator:
             wash="wash" in layer.artwork.traits,
             dots=dots,
         )
+
+    def _rows_of(self, layer: Layer, stop: int, times: Integers) -> tuple[int, int]:
+        """The rows of some times at which a layer's span has it."""
+        shown = self._graph.shown
+        if shown is None:
+            begin, end = (int(np.searchsorted(times, t, side="left")) for t in (layer.start, stop))
+            # An open end shows as far as anyone looks; a scene's own end is its painters' business.
+            return begin, len(times) if layer.end is None else end
+        seen = np.flatnonzero((shown >= layer.start) & ((layer.end is None) | (shown < stop)))
+        return (int(seen[0]), int(seen[-1]) + 1) if len(seen) else (0, 0)
 
     def shown_in(self, scene: Scene) -> tuple[Scene, ...]:
         """All scenes shown within one, at any depth, each as often as it is shown."""
@@ -347,17 +357,26 @@ class Evaluator:
         evaluator, inlaid = self._within[layer.id]
         evaluator.scenes = self.scenes
         above = self._above.get(layer.id, ())
-        asked = (layer.artwork, layer.start, inner.length, inner.rate, *above, *own_clock(layer), self._graph.times)
+        graph = self._graph
+        asked = (
+            layer.artwork,
+            layer.start,
+            inner.length,
+            inner.rate,
+            *above,
+            *own_clock(layer),
+            graph.times,
+            graph.shown,
+        )
         if inlaid.moments is None or not identical(inlaid.moments[0], asked, (int, FrameRate)):
-            inlaid.moments = (asked, moments_of(layer, inner, self._graph.at, above))
+            inlaid.moments = (asked, moments_of(layer, inner, graph.at, above, graph.shown))
         moments = inlaid.moments[1]
-        table = evaluator.table(inner, moments.times)
+        table = evaluator.table(inner, moments.times, moments.shown)
         placed = self._state[layer.id]
         children = inlaid.branches(layer, inner, table.roots, moments, placed.world)
         hidden = layer.hidden or placed.hidden
         stop = self._end if layer.end is None else layer.end
-        begin, end = (int(np.searchsorted(times, t, side="left")) for t in (layer.start, stop))
-        self._shows[layer.id] = shows = (begin, len(times) if layer.end is None else end)
+        self._shows[layer.id] = shows = self._rows_of(layer, stop, times)
         shows = (0, 0) if hidden else shows
         made_from = (placed, layer.blend, inner.width, inner.height, *shows, *children)
         known = self._groups.get(layer.id)
@@ -369,6 +388,10 @@ class Evaluator:
             )  # fmt: skip
             known = self._groups[layer.id] = (made_from, group)
         self._leaves[layer.id] = known[1]
+
+
+def _alike(one: Integers | None, other: Integers | None) -> bool:
+    return one is other or (one is not None and other is not None and np.array_equal(one, other))
 
 
 def any_group_hidden(layer: Layer, by_id: dict[str, Layer]) -> bool:

@@ -39,8 +39,10 @@ class Elsewhen:
     other. ``source`` gives what drives a node.
     """
 
-    def __init__(self, source: Callable[[Node], Source]) -> None:
-        self.source = source
+    def __init__(
+        self, source: Callable[[Node], Source], beside: "Callable[[Floats], Floats | None] | None" = None
+    ) -> None:
+        self.source, self.beside = source, beside or (lambda times: None)
         self._known: dict[bytes, dict[Node, Any]] = {}
 
     def forget(self) -> None:
@@ -62,7 +64,10 @@ class Elsewhen:
             if due:
                 chain.extend(due)
                 continue
-            known[each] = source.sample(times, self.read)
+            shown = self.beside(times)
+            known[each] = (
+                source.sample(times, self.read) if shown is None else source.sample_beside(times, shown, self.read)
+            )
             chain.pop()
         return known[node]
 
@@ -72,6 +77,8 @@ class Graph:
     """Sources by the nodes they drive, with their values at one set of times."""
 
     times: Integers
+    #: Of moments within frames, those of the frames they belong to (F,).
+    shown: Integers | None = None
     #: How a node is called where a circle is told.
     named: Callable[[Node], str] = told_plainly
     _entries: dict[Node, _Entry] = field(default_factory=dict)
@@ -80,7 +87,11 @@ class Graph:
 
     def __post_init__(self) -> None:
         self.at = self.times.astype(np.float64)
-        self._elsewhen = Elsewhen(lambda node: self._entries[node].source)
+        self._elsewhen = Elsewhen(lambda node: self._entries[node].source, self._beside)
+
+    def _beside(self, times: Floats) -> Floats | None:
+        """The moments that others belong to: those asked for earlier or later than the graph's are so by as much."""
+        return None if self.shown is None or len(times) != len(self.at) else self.shown + (times - self.at)
 
     def __contains__(self, node: Node) -> bool:
         return node in self._entries
@@ -125,7 +136,7 @@ class Graph:
         affected = self._affected()
         self._elsewhen.forget()
         # Keys alone are sampled in one go; what goes on past them is folded onto them, lane by lane.
-        keys = [node for node in self._stale if _plain(self._entries[node].source)]
+        keys = [node for node in self._stale if self._in_one_go(self._entries[node].source)]
         tracks = [self._entries[node].source.track for node in keys]  # type: ignore[attr-defined]
         if tracks:
             rows = sample_many([track.curve for track in tracks], self.times)
@@ -138,6 +149,14 @@ class Graph:
         self._stale.clear()
         self._elsewhen.forget()
         return affected
+
+    def _in_one_go(self, source: Source) -> bool:
+        return _plain(source) and (self.shown is None or not source.track.curve.steps[:, 0].any())  # type: ignore[attr-defined]
+
+    def _sampled(self, source: Source) -> Any:
+        if self.shown is None:
+            return source.sample(self.at, self.read)
+        return source.sample_beside(self.at, self.shown.astype(np.float64), self.read)
 
     def _affected(self) -> dict[Node, None]:
         """What is stale and all that reads it, however far on; in no order."""
@@ -164,7 +183,7 @@ class Graph:
             if due is None:
                 inputs = tuple(self._value(each) for each in entry.needs)
                 if node in self._stale or entry.inputs is None or not identical(inputs, entry.inputs):
-                    entry.value, entry.inputs = entry.source.sample(self.at, self.read), inputs
+                    entry.value, entry.inputs = self._sampled(entry.source), inputs
                 done.add(node)
                 on_chain.discard(chain.pop())
                 continue

@@ -72,7 +72,8 @@ class Smearer:
         if not names or not len(at):
             return None
         self._looking.scenes = self._fine.scenes = scenes or {}
-        looked, places = self._at(self._looking, scene, at, np.linspace(0, 1, LOOKED_AT))
+        # Not quite to its end, which may be where the next one's begins.
+        looked, places = self._at(self._looking, scene, at, np.linspace(0, 1 - 1e-6, LOOKED_AT))
         found = {each.layer: _way(each, places, reach) for each in looked.every if _smears(each, names)}
         counts = {name: np.minimum(_counts(way), most) for name, way in found.items()}
         often = int(max((int(each.max()) for each in counts.values()), default=1))
@@ -83,12 +84,17 @@ class Smearer:
 
     @staticmethod
     def _at(evaluator: Evaluator, scene: Scene, times: Integers, shares: Floats) -> tuple[FrameTable, Integers]:
-        """The table at shares (n,) of the shutter of all frames, each moment once and in order, and its rows (F, n)."""
+        """The table at shares (n,) of the shutter of all frames, each moment once and in order, and its rows (F, n).
+
+        Only movement smears: what jumps, comes or goes while the shutter is open is as the frame itself has it.
+        """
         shutter = scene.shutter
         offsets = (shutter.phase + shares * shutter.angle) / 360 * scene.rate.flicks
         each = np.round(times[:, None] + offsets).astype(np.int64)
         moments, places = np.unique(each, return_inverse=True)
-        return evaluator.table(scene, moments), places.reshape(each.shape).astype(np.int64)
+        shown = np.empty(len(moments), np.int64)
+        shown[places.ravel()] = np.repeat(times, len(shares))
+        return evaluator.table(scene, moments, shown), places.reshape(each.shape).astype(np.int64)
 
 
 def _smears(branch: Branch, names: frozenset[str]) -> bool:

@@ -14,7 +14,7 @@ from deftarc.core.base.arrays import Floats
 from deftarc.core.document import Layer
 from deftarc.core.document.links import OWN, PLACED
 from deftarc.core.document.track import AnyTrack
-from deftarc.core.evaluate.clocks import Clocks, inner_times
+from deftarc.core.evaluate.clocks import Clocks, inner_pairs, inner_times
 
 #: The ids of the layers that lead to one, from the scene that is evaluated inwards.
 Path = tuple[str, ...]
@@ -53,6 +53,12 @@ class Source:
         """
         raise NotImplementedError
 
+    def sample_beside(self, times: Floats, shown: Floats, read: Read) -> Any:
+        """As ``sample``, of moments that each belong to another one (n,), their frame's own: what jumps between the two
+        is as it is then.
+        """
+        return self.sample(times, read)
+
 
 class Keys(Source):
     """The keys of a track, with what goes on before and after them, as some clocks tell their time.
@@ -84,6 +90,11 @@ class Keys(Source):
 
     def clocked(self, clocks: Clocks) -> "Keys":
         return Keys(self.track, clocks, self.loose_at)
+
+    def sample_beside(self, times: Floats, shown: Floats, read: Read) -> Floats:
+        if not self.track.keys:
+            return self.sample(times, read)
+        return self.track.motion(self.track.on_one_side(*inner_pairs(self.clocks, times, shown)))
 
     def sample(self, times: Floats, read: Read) -> Floats:
         track, inner = self.track, inner_times(self.clocks, times)

@@ -9,7 +9,7 @@ from deftarc.core.base.arrays import Floats, Integers
 from deftarc.core.base.limits import FURTHEST
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.artwork.scene import SceneShown
-from deftarc.core.evaluate.clocks import Clocks, inner_times, own_clock
+from deftarc.core.evaluate.clocks import Clocks, inner_pairs, inner_times, own_clock
 from deftarc.core.evaluate.frames import Branch, Group, Leaf, Shown, outermost
 
 Bools = npt.NDArray[np.bool_]
@@ -26,18 +26,35 @@ class Moments:
     times: Integers
     rows: npt.NDArray[np.intp]
     shows: Bools
+    #: The moments of that scene which its own belong to (m,), where they are within frames.
+    shown: Integers | None = None
 
 
-def moments_of(layer: Layer, inner: Scene, times: Floats, above: Clocks) -> Moments:
-    """The moments of a scene that a layer shows at times (F,) in flicks; ``above`` are the clocks of its groups."""
+def moments_of(layer: Layer, inner: Scene, times: Floats, above: Clocks, shown: Integers | None = None) -> Moments:
+    """The moments of a scene that a layer shows at times (F,) in flicks; ``above`` are the clocks of its groups. With
+    ``shown`` (F,), those of the frames they belong to, none lies beyond an end of that scene from there.
+    """
     art = layer.artwork
     assert isinstance(art, SceneShown)
-    at = inner_times(above, times)
-    clock = own_clock(layer)
-    told = inner_times(clock, at) if clock else art.begins + art.rate * (at - layer.start)
-    inside, shows = folded(np.clip(told, -FURTHEST, FURTHEST), inner.length, inner.rate.flicks, art)
-    found, rows = np.unique(np.round(inside).astype(np.int64), return_inverse=True)
-    return Moments(found, rows, shows)
+    clocks = (*above, *own_clock(layer))
+
+    def told(at: Floats) -> Floats:
+        return np.clip(
+            at if len(clocks) > len(above) else art.begins + art.rate * (at - layer.start), -FURTHEST, FURTHEST
+        )
+
+    if shown is None:
+        inside, shows = folded(told(inner_times(clocks, times)), inner.length, inner.rate.flicks, art)
+        found, rows = np.unique(np.round(inside).astype(np.int64), return_inverse=True)
+        return Moments(found, rows, shows)
+    at, frames = (told(each) for each in inner_pairs(clocks, times, shown.astype(np.float64)))
+    if art.goes_on in ("once", "repeat"):
+        turn = np.floor(frames / inner.length) * inner.length
+        at = np.clip(at, turn, turn + inner.length - 1)
+    inside, shows = folded(at, inner.length, inner.rate.flicks, art)
+    found, first, rows = np.unique(np.round(inside).astype(np.int64), return_index=True, return_inverse=True)
+    belong = folded(frames, inner.length, inner.rate.flicks, art)[0][first]
+    return Moments(found, rows, shows, np.round(belong).astype(np.int64))
 
 
 def folded(told: Floats, length: int, frame: int, art: SceneShown) -> tuple[Floats, Bools]:

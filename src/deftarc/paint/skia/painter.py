@@ -222,7 +222,7 @@ class SkiaPainter:
     def _branch(self, canvas: skia.Canvas, branch: Branch, row: int, ground: Ground) -> None:
         """A leaf or a group, its canvas in scene px."""
         moments = ground.smear.rows(branch.layer, row) if ground.smear is not None else []
-        if moments:
+        if moments and branch.shows[0] <= row < branch.shows[1]:
             self._smeared(canvas, branch, moments, row, ground)
             return
         opacity = _opacity(branch, row)
