@@ -188,6 +188,39 @@ def test_values_are_moved_by_an_amount_and_held_within_what_the_property_allows(
         done(grown, "scale_values", "scale", more=-150)
 
 
+def test_a_mirror_image_is_whole_where_the_property_has_bounds():
+    fade = numbers((0, 1.0), (5, 0.25), (10, 0.9, {"leaving": side(0.4, -0.2)}), (15, 0.4))
+    made, _ = done(fade, "scale_values", "opacity", factor=-1)
+    # About the middle of 25 and 100 %: about 100 % all of it would be cut off.
+    assert np.abs(motion_of(made)(TIMES) + motion_of(fade)(TIMES) - 1.25).max() < 1e-9
+    before = project(layer("Swing", opacity=fade, rotation=numbers((0, 100), (5, 25))))
+    for named, words in (("opacity", ["about the middle"]), ("rotation", [])):
+        told = {"kind": "scale_values", "scene": "crossing", "factor": -1,
+                "keys": refs(before.scene("crossing").layer("swing").track(named), named)}  # fmt: skip
+        edit = EDIT.validate_python(told)
+        notes = [note.text for note in edit.notes(before, apply(before, edit))]
+        assert len(notes) == len(words)
+        assert all(each in note for each, note in zip(words, notes, strict=True))
+    with pytest.raises(Refusal, match="would leave 0 to 100 %"):
+        done(fade, "scale_values", "opacity", factor=-1, about=90.0)
+    with pytest.raises(Refusal, match="would go below 0 px"):
+        done(numbers((0, 4), (9, 20)), "scale_values", "radius", factor=-1, about=2.0)
+    # Within its bounds it is about its first value, as everywhere.
+    low, _ = done(numbers((0, 0.5), (9, 0.7)), "scale_values", "opacity", factor=-1)
+    assert [key.value for key in low.keys] == pytest.approx([0.5, 0.3])
+
+
+def test_what_is_held_at_a_bound_is_told():
+    fade = numbers((0, 0.2), (10, 0.9), (20, 0.95))
+    before = project(layer("Swing", opacity=fade))
+    edit = EDIT.validate_python(
+        {"kind": "scale_values", "scene": "crossing", "more": 30, "keys": refs(fade, "opacity")}
+    )
+    assert [note.text for note in edit.notes(before, apply(before, edit))] == [
+        "2 keys are held at the end of what the property allows."
+    ]
+
+
 def test_colours_have_no_values_to_scale_but_are_reversed():
     red, blue = (0.9, 0.1, 0.1, 1.0), (0.1, 0.2, 0.9, 1.0)
     track = ColourTrack(value=red, keys=(

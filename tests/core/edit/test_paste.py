@@ -138,6 +138,13 @@ def test_pasted_keys_begin_at_the_value_that_is_there_or_run_back_or_to_the_othe
     assert values(pasted(there, clip, frame=20, mirrored=True, relative=True)) == pytest.approx([100, 80, 90])
 
 
+def test_pasted_keys_of_what_has_bounds_are_mirrored_within_them():
+    fade = numbers((0, 1.0), (5, 0.25), (10, 0.9), (15, 0.4))
+    clip = clip_of(fade, "opacity")
+    made = pasted(numbers(value=1.0), clip, "opacity", frame=0, mirrored=True)
+    assert [key.value for key in made.keys] == pytest.approx([0.25, 1.0, 0.35, 0.85])
+
+
 def test_pasted_keys_fill_a_span_or_the_play_range():
     clip = clip_of(numbers((0, 1), (10, 2)))
     before = project(layer("Target").changed(start=at(20), end=at(61)), play_range=(at(5), at(26)))

@@ -4,8 +4,11 @@ from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 from itertools import islice
 
+import numpy as np
+
 from deftarc.core.base import limits
 from deftarc.core.changes.keys import KeyRef, by_amount, delete_keys, evenly
+from deftarc.core.changes.pieces import first_value, mirror_image
 from deftarc.core.changes.split import apart, together
 from deftarc.core.changes.weave import woven
 from deftarc.core.document import Layer, Scene
@@ -134,6 +137,17 @@ def held(piece: AnyTrack, facts: Property) -> AnyTrack:
     if all(a.value == b.value for a, b in zip(keys, piece.keys, strict=True)):
         return piece
     return piece.changed(keys=tuple(keys))
+
+
+def mirrored_within(piece: AnyTrack, facts: Property) -> AnyTrack:
+    """A piece mirrored about its first value; where a property does not allow all of that, about the middle of what it
+    spans, so that none of it is cut off.
+    """
+    made = mirror_image(piece, first_value(piece))
+    if not isinstance(piece, NumberTrack) or held(made, facts) is made:
+        return made
+    low, high = (pick(key.value for key in piece.keys) for pick in (min, max))
+    return mirror_image(piece, (float(np.sqrt(low * high)) if piece.evenly else (low + high) / 2,))
 
 
 def as_numbers(piece: NumberTrack, facts: Property, to: Property) -> NumberTrack:

@@ -9,14 +9,12 @@ from pydantic import Field
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Frozen, Identity, Moment
-from deftarc.core.changes.landing import Landing, fitted_in, held, like
+from deftarc.core.changes.landing import Landing, fitted_in, held, like, mirrored_within
 from deftarc.core.changes.pieces import (
     Shared,
     at_times,
     backwards,
-    first_value,
     fitted,
-    mirror_image,
     moved_to,
     played,
 )
@@ -103,7 +101,7 @@ class PasteKeys(LandingsEdit):
         if how.relative:
             piece = moved_to(piece, there.at(self.time + piece.keys[0].time - low))
         if how.mirrored:
-            piece = mirror_image(piece, first_value(piece))
+            piece = mirrored_within(piece, PROPERTIES[name])
         frame = scene.rate.flicks
         piece = played(
             piece, low, high, how.often, alternate=how.alternate, shared=how.shared, gap=how.gap, adding=how.adding,

@@ -79,6 +79,19 @@ class Property:
             value = max(self.low, value)
         return min(self.high, value) if self.high is not None else value
 
+    @property
+    def leaving(self) -> str:
+        """In words what a value does that the property does not allow: “leave 0 to 100 %”."""
+        # No one means the ends that only keep numbers within reason.
+        ends = (None if each is None or abs(each) > 1e6 else f"{self.shown(each):g}" for each in (self.low, self.high))
+        low, high = ends
+        unit = f" {self.unit}" if self.unit else ""
+        if low is None and high is None:
+            return "go too far"
+        if low is None or high is None:
+            return f"go above {high}{unit}" if low is None else f"go below {low}{unit}"
+        return f"leave {low} to {high}{unit}"
+
 
 class Properties(Register[Property]):
     """All properties by name, those of listed things under any id such a thing may have."""
