@@ -3184,6 +3184,9 @@ export interface PasteEases {
  * ``about`` is each lane's ``first`` chosen key, the ``middle`` of its chosen values, or a number in its shown unit;
  * ``more`` is in the shown unit. Of a position, x or y or both are changed, and a number is about that axis's value.
  *
+ * A mirror image is never cut off by what a property allows: where its first value would lead out of that, it is made
+ * about the middle of what the keys span.
+ *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "ScaleValues".
  */
