@@ -90,6 +90,30 @@ def test_scenes_changed_while_an_answer_is_on_its_way_never_have_two_looks_under
     assert (told["most"], told["now"]) == (1, 0)
 
 
+def test_back_in_a_scene_before_an_answer_about_it_came_that_answer_is_put_nowhere(bench):
+    """What was asked of the scene before it was left is answered by what is new since: the page has forgotten the rest."""
+    bench.select("gull")
+    bench.tab.evaluate(
+        """async () => {
+          const { showScene } = await import("/static/js/holding.js");
+          const { look } = await import("/static/js/link.js");
+          const { state } = await import("/static/js/state.js");
+          window.seen = [];
+          document.addEventListener("deftarc:painted", () =>
+            window.seen.push([state.order.length, Object.entries(state.columns).filter(([, column]) => !column)]));
+          const here = state.scene.id;
+          look();
+          showScene("card");
+          showScene(here);
+        }"""
+    )
+    bench.settle()
+    bench.tab.wait_for_function("window.seen.length > 0")
+    seen = bench.tab.evaluate("window.seen")
+    assert all(rows > 0 and missing == [] for rows, missing in seen), seen
+    assert place(bench)["layers"] == ["gull"]
+
+
 def test_undo_keeps_the_selection_of_what_still_exists(bench):
     bench.select("gull")
     bench.bead("gull", "rotation", 0).click()

@@ -109,6 +109,7 @@ does("type-keys", () => typeKeys(open() && { layer: open().layer, property: open
   refused: "Select a layer, and a curve of it in the pair, whose keys are to be typed.",
 });
 does("type-keys-property", async (at) => {
+  if (!at?.properties?.length) return;
   openLanes(at.properties.slice(0, 1));
   await typeKeys({ layer: state.layers[0], property: at.properties[0] });
 });

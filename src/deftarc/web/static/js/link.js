@@ -81,7 +81,7 @@ function heard(answer) {
   readKeys(head, asked);
   // What lies under the hand; the rest of this answer is still being worked out.
   if (head.ahead) {
-    if (asked?.scene === state.scene.id) receive(answer, asked);
+    if (asked?.visit === state.visit) receive(answer, asked);
     return;
   }
   flying = null;
@@ -105,8 +105,9 @@ function answered(answer, asked) {
   if (head.brief) follow(RESTS);
   if (head.refused && asked?.edit) refuseTentative(head);
   else if (head.refused) say(head.refused);
-  else if (!asked || asked.scene === state.scene.id) receive(answer, asked);
-  // An answer about the scene that was left is put nowhere; the next look asks for all of this one.
+  else if (!asked || asked.visit === state.visit) receive(answer, asked);
+  // An answer about the scene that was left is put nowhere, be one back in it or not: it says only what is new since
+  // answers that are forgotten. The next look asks for all of this one.
   else look({ fresh: true });
 }
 
@@ -192,7 +193,7 @@ function ask(options) {
   follow(0);
   options.axis = state.axis;
   options.edit = state.tentative;
-  options.scene = state.scene.id;
+  options.visit = state.visit;
   options.keys = state.keys;
   socket.send(
     JSON.stringify({

@@ -68,7 +68,8 @@ async function makeScene() {
     title: "Make a scene of these",
     about: "They move into a new scene, which is shown in their place. The picture stays as it is.",
     label: "Its name",
-    value: state.info.get(state.layers[0]).name,
+    // Of a scene that was entered just now nothing is known yet.
+    value: state.info.get(state.layers[0])?.name || "",
     act: "Make it",
   });
   if (!name?.trim()) return;

@@ -64,6 +64,7 @@ const held = {
   still: null, // values changed but not keyed, at one frame
   smear: null, // what smears at one frame: { frame, moments, counts, items by name }
   columns: {},
+  visit: 0, // how often all that an answer tells was forgotten: an answer asked before that knows of what is gone
   outline: null, // the points of the path being edited
   pair: null,
   pairAsked: { shown: [], hidden: [], pinned: [], colours: [], alone: null, value: null, speed: null },
@@ -119,6 +120,7 @@ export function toScene(id) {
 }
 export const forget = () =>
   Object.assign(held, {
+    visit: held.visit + 1,
     order: [],
     items: new Map(),
     within: new Map(),
