@@ -99,20 +99,20 @@ class Lasting(Kinded):
             inside.append(curve.times[k] + np.ceil(float(curve.duration[k]) * np.arange(count + 1) / count))
         base = np.unique(np.concatenate(inside)) if inside else np.empty(0)
         out = [base]
-        for side, told in (("before", self.before), ("after", self.after)):
-            if told is None:
+        for side, beyond in (("before", self.before), ("after", self.after)):
+            if beyond is None:
                 continue
             edge = float(ends[-1] if side == "after" else ends[0])
             # At the last key's own moment its value is still there.
-            out.append(np.array([edge + (told.how == "rest" and side == "after")]))
+            out.append(np.array([edge + (beyond.how == "rest" and side == "after")]))
             a, b = (float(ends[n]) for n in self.cycle(side))
-            if not told.cycles or b <= a:
+            if not beyond.cycles or b <= a:
                 continue
             length, away = b - a, max(0.0, last - edge if side == "after" else edge - first)
             turns = np.arange(min(np.ceil(away / length), MOST_JUMPS / (len(base) + 1)))
             again = base[(base >= a) & (base <= b)]
             starts = edge + turns * length if side == "after" else edge - (turns + 1) * length
-            if told.how == "alternate":
+            if beyond.how == "alternate":
                 # Every other turn goes backwards, where what jumped at a moment does so just after it.
                 out += [np.add.outer(starts[::2], b - again + 1).ravel(), np.add.outer(starts[1::2], again - a).ravel()]
             else:

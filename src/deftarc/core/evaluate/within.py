@@ -38,16 +38,16 @@ def moments_of(layer: Layer, inner: Scene, times: Floats, above: Clocks, shown: 
     assert isinstance(art, SceneShown)
     clocks = (*above, *own_clock(layer))
 
-    def told(at: Floats) -> Floats:
+    def there(at: Floats) -> Floats:
         return np.clip(
             at if len(clocks) > len(above) else art.begins + art.rate * (at - layer.start), -FURTHEST, FURTHEST
         )
 
     if shown is None:
-        inside, shows = folded(told(inner_times(clocks, times)), inner.length, inner.rate.flicks, art)
+        inside, shows = folded(there(inner_times(clocks, times)), inner.length, inner.rate.flicks, art)
         found, rows = np.unique(np.round(inside).astype(np.int64), return_inverse=True)
         return Moments(found, rows, shows)
-    at, frames = (told(each) for each in inner_pairs(clocks, times, shown.astype(np.float64)))
+    at, frames = (there(each) for each in inner_pairs(clocks, times, shown.astype(np.float64)))
     if art.goes_on in ("once", "repeat"):
         turn = np.floor(frames / inner.length) * inner.length
         at = np.clip(at, turn, turn + inner.length - 1)

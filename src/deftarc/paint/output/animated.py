@@ -206,8 +206,8 @@ class Gif(Animated):
         # GIF counts how often it plays again; 0 is for ever, and what plays once says nothing.
         loop = 0 if options.loops == 0 else options.loops - 1 if options.loops > 1 else -1
         # The last frame has none after it that would end it: how long it stays is an option of the file.
-        told = {"loop": str(loop), "final_delay": str(stays[-1])}
-        with whole(target) as half, av.open(str(half), "w", format="gif", options=told) as out:
+        settings = {"loop": str(loop), "final_delay": str(stays[-1])}
+        with whole(target) as half, av.open(str(half), "w", format="gif", options=settings) as out:
             stream: Any = out.add_stream("gif")
             stream.width, stream.height, stream.pix_fmt = size.width, size.height, "pal8"
             stream.time_base = stream.codec_context.time_base = Fraction(1, CENTI)
