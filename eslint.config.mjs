@@ -14,6 +14,14 @@ export default [
       "no-undef": "error",
       "no-unused-vars": ["error", { argsIgnorePattern: "^_" }],
       eqeqeq: "error",
+      "no-restricted-syntax": [
+        "error",
+        {
+          selector:
+            'CallExpression[callee.property.name=/^(querySelector|querySelectorAll|matches|closest)$/] > TemplateLiteral:has(TemplateElement[value.raw=/="?$/])',
+          message: "A name makes no selector: see withdata.js.",
+        },
+      ],
     },
   },
 ];

@@ -96,7 +96,7 @@ EDITS = [
     ("scale_values", {"keys": [{"layer": "bend", "property": "position", "time": at(10)}], "factor": 2, "more": 5, "about": "middle", "axis": "y"}, "Scale the values of a key of Bend"),
     ("paste_keys", {"clip": CLIP, "layers": ["wave", "mast"], "time": at(5)}, "Paste 2 keys on 2 layers"),
     ("paste_keys", {"clip": CLIP, "layers": ["gull"], "onto_property": "opacity", "time": 0, "how": {
-        "often": 3, "alternate": True, "as_numbers": True, "onto": "replace", "relative": True, "mirrored": True, "reversed": True,
+        "often": 3, "alternate": True, "onto": "replace", "relative": True, "mirrored": True, "reversed": True,
         "fit": "span"}}, "Paste 2 keys 3 times on Gull"),
     ("type_keys", {"layer": "wave", "property": "scale", "text": "0f 100% slow ends · 50f 60% slow ends 70 · 99f 100% hold"}, "Type the keys of Scale of Wave"),
     ("stagger", {"layers": ["gull", "swing", "wide"], "far": at(4), "order": "middle", "ease": "slow-stop"}, "Stagger 3 layers"),

@@ -55,7 +55,6 @@ export interface Told {
     | MakeScene
     | AddLayer
     | SetKeys
-    | DeleteKeys
     | ClearLoose
     | ClearMotion
     | WorkBackwards
@@ -81,6 +80,11 @@ export interface Told {
     | ChangeBursts
     | BurstAt
     | CopiesOf
+    | LaySamples
+    | LayRecording
+    | ReduceKeys
+    | SplitAxes
+    | DeleteKeys
     | AddEffect
     | ChangeEffect
     | PaintAsOne
@@ -132,10 +136,6 @@ export interface Told {
     | PasteKeys
     | PasteEases
     | ScaleValues
-    | LaySamples
-    | LayRecording
-    | ReduceKeys
-    | SplitAxes
     | CloseSeam
     | LoopLength
     | SetShutter
@@ -774,7 +774,8 @@ export interface GiveClock {
   rate?: number;
 }
 /**
- * Clocks held still for a while from a moment on; what they tell later comes so much later.
+ * Clocks held still for a while from a moment on; what they tell later comes so much later. Both are the scene's
+ * time: a clock within another one is held where that shows it, for as long as is seen.
  *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "FreezeClock".
@@ -1783,8 +1784,8 @@ export interface AddLayer {
   among?: string[];
 }
 /**
- * Keys at a time with what shows there: on some properties, or on all that make up the transform, of some layers;
- * or on ``lanes``, a property of a layer each.
+ * Keys at a time with what shows there: on some properties of some layers, on what is ``moving`` or was changed of
+ * them, or on all that make up the transform; and on ``lanes``, a property of a layer each.
  *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "SetKeys".
@@ -1795,28 +1796,9 @@ export interface SetKeys {
   layers?: string[];
   properties?: string[];
   lanes?: Lane[];
+  moving?: boolean;
   time: number;
   own?: boolean;
-}
-/**
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "DeleteKeys".
- */
-export interface DeleteKeys {
-  scene: string;
-  keys: KeyRef[];
-  kind: "delete_keys";
-}
-/**
- * A key is named by its layer, its property and its time.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "KeyRef".
- */
-export interface KeyRef {
-  layer: string;
-  property: string;
-  time: number;
 }
 /**
  * Values changed but not keyed are let go; the motion shows again.
@@ -2305,6 +2287,93 @@ export interface CopiesOf {
   time?: number;
 }
 /**
+ * Samples made a property's motion, with few keys within a tolerance; what motion it had is replaced.
+ *
+ * ``values`` are in shown units, a row a sample: one number, or x and y of a position, which may come in ``scene``
+ * px and then are taken back through what carries the layer at each moment.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "LaySamples".
+ */
+export interface LaySamples {
+  scene: string;
+  layer: string;
+  property: string;
+  kind: "lay_samples";
+  times: number[];
+  values: number[][];
+  tolerance: number;
+  axes?: "parent" | "scene";
+  title?: string;
+}
+/**
+ * A hand recorded, made a position's motion as samples are: read at every frame from ``start`` on, between the
+ * moments that were seen, so that keys come to stand on frames.
+ *
+ * ``spots`` are seconds since it began with x and y in scene px, a row each time it was seen.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "LayRecording".
+ */
+export interface LayRecording {
+  scene: string;
+  layer: string;
+  property: string;
+  kind: "lay_recording";
+  spots: unknown[][];
+  start: number;
+  tolerance: number;
+}
+/**
+ * Keys too many made few within a tolerance, in each lane from the first to the last of those told.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "ReduceKeys".
+ */
+export interface ReduceKeys {
+  scene: string;
+  keys: KeyRef[];
+  kind: "reduce_keys";
+  tolerance: number;
+}
+/**
+ * A key is named by its layer, its property and its time.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "KeyRef".
+ */
+export interface KeyRef {
+  layer: string;
+  property: string;
+  time: number;
+}
+/**
+ * A position's x and y on their own, or combined as a path again; the motion stays within a tolerance of px.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "SplitAxes".
+ */
+export interface SplitAxes {
+  kind: "split_axes";
+  scene: string;
+  layer: string;
+  split: boolean;
+  tolerance?: number;
+}
+/**
+ * Keys gone. What they shaped between two that stay is kept as near as one segment can, exactly where it was one;
+ * without ``keep_shape`` those that stay keep the sides they have.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "DeleteKeys".
+ */
+export interface DeleteKeys {
+  scene: string;
+  keys: KeyRef[];
+  kind: "delete_keys";
+  keep_shape?: boolean;
+}
+/**
  * An effect put at the end of the list of each layer. A group is painted as one from then on.
  *
  * This interface was referenced by `Told`'s JSON-Schema
@@ -2781,6 +2850,7 @@ export interface MarkTempo {
   tempo: number;
   beats?: number;
   every?: "beat" | "bar";
+  count?: number | null;
   id?: string;
 }
 /**
@@ -3164,7 +3234,6 @@ export interface PasteHow {
   adding?: boolean;
   onto?: "mix" | "replace";
   fit?: "keep" | "span" | "range";
-  as_numbers?: boolean;
 }
 /**
  * The shapes between copied keys, without their values or times, laid on ways between other keys in turn.
@@ -3198,69 +3267,6 @@ export interface ScaleValues {
   more?: number;
   about?: ("first" | "middle") | number;
   axis?: "both" | "x" | "y";
-}
-/**
- * Samples made a property's motion, with few keys within a tolerance; what motion it had is replaced.
- *
- * ``values`` are in shown units, a row a sample: one number, or x and y of a position, which may come in ``scene``
- * px and then are taken back through what carries the layer at each moment.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "LaySamples".
- */
-export interface LaySamples {
-  scene: string;
-  layer: string;
-  property: string;
-  kind: "lay_samples";
-  times: number[];
-  values: number[][];
-  tolerance: number;
-  axes?: "parent" | "scene";
-  title?: string;
-}
-/**
- * A hand recorded, made a position's motion as samples are: read at every frame from ``start`` on, between the
- * moments that were seen, so that keys come to stand on frames.
- *
- * ``spots`` are seconds since it began with x and y in scene px, a row each time it was seen.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "LayRecording".
- */
-export interface LayRecording {
-  scene: string;
-  layer: string;
-  property: string;
-  kind: "lay_recording";
-  spots: unknown[][];
-  start: number;
-  tolerance: number;
-}
-/**
- * Keys too many made few within a tolerance, in each lane from the first to the last of those told.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "ReduceKeys".
- */
-export interface ReduceKeys {
-  scene: string;
-  keys: KeyRef[];
-  kind: "reduce_keys";
-  tolerance: number;
-}
-/**
- * A position's x and y on their own, or combined as a path again; the motion stays within a tolerance of px.
- *
- * This interface was referenced by `Told`'s JSON-Schema
- * via the `definition` "SplitAxes".
- */
-export interface SplitAxes {
-  kind: "split_axes";
-  scene: string;
-  layer: string;
-  split: boolean;
-  tolerance?: number;
 }
 /**
  * Lanes closed over the stretch that loops, or with ``own`` each over its own cycle.
@@ -3828,7 +3834,6 @@ export interface Look {
         | MakeScene
         | AddLayer
         | SetKeys
-        | DeleteKeys
         | ClearLoose
         | ClearMotion
         | WorkBackwards
@@ -3854,6 +3859,11 @@ export interface Look {
         | ChangeBursts
         | BurstAt
         | CopiesOf
+        | LaySamples
+        | LayRecording
+        | ReduceKeys
+        | SplitAxes
+        | DeleteKeys
         | AddEffect
         | ChangeEffect
         | PaintAsOne
@@ -3905,10 +3915,6 @@ export interface Look {
         | PasteKeys
         | PasteEases
         | ScaleValues
-        | LaySamples
-        | LayRecording
-        | ReduceKeys
-        | SplitAxes
         | CloseSeam
         | LoopLength
         | SetShutter
@@ -4220,7 +4226,6 @@ export interface PasteHow1 {
   adding?: boolean;
   onto?: "mix" | "replace";
   fit?: "keep" | "span" | "range";
-  as_numbers?: boolean;
 }
 /**
  * How long light falls in during a frame, as an ``angle`` of 360° for all of it, and by what ``phase`` of that it

@@ -141,7 +141,7 @@ def test_letters_come_apart_and_look_as_they_did(app, client):
 
     scene, before, after = words(app, client, True)
     assert scene.layers[0].group
-    assert [each.name for each in scene.layers[1:]] == list(reversed("Quay7Bell"))
+    assert [each.name for each in scene.layers[1:]] == list("Quay7Bell")
     assert np.abs(before - after).max() < 100
     assert (np.abs(before - after).max(axis=-1) > 8).mean() < 4e-3
 

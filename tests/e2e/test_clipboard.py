@@ -132,7 +132,7 @@ def test_the_right_edge_of_what_is_tried_drags_how_often(desk):
     assert [round(f) for f in frames(desk, "hills", "opacity")] == [0, 10, 10, 20, 20, 30, 30, 40]
 
 
-def test_keys_go_onto_another_property_and_what_does_not_fit_is_said_with_a_way(desk):
+def test_keys_go_onto_another_property_with_the_numbers_that_are_shown(desk):
     desk.select("ferry")
     desk.bead("ferry", "rotation", 0).click()
     desk.bead("ferry", "rotation", 1).click(modifiers=["Shift"])
@@ -142,7 +142,7 @@ def test_keys_go_onto_another_property_and_what_does_not_fit_is_said_with_a_way(
     desk.press("u")
     onto = desk.tab.locator('[data-trial="onto_property"]')
     onto.select_option("opacity")
-    expect(desk.tab.locator("[data-trial-told]")).to_contain_text("Rotation is in °, Opacity in %")
+    expect(desk.tab.locator("[data-trial-told]")).to_contain_text("40 ° became 40 %")
     onto.select_option("skew_x")
     expect(desk.tab.locator("#lane-hills-skew_x .bead")).to_have_count(2)
     desk.press("Enter")

@@ -249,3 +249,45 @@ def test_every_command_is_listed_on_the_keyboard_sheet(bench):
     sheet = bench.tab.locator("#keys-dialog")
     for words in ("end pose", "play range", "isolate", "group", "linked copy"):
         expect(sheet.get_by_text(words).first).to_be_visible()
+
+
+def test_a_deleted_key_leaves_the_curve_as_it_was_and_alt_lets_it_go(bench):
+    before = bench.track("gull", "rotation")
+    bench.tab.locator('[data-focus="rotation"]').first.click()
+    bench.select("gull")
+    bench.go(30)
+    bench.tab.locator('[data-key="rotation"]').click()
+    bench.settle()
+    keyed = bench.track("gull", "rotation")
+    assert at(30) in keyed.key_times
+    bench.press("Delete")
+    after = bench.track("gull", "rotation")
+    assert after.key_times == before.key_times
+    for frame in range(0, 100):
+        assert after.value_at(at(frame)) == pytest.approx(before.value_at(at(frame)), abs=1e-4)
+    bench.press("Control+z")
+    bench.bead("gull", "rotation", keyed.key_times.index(at(30))).click()
+    bench.settle()
+    bench.press("Alt+Delete")
+    free = bench.track("gull", "rotation")
+    assert free.key_times == before.key_times
+    assert any(abs(free.value_at(at(frame)) - before.value_at(at(frame))) > 0.01 for frame in range(100))
+
+
+def test_a_key_here_is_of_what_moves_out_of_view_too_and_of_the_outline_that_is_edited(bench):
+    bench.select("gull")
+    bench.tab.locator('#layer-gull [data-fold="gull"]').click()
+    bench.settle()
+    bench.go(33)
+    bench.press("+")
+    made = bench.served.document().scene("crossing").layer("gull")
+    assert set(made.keyed) == {"position", "scale", "rotation"}
+    assert all(at(33) in made.track(name).key_times for name in made.keyed)
+    bench.tab.locator('[data-select="gull"]').click()
+    bench.tab.locator('[data-tool="pen"]').first.click()
+    for x, y in ((300, 300), (500, 300), (500, 600)):
+        bench.tab.mouse.click(*bench.client(x, y))
+    bench.press("Enter")
+    (path,) = bench.state["layers"]
+    bench.press("p", "+")
+    assert bench.served.document().scene("crossing").layer(path).keyed == ("outline",)

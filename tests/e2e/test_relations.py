@@ -155,11 +155,8 @@ def test_the_same_later_a_tail_and_carried_later_are_one_step_each(bench):
     for name in ("title", "line"):
         bench.tab.locator(f'[data-select="{name}"]').click(modifiers=["Control"])
     bench.settle()
-    # What was selected last leads: here the gull is chosen last.
-    bench.tab.locator('[data-select="gull"]').click(modifiers=["Control"])
-    bench.tab.locator('[data-select="gull"]').click(modifiers=["Control"])
-    bench.settle()
-    assert bench.tab.evaluate("window.deftarc.state.layers[0]") == "gull"
+    # What was selected first leads, whichever shows in the figures.
+    assert bench.tab.evaluate("window.deftarc.state.layers[0]") == "line"
     bench.press("Shift+Z")
     # Tried at once, and typed in the bar; each comes as much later than the one before.
     field = bench.tab.locator("#trial [data-trial='lag']")
@@ -169,7 +166,7 @@ def test_the_same_later_a_tail_and_carried_later_are_one_step_each(bench):
     bench.settle()
     field.press("Enter")
     bench.settle()
-    assert sorted(links(bench, name)["rotation"].lag // AT for name in ("title", "line")) == [6, 12]
+    assert [links(bench, name)["rotation"].lag // AT for name in ("title", "line")] == [6, 12]
     bench.press("Control+z")
     assert not links(bench, "title")
     bench.press("c")
@@ -182,7 +179,7 @@ def test_the_same_later_a_tail_and_carried_later_are_one_step_each(bench):
     bench.settle()
     scene = bench.served.document().scene("crossing")
     carried = {name: scene.layer(name).parent for name in ("title", "line")}
-    assert "gull" in carried.values()
+    assert carried == {"title": "gull", "line": "title"}
     assert all(scene.layer(name).later.position == 4 * AT for name in carried)
     # Told apart on the page of relations: the turn comes on its own.
     bench.select("title")

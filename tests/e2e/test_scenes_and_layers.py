@@ -336,6 +336,7 @@ def test_spans_are_dragged_trimmed_moved_alone_and_stretched_over_their_keys(ben
     assert trimmed == pytest.approx(at(84), abs=at(1))
     expect(row.locator("[data-cover]")).to_be_visible()
     row.locator("[data-cover]").click()
+    bench.tab.get_by_role("menuitem", name="Stretch its span over these keys").click()
     bench.settle()
     assert layer(bench, "gull").end == at(119)
     grip = bench.middle(row.locator("[data-span=window]"))

@@ -34,7 +34,7 @@ def shown_scene(project: Project, scene: Scene, layer_id: str) -> Scene:
 def inner_frames(project: Project, scene: Scene, layer_id: str) -> "np.ndarray[tuple[int], np.dtype[np.float64]]":
     """By frame of a scene, which frame of the scene a layer shows is seen, (F,); NaN where nothing is."""
     layer, inner = scene.layer(layer_id), shown_scene(project, scene, layer_id)
-    above = clocks_above({each.id: each for each in scene.layers}, layer)
+    above = clocks_above(scene.by_id, layer)
     moments = moments_of(layer, inner, frame_times(scene).astype(np.float64), above)
     frames = moments.times[moments.rows] / inner.rate.flicks
     return np.where(moments.shows, frames, np.nan)

@@ -125,7 +125,23 @@ def outlined(scene: Scene, materials: Materials, layer: Layer, letters: bool) ->
         middle = ((left + right) / 2, (top + bottom) / 2)
         path = FreePath(contours=contours_of(outline), **paint)
         parts.append(Part(name=name, artwork=_centred(path, middle), at=middle))
-    return TakeApart(scene=scene.id, layer=layer.id, parts=tuple(reversed(parts)))
+    # As one reads, the first on top; but where letters of a fill and a pen overlap, it shows which covers which.
+    if _cover(text, [outline for _, outline in rows]):
+        parts.reverse()
+    return TakeApart(scene=scene.id, layer=layer.id, parts=tuple(parts))
+
+
+def _cover(text: Text, outlines: list[Outline]) -> bool:
+    """Whether it shows which of a text's letters lies over which."""
+    if text.fill is None or text.stroke is None:
+        return False
+    wide = text.stroke_width / 2
+    found = [box for each in outlines if (box := each.bounds())]
+    boxes = sorted((left - wide, top - wide, right + wide, bottom + wide) for left, top, right, bottom in found)
+    return any(
+        b[0] < a[2] and b[1] < a[3] and a[1] < b[3]
+        for n, a in enumerate(boxes) for b in boxes[n + 1 : n + 9]
+    )  # fmt: skip
 
 
 def _letters(form: TextForm, points: Floats, apart: bool) -> list[tuple[tuple[int, float], Outline]]:

@@ -12,7 +12,7 @@ from deftarc.core.document.artwork import Carrier
 from deftarc.core.document.marker import Marker
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.edit import apply, told
-from deftarc.core.edit.keys import DeleteKeys
+from deftarc.core.edit.delete_keys import DeleteKeys
 from deftarc.core.edit.layers import DeleteLayers, DuplicateLayers
 from deftarc.core.edit.locks import Locked
 from deftarc.core.edit.markers import ChangeMarkers, DeleteMarkers, Mark

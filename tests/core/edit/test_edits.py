@@ -109,6 +109,8 @@ def test_key_all_keys_everything_that_makes_up_the_transform():
     plain = {n for n in gull_of(p).properties if not PROPERTIES[n].artwork}
     # What a path does to a layer is keyed with the rest only where it does it.
     assert set(gull_of(p).keyed) == plain - {"along", "lean"}
+    p = after(project(layer("Gull")), "set_keys", layers=["gull"], time=at(5), moving=True)
+    assert set(gull_of(p).keyed) == {"position", "scale", "rotation", "opacity"}
     turning = after(project(layer("Gull", along=numbers(value=1.0))), "set_keys", layers=["gull"], time=at(5))
     assert set(gull_of(turning).keyed) == plain - {"lean"}
 

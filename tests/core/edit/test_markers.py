@@ -105,3 +105,10 @@ def test_a_key_that_stands_at_the_marker_is_not_met_by_another():
     before = marked(30)
     made = apply(before, KeysToMarkers(scene="crossing", keys=refs(10)))
     assert made.scene("crossing").layer("swing").track("rotation").key_times == [0, at(10), at(30)]
+
+
+@pytest.mark.parametrize(("every", "count", "frames"), [("beat", 5, [0, 15, 30, 45, 60]), ("bar", 3, [0, 60, 120])])
+def test_as_many_beats_are_marked_as_are_asked_for(every, count, frames):
+    edit = MarkTempo(scene="crossing", start=at(2), tempo=100, beats=4, every=every, count=count)
+    made = apply(project(), edit).scene("crossing")
+    assert [round((mark.time - at(2)) / at(1)) for mark in made.markers] == frames

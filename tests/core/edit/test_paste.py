@@ -9,8 +9,11 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.changes.clip import copied
 from deftarc.core.changes.deviation import motion_of
 from deftarc.core.changes.keys import KeyRef
+from deftarc.core.changes.landing import takers
 from deftarc.core.changes.pieces import played, taken
 from deftarc.core.changes.rebuild import value_of
+from deftarc.core.curves.beyond import Beyond
+from deftarc.core.document.artwork import Contour, FreePath
 from deftarc.core.document.clip import Clip, CopiedLane
 from deftarc.core.document.track import ColourTrack
 from deftarc.core.edit import apply
@@ -179,21 +182,46 @@ def test_all_of_a_layers_motion_goes_onto_several_and_of_several_onto_as_many():
         apply(before, PasteKeys(scene="crossing", clip=of_both, layers=("a",), time=0))
 
 
-def test_what_does_not_fit_is_said_and_what_can_be_converted_is_offered():
+def test_onto_another_unit_numbers_stay_as_they_are_shown():
     clip = clip_of(numbers((0, 10), (10, 40)))
     before = project(layer("Target", position_x=numbers((0, 0)), position_y=numbers((0, 0))))
     edit = PasteKeys(scene="crossing", clip=clip, layers=("target",), onto_property="opacity", time=0)
-    with pytest.raises(Refusal, match="Rotation is in °, Opacity in %"):
-        apply(before, edit)
-    after = apply(before, edit.changed(how=PasteHow(as_numbers=True)))
+    after = apply(before, edit)
     assert [k.value for k in after.scene("crossing").layer("target").track("opacity").keys] == pytest.approx([0.1, 0.4])
-    # Of several lanes those that fit are pasted, the others told of, with the edit that converts them.
+    assert [note.text for note in edit.notes(before, after)] == [
+        "The numbers stay as they are shown: 40 ° became 40 %."
+    ]
+    # Of several lanes the one that is most alike has the property, and the others are told of.
     both = Clip(lanes=(*clip.lanes, *clip_of(numbers((0, 0.5), (10, 1)), "opacity").lanes))
     some = PasteKeys(scene="crossing", clip=both, layers=("target",), onto_property="opacity", time=0)
-    (note,) = some.notes(before, apply(before, some))
-    assert note.text == "Not pasted: Rotation is in °, Opacity in %."
-    assert note.edit.how.as_numbers
-    # A position comes onto split axes by itself.
+    after = apply(before, some)
+    assert [k.value for k in after.scene("crossing").layer("target").track("opacity").keys] == [0.5, 1]
+    assert some.notes(before, after)[0].text == "Not pasted: Rotation: Target has one Opacity."
+
+
+def test_what_is_offered_as_a_target_takes_the_keys():
+    target = layer("Target", FreePath(contours=(Contour(points=((0, 0, 0, 0, 9, 0), (60, 0, -9, 0, 9, 9))),)))
+    for name, track in (
+        ("rotation", numbers((0, 10), (10, 40))),
+        ("position", positions((0, (0, 9)), (10, (40, 5)))),
+        (
+            "fill",
+            ColourTrack(
+                value=(1, 0, 0, 1), keys=({"time": 0, "value": (1, 0, 0, 1)}, {"time": at(9), "value": (0, 0, 1, 1)})
+            ),
+        ),
+    ):
+        clip = clip_of(track, name)
+        before = project(target)
+        offered = takers(before.scene("crossing").layer("target"), clip.lanes)
+        assert offered or name == "position"
+        for facts in offered:
+            edit = PasteKeys(scene="crossing", clip=clip, layers=("target",), onto_property=facts.id, time=0)
+            assert apply(before, edit).scene("crossing").layer("target").track(facts.id).keys, facts.id
+
+
+def test_a_position_comes_onto_split_axes_by_itself():
+    before = project(layer("Target", position_x=numbers((0, 0)), position_y=numbers((0, 0))))
     way = PasteKeys(
         scene="crossing",
         clip=clip_of(positions((0, (0, 9)), (10, (40, 5))), "position"),
@@ -214,7 +242,9 @@ def test_what_does_not_fit_is_said_and_what_can_be_converted_is_offered():
         apply(whole, two.changed(clip=Clip(lanes=lanes[:1])))
     red = ColourTrack(value=(1, 0, 0, 1), keys=({"time": 0, "value": (1, 0, 0, 1)},))
     with pytest.raises(Refusal, match="Fill does not fit Opacity"):
-        apply(before, edit.changed(clip=clip_of(red, "fill")))
+        apply(before, PasteKeys(
+            scene="crossing", clip=clip_of(red, "fill"), layers=("target",), onto_property="opacity", time=0
+        ))  # fmt: skip
 
 
 def test_a_path_is_pasted_with_its_bends_among_the_points_that_are_there():
@@ -276,3 +306,22 @@ def test_too_many_turns_are_refused_in_a_sentence():
         pasted(None, clip, often=1000)
     with pytest.raises(Refusal, match="no length"):
         pasted(None, clip_of(numbers((0, 4))), often=3)
+
+
+def test_what_goes_on_before_and_after_comes_along():
+    cycle = numbers((0, 0), (10, 40)).changed(before=Beyond(how="alternate"), after=Beyond(how="repeat", count=3))
+    made = pasted(None, clip_of(cycle), frame=20)
+    assert (made.before, made.after) == (cycle.before, cycle.after)
+    times = np.arange(at(-30), at(60), at(1) / 2)
+    assert np.abs(motion_of(made)(times + at(20)) - motion_of(cycle)(times)).max() < 1e-6
+    # Backwards the sides change places; of counted turns nothing goes on.
+    turned = pasted(None, clip_of(cycle), reversed=True)
+    assert (turned.before.how, turned.after.how) == ("repeat", "alternate")
+    assert pasted(None, clip_of(cycle), often=2).after is None
+    # Some of the keys have only what goes on beside them.
+    assert clip_of(cycle, chosen=[1]).lanes[0].track.before is None
+    # Among others it goes on from the key that is the last.
+    among = pasted(numbers((0, 5), (5, 9)), clip_of(cycle), frame=20)
+    assert (among.before, among.after.how) == (None, "repeat")
+    later = pasted(numbers((90, 5), (95, 9)), clip_of(cycle), frame=20)
+    assert (later.before.how, later.after) == ("alternate", None)

@@ -10,8 +10,9 @@ from deftarc.core.curves.beyond import Beyond
 from deftarc.core.document.effects import EFFECTS
 from deftarc.core.document.takes import TIMING
 from deftarc.core.edit import apply
+from deftarc.core.edit.delete_keys import DeleteKeys
 from deftarc.core.edit.effects import ChangeEffect
-from deftarc.core.edit.keys import DeleteKeys, Lane
+from deftarc.core.edit.keys import Lane
 from deftarc.core.edit.layers import DeleteLayers
 from deftarc.core.edit.links import LaneAsked, LinkLanes, SourceAsked
 from deftarc.core.edit.locks import Locked

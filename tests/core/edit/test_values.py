@@ -170,3 +170,22 @@ def test_keys_are_set_on_lanes_and_on_all_of_a_kind():
     assert (p.scenes[0].layer("a").keyed, p.scenes[0].layer("c").keyed) == (("radius",), ())
     with pytest.raises(Refusal):
         edit(three(), "set_keys", time=0)
+
+
+def test_what_moves_or_was_changed_is_keyed_here_and_not_skew_and_pivot():
+    made = project(layer("A", rotation=numbers((0, 0), (20, 90)), clock=numbers((0, 0), (25, 1))))
+    made = edit(made, "set_value", layer="a", property="opacity", told="40", time=at(10))
+    made = edit(made, "set_value", layer="a", property="rotation", told="5", time=at(10))
+    keyed = edit(made, "set_keys", layers=["a"], moving=True, time=at(10)).scene("crossing").layer("a")
+    assert at(10) in keyed.track("rotation").key_times
+    assert keyed.track("rotation").value_at(at(10)) == 5
+    assert keyed.track("clock").key_times == [0, at(25)]
+    assert not keyed.track("skew_x").keys
+    assert not keyed.track("pivot_x").keys
+
+
+def test_an_end_pose_is_of_what_moves():
+    made = edit(
+        project(layer("A", rotation=numbers((0, 0), (5, 90)))), "work_backwards", layers=["a"], time=at(10), end=at(30)
+    )
+    assert made.scene("crossing").layer("a").keyed == ("rotation",)

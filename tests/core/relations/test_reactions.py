@@ -10,8 +10,8 @@ from deftarc.core.document.artwork import Carrier
 from deftarc.core.document.reactions import Pulse
 from deftarc.core.edit import apply, told
 from deftarc.core.edit.clocks import GiveClock
+from deftarc.core.edit.delete_keys import DeleteKeys
 from deftarc.core.edit.families import SetParent
-from deftarc.core.edit.keys import DeleteKeys
 from deftarc.core.edit.layers import DeleteLayers, DescribeLayers, DuplicateLayers
 from deftarc.core.edit.links import LaneAsked, LinkLanes, SourceAsked
 from deftarc.core.edit.locks import Locked

@@ -77,7 +77,7 @@ def test_what_is_not_here_is_drawn_as_nothing_and_told(tmp_path):
     assert "no file" in told["photo"]
     assert "no file" in told["sign"]
     assert told["quay"] == ""
-    assert 'role="img"' in head["lanes"]["html"]["layer-photo"]
+    assert "data-trouble=" in head["lanes"]["html"]["layer-photo"]
     assert drawn(shop.projects.open("p").project.scenes[0], shop.materials)[99, 99, 3] == 255
 
 

@@ -100,7 +100,7 @@ def test_a_trial_is_told_before_it_is_kept(app):
     edit = SplitAxes(scene="crossing", layer="gull", split=True, tolerance=0.3)
     head = look_told(app, "q", layers=("gull",), edit=edit)
     assert "keys of x and" in head["told"][0]
-    assert head["paths"] == []
+    assert [path["trail"] for path in head["paths"]] == [True]
     rows = LaySamples(
         scene="crossing",
         layer="gull",

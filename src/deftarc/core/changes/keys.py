@@ -28,6 +28,8 @@ from deftarc.core.spaces.points import PathPoint, point_at
 T = TypeVar("T", NumberTrack, PathTrack, ColourTrack, OutlineTrack, AnyTrack)
 
 _JOINT = attrgetter("joint")
+#: What was cut off a flick beside a key may be so fast that it rises further than any number goes.
+MOST_RISE = 1e6
 
 
 class KeyRef(Frozen):
@@ -205,8 +207,7 @@ def delete_keys(track: T, times: set[int]) -> T:
         first, last = present[k + 1] - present[k], present[after] - present[after - 1]
         left, right = keys[i].leaving, keys[i + 1].arriving
         # The same reach over a longer time at the same speed rises in proportion.
-        left = mirrored(left, whole / first)
-        right = mirrored(right, whole / last)
+        left, right = (_longer(side, whole / part) for side, part in ((left, first), (right, last)))
         if left is not None and right is not None and left.reach + right.reach > 1:
             fit = 1 / (left.reach + right.reach)
             left, right = (Side(reach=s.reach * fit, rise=s.rise * fit) for s in (left, right))
@@ -222,6 +223,13 @@ def delete_keys(track: T, times: set[int]) -> T:
         fitted = _fitted_to_path(track, placed, kept, points)
         return rebuilt(track, fitted, points)
     return rebuilt(track, keys)
+
+
+def _longer(side: Side | None, factor: float) -> Side | None:
+    """A side over a longer time at the same speed, as far as there are numbers for it."""
+    if side is None or abs(side.rise * factor) <= MOST_RISE:
+        return mirrored(side, factor)
+    return Side(reach=side.reach * MOST_RISE / abs(side.rise * factor), rise=MOST_RISE if side.rise > 0 else -MOST_RISE)
 
 
 def _fitted_to_path(

@@ -57,16 +57,21 @@ def fitted_in(
     pairs: Sequence[tuple[CopiedLane, Layer]],
     missed: list[str],
     onto: str | None = None,
-    as_they_are: bool = False,
 ) -> Iterator[Landing]:
     """Lanes on the properties of their layers that take them, each as it is taken and one lane a property: those of
-    their own names, or ``onto`` one, numbers ``as_they_are`` where units differ. What does not fit is told in
-    ``missed``.
+    their own names, or ``onto`` one, with the numbers that are shown where units differ. What does not fit is told
+    in ``missed``.
     """
     taken: dict[str, set[str]] = {}
-    for lane, layer in pairs if onto is not None else as_paths(scene, pairs):
+    if onto is None:
+        pairs = as_paths(scene, pairs)
+    else:
+        # Of several the one that is most alike has it.
+        unit = property_named(onto).unit
+        pairs = sorted(pairs, key=lambda pair: (pair[0].property != onto, PROPERTIES[pair[0].property].unit != unit))
+    for lane, layer in pairs:
         there = taken.setdefault(layer.id, set())
-        for name, track in _fitting(scene, lane, layer, missed, onto, as_they_are, there):
+        for name, track in _fitting(scene, lane, layer, missed, onto, there):
             if name in there:
                 missed.append(f"{PROPERTIES[lane.property].label}: {layer.name} has one {PROPERTIES[name].label}")
                 continue
@@ -80,7 +85,6 @@ def _fitting(
     layer: Layer,
     missed: list[str],
     onto: str | None,
-    as_they_are: bool,
     taken: Collection[str],
 ) -> list[tuple[str, AnyTrack]]:
     facts = PROPERTIES[lane.property]
@@ -103,12 +107,26 @@ def _fitting(
     elif to.kind != facts.kind:
         missed.append(f"{facts.label} does not fit {to.label}")
     elif isinstance(lane.track, NumberTrack) and to.unit != facts.unit:
-        if as_they_are:
-            return [(to.id, as_numbers(lane.track, facts, to))]
-        missed.append(f"{facts.label} is in {facts.unit or 'numbers'}, {to.label} in {to.unit or 'numbers'}")
+        return [(to.id, as_numbers(lane.track, facts, to))]
+    elif isinstance(lane.track, OutlineTrack) and lane.track.width != layer.track(to.id).width:
+        missed.append(f"{facts.label}: {to.label} of {layer.name} has another number of points")
     else:
         return [(to.id, lane.track)]
     return []
+
+
+def takers(layer: Layer, lanes: Sequence[CopiedLane]) -> list[Property]:
+    """The properties of a layer that take copied lanes of one property, its own left out: those in its unit first."""
+    own = PROPERTIES[lanes[0].property]
+    tracks = [lane.track for lane in lanes]
+    out = []
+    for facts in map(property_named, layer.properties):
+        if facts.kind != own.kind or facts.id == own.id:
+            continue
+        width = layer.track(facts.id).width if isinstance(layer.track(facts.id), OutlineTrack) else None
+        if all(not isinstance(track, OutlineTrack) or track.width == width for track in tracks):
+            out.append(facts)
+    return sorted(out, key=lambda facts: facts.unit != own.unit)
 
 
 def own_name(layer: Layer, name: str, taken: Collection[str] = ()) -> str | None:
@@ -195,7 +213,15 @@ def onto(track: AnyTrack, piece: AnyTrack, replace: bool) -> AnyTrack:
         first, last = piece.keys[0].time, piece.keys[-1].time
         gone = {time for time in track.key_times if first <= time <= last}
         track = piece if len(gone) == len(track.keys) else delete_keys(track, gone)
-    return woven(track.changed(loose=None), piece) if track.keys else _onto_none(track, piece)
+    if not track.keys:
+        return _onto_none(track, piece)
+    made = woven(track.changed(loose=None), piece.changed(before=None, after=None))
+    # What goes on beyond the keys is that of the key it begins from.
+    if piece.before is not None and made.key_times[0] == piece.key_times[0]:
+        made = made.changed(before=piece.before)
+    if piece.after is not None and made.key_times[-1] == piece.key_times[-1]:
+        made = made.changed(after=piece.after)
+    return made
 
 
 def _onto_none(track: AnyTrack, piece: AnyTrack) -> AnyTrack:

@@ -224,15 +224,35 @@ def _values(u: Floats, la: Floats | float, lb: Floats | float, change: Floats | 
     return np.asarray(3 * v * v * u * la + 3 * v * u * u * (change - lb) + u**3 * change)
 
 
-def _search(x: Floats, y: Floats, start: Floats, enough: Floats, starts: int) -> tuple[Floats, Floats]:
+def nearest(x: Floats, y: Floats, start: Floats, slopes: Floats) -> tuple[Floats, Floats]:
+    """One segment each through samples (P, n) from (0, 0) to (1, last), as near as it can be: reaches and rises (P, 4)
+    as a, b, la, lb, and how far off each is at most, (P,). ``slopes`` (P, 2) are those at which it leaves and arrives,
+    NaN where they are free.
+    """
+    scale = np.maximum(np.ptp(y, axis=1), 1e-12)[:, None]
+    p, worst = _search(x, y / scale, start, np.full(len(x), 1e-12), 1, slopes / scale, patient=True)
+    return p * np.concatenate([np.ones_like(p[:, :2]), np.repeat(scale, 2, 1)], axis=1), worst * scale[:, 0]
+
+
+def _search(
+    x: Floats,
+    y: Floats,
+    start: Floats,
+    enough: Floats,
+    starts: int,
+    slopes: Floats | None = None,
+    patient: bool = False,
+) -> tuple[Floats, Floats]:
     """Reaches and rises (P, 4) as a, b, la, lb near starts (P, 2) that come nearest to samples (P, n) from (0, 0) to
     the last, and how far off each is at most, (P,). All problems take their steps together; every ``starts`` in a row
-    are one problem, and done when one of them is.
+    are one problem, and done when one of them is. ``slopes`` (P, 2) are kept where they are numbers.
     """
     change = y[:, -1:]
+    slopes = np.full((len(x), 2), np.nan) if slopes is None else slopes
+    bound = np.isfinite(slopes)
     p = np.concatenate([start, np.zeros((len(start), 2))], axis=1)
     u = _parameters(x, p, x, 8)
-    p[:, 2:] = _rises(u, y, change)
+    p[:, 2:] = np.where(bound, np.nan_to_num(slopes) * p[:, :2], _rises(u, y, change))
     error = _values(u, p[:, 2:3], p[:, 3:], change) - y
     cost = (error**2).sum(axis=1)
     damping = np.full(len(p), 1e-3)
@@ -242,7 +262,7 @@ def _search(x: Floats, y: Floats, start: Floats, enough: Floats, starts: int) ->
         busy = (worst > 0.5 * enough) & (idle < MOST_IDLE)
         solved = (worst <= 0.9 * enough).reshape(-1, starts).any(axis=1)
         busy &= ~np.repeat(solved, starts)
-        if turn >= PATIENCE:
+        if turn >= PATIENCE and not patient:
             # What is far off by now will not arrive.
             busy &= worst < HOPELESS * enough
         live = np.flatnonzero(busy)
@@ -250,12 +270,18 @@ def _search(x: Floats, y: Floats, start: Floats, enough: Floats, starts: int) ->
             break
         q, v, e = p[live], u[live], error[live]
         jacobian = _derivatives(v, q, change[live])
+        held = bound[live][:, None, :]
+        if held.any():
+            # Where a slope is kept the rise goes with its reach.
+            jacobian[:, :, :2] += np.where(held, np.nan_to_num(slopes[live])[:, None, :] * jacobian[:, :, 2:], 0.0)
+            jacobian[:, :, 2:] = np.where(held, 0.0, jacobian[:, :, 2:])
         normal = np.swapaxes(jacobian, 1, 2) @ jacobian
         slope = (jacobian * e[:, :, None]).sum(axis=1)
         diagonal = np.einsum("pii->pi", normal)
         normal = normal + np.einsum("pi,ij->pij", damping[live, None] * (diagonal + 1e-9) + 1e-12, np.eye(4))
         made = q - np.linalg.solve(normal, slope[:, :, None])[:, :, 0]
         made[:, :2] = np.clip(made[:, :2], LEAST_REACH, MOST_REACH)
+        made[:, 2:] = np.where(bound[live], np.nan_to_num(slopes[live]) * made[:, :2], made[:, 2:])
         w = _parameters(x[live], made, v, 3)
         new = _values(w, made[:, 2:3], made[:, 3:], change[live]) - y[live]
         now = (new**2).sum(axis=1)

@@ -66,7 +66,7 @@ def saved(scene: Scene, name: str, keys: tuple[KeyRef, ...], rest: Rest, sizes: 
     """
     if not keys:
         raise Refusal("Select keys, or layers that move: that motion is what is saved.")
-    clip = copied(scene, keys)
+    clip = copied(scene, keys, lasting=False)
     wanted: dict[tuple[str, str], set[int]] = {}
     for ref in keys:
         wanted.setdefault((ref.layer, ref.property), set()).add(ref.time)

@@ -112,11 +112,11 @@ class Scene(Frozen):
         return self.rate.time_of(self.frames)
 
     @cached_property
-    def _by_id(self) -> dict[str, Layer]:
+    def by_id(self) -> dict[str, Layer]:
         return {layer.id: layer for layer in self.layers}
 
     def layer(self, layer_id: str) -> Layer:
-        found = self._by_id.get(layer_id)
+        found = self.by_id.get(layer_id)
         if found is None:
             raise unknown("layer", layer_id)
         return found
@@ -142,7 +142,7 @@ class Scene(Frozen):
         """Who carries a layer, the nearest first."""
         if layer.parent is None:
             return []
-        by_id = self._by_id
+        by_id = self.by_id
         out: list[Layer] = []
         while layer.parent is not None:
             layer = by_id[layer.parent]

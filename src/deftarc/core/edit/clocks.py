@@ -19,7 +19,7 @@ from deftarc.core.document.keys import BlendKey, NumberKey, PathKey
 from deftarc.core.document.track import AnyTrack, BlendTrack, NumberTrack, PathTrack
 from deftarc.core.edit.base import Note
 from deftarc.core.edit.spans import SpanEdit
-from deftarc.core.evaluate.clocks import clocks_of, inner_times, own_clock
+from deftarc.core.evaluate.clocks import clocks_of, inner_times, lane_clocks, own_clock
 
 
 class GiveClock(SpanEdit):
@@ -51,7 +51,9 @@ class GiveClock(SpanEdit):
 
 
 class FreezeClock(SpanEdit):
-    """Clocks held still for a while from a moment on; what they tell later comes so much later."""
+    """Clocks held still for a while from a moment on; what they tell later comes so much later. Both are the scene's
+    time: a clock within another one is held where that shows it, for as long as is seen.
+    """
 
     kind: Literal["freeze_clock"] = "freeze_clock"
     time: Moment
@@ -60,13 +62,16 @@ class FreezeClock(SpanEdit):
     def on_layer(self, scene: Scene, layer: Layer) -> Layer:
         if not own_clock(layer):
             layer = GiveClock(scene=scene.id, layers=(layer.id,)).on_layer(scene, layer)
-        track = set_key(layer.number("clock"), self.time)
-        k = track.key_times.index(self.time)
+        above = lane_clocks(scene, layer, "clock")
+        here, later_on = inner_times(above, np.array([self.time, self.time + self.length], np.float64)).tolist()
+        time, length = round(here), round(abs(later_on - here)) or self.length
+        track = set_key(layer.number("clock"), time)
+        k = track.key_times.index(time)
         still = track.keys[k]
-        later = [key.changed(time=key.time + self.length) for key in track.keys[k + 1 :]]
+        later = [key.changed(time=key.time + length) for key in track.keys[k + 1 :]]
         if later and later[-1].time > limits.FURTHEST:
             raise Refusal(f"A key lies at most {limits.MAX_TIME_SECONDS // 3600} hours from the scene's start.")
-        again = still.changed(time=self.time + self.length, arriving=None, joint="corner", id=None)
+        again = still.changed(time=time + length, arriving=None, joint="corner", id=None)
         held = still.changed(leaving=None, hold=True, steps=None, joint="corner")
         return layer.with_track("clock", track.changed(keys=(*track.keys[:k], held, again, *later)))
 

@@ -1,13 +1,13 @@
 """Copies in a row, or round a point: each turned, moved and later than the one before."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
 
 from deftarc.core.arrange.clocked import View
-from deftarc.core.arrange.family import carried_along, through_change
+from deftarc.core.arrange.family import carried_along, members, through_change
 from deftarc.core.base.arrays import Floats
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.matrices import apply as through
@@ -64,17 +64,22 @@ class CopiesOf(LayersEdit):
         scene = project.scene(self.scene)
         roots = self._roots(scene)
         about = self._about(scene, scene.layer(roots[0]))
-        chosen = tuple(dict.fromkeys(self.layers))
+        # What a layer carries comes along with it.
+        carried = [each.id for name in roots for each in members(scene, name)]
+        chosen = tuple(dict.fromkeys((*self.layers, *carried)))
+        #: Each that is copied, and its copies in their order.
+        rows: dict[str, list[str]] = {}
         whole = DuplicateLayers(scene=self.scene, layers=chosen).with_members(project)
         room_for(scene, (self.often - 1) * len(whole))
         for k in at_work(range(1, self.often)):
-            # Each from the one before, so that they lie in the list in their order.
+            # Each from the one before.
             copy = DuplicateLayers(scene=self.scene, layers=chosen, linked=self.linked)
             project, fresh = copy.copied(project)
+            rows = {fresh[name]: [*rows.get(name, [name]), fresh[name]] for name in fresh}
             chosen, roots = tuple(fresh[each] for each in chosen), [fresh[each] for each in roots]
             step = self._place(about, k) @ np.linalg.inv(self._place(about, k - 1))
             project = self._out_of_step(project.with_scene(self._stepped(project, roots, step, fresh)), fresh)
-        return project
+        return project.with_scene(_in_order(project.scene(self.scene), rows.values()))
 
     @property
     def goes_round(self) -> bool:
@@ -121,6 +126,16 @@ class CopiesOf(LayersEdit):
 
     def label(self, project: Project) -> str:
         return f"{self.often} of {self.names(project)}"
+
+
+def _in_order(scene: Scene, rows: Iterable[list[str]]) -> Scene:
+    """A scene with layers and their copies, which lie above them, in the list as one reads: the first on top."""
+    places = {layer.id: n for n, layer in enumerate(scene.layers)}
+    layers = list(scene.layers)
+    for row in rows:
+        for name, place in zip(row, sorted(places[each] for each in row), strict=True):
+            layers[place] = scene.layer(name)
+    return scene.changed(layers=tuple(layers))
 
 
 def _begun_later(layer: Layer, by: int) -> Layer:

@@ -6,7 +6,7 @@ from typing import ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from deftarc.core.arrange.family import members, with_parent
+from deftarc.core.arrange.family import carried_along, members, with_parent
 from deftarc.core.arrange.placed import KEYED_ANEW
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.matrices import apply
@@ -75,6 +75,9 @@ class GroupLayers(LayersEdit):
         chosen = self.found(project)
         inner = {each.id for layer in chosen if layer.group for each in members(scene, layer.id)}
         chosen = [layer for layer in chosen if layer.id not in inner]
+        # Who is carried by another of them stays so: only those that lead come into the hand of the group.
+        carried = carried_along(scene, {layer.id for layer in chosen})
+        chosen = [layer for layer in chosen if layer.id not in carried]
         spots = [
             apply(carried_by(scene, layer, self.time), np.array([pose(layer, self.time, ("position",))["position"]]))[0]
             for layer in chosen
@@ -161,8 +164,12 @@ class OrderLayers(LayersEdit):
         if self.regroup:
             if self.group is not None and not scene.layer(self.group).group:
                 raise Refusal(f"{scene.layer(self.group).name} is no group.")
+            carried = carried_along(scene, set(self.layers))
             for layer_id in dict.fromkeys(self.layers):
                 layer = scene.layer(layer_id)
+                if layer_id in carried or any(each.id == self.group for each in scene.ancestors(layer)):
+                    # It goes with who carries it, or is in the group by that already.
+                    continue
                 held = layer.parent is not None and scene.layer(layer.parent).group
                 if layer.id != self.group and (held or self.group is not None):
                     scene = scene.with_layer(with_parent(scene, layer, self.group, self.time))

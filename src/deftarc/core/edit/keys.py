@@ -1,4 +1,4 @@
-"""Edits of keys: set, delete, clear, turn back."""
+"""Edits of keys: set, clear, turn back."""
 
 from collections.abc import Mapping
 from itertools import groupby
@@ -11,7 +11,7 @@ from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import Identity, Moment
 from deftarc.core.base.working import at_work
-from deftarc.core.changes.keys import KeyRef, change_value, cleared, delete_keys, set_key
+from deftarc.core.changes.keys import KeyRef, change_value, cleared, set_key
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.properties import PROPERTIES, property_named
 from deftarc.core.document.staggered import Lane as Lane
@@ -101,9 +101,20 @@ class KeysEdit(EditBase):
         return lane_names(project, self.scene, self.keys)
 
 
+#: What is keyed of a layer of which nothing moves yet.
+AT_FIRST = ("position", "position_x", "position_y", "rotation", "scale", "opacity")
+
+
+def at_work_on(layer: Layer) -> tuple[str, ...]:
+    """The properties of a layer that move or were changed without a key; where there are none, those that mostly do."""
+    loose = {name for name, track in layer.tracks.items() if track.loose is not None}
+    names = tuple(name for name in layer.properties if name in loose or (name in layer.keyed and name != "clock"))
+    return names or tuple(name for name in layer.transform if name in AT_FIRST)
+
+
 class SetKeys(EditBase):
-    """Keys at a time with what shows there: on some properties, or on all that make up the transform, of some layers;
-    or on ``lanes``, a property of a layer each.
+    """Keys at a time with what shows there: on some properties of some layers, on what is ``moving`` or was changed of
+    them, or on all that make up the transform; and on ``lanes``, a property of a layer each.
     """
 
     at_playhead: ClassVar[bool] = True
@@ -112,6 +123,7 @@ class SetKeys(EditBase):
     layers: Annotated[tuple[Identity, ...], Field(max_length=limits.MAX_LAYERS)] = ()
     properties: tuple[str, ...] = ()
     lanes: Annotated[tuple[Lane, ...], Field(max_length=limits.MAX_KEYS_PER_LANE)] = ()
+    moving: bool = False
     time: Moment
     #: The time is the lanes' own, as they are drawn, and not the playhead's: it differs where a clock runs.
     own: bool = False
@@ -123,7 +135,7 @@ class SetKeys(EditBase):
             wanted.setdefault(lane.layer, []).append(lane.property)
         for layer_id in dict.fromkeys(self.layers):
             layer = scene.layer(layer_id)
-            names = list(self.properties or layer.transform)
+            names = list(self.properties or (at_work_on(layer) if self.moving else layer.transform))
             if len(self.layers) > 1:
                 names = [name for name in names if name in layer.properties]
             wanted.setdefault(layer_id, []).extend(names)
@@ -143,6 +155,8 @@ class SetKeys(EditBase):
     def label(self, project: Project) -> str:
         scene = project.scene(self.scene)
         names = self.properties or tuple(dict.fromkeys(lane.property for lane in self.lanes))
+        if self.moving:
+            names = tuple(dict.fromkeys(name for each in self._wanted(scene).values() for name in each))
         what = ", ".join(PROPERTIES[name].label for name in names[:3]) + (" …" if len(names) > 3 else "") or "all"
         layers = dict.fromkeys((*self.layers, *(lane.layer for lane in self.lanes)))
         return f"Key {what} of {quoted([scene.layer(x).name for x in layers])}"
@@ -155,19 +169,6 @@ class SetKeys(EditBase):
             for name in dict.fromkeys(names)
         ]
         return refs if len({ref.property for ref in refs}) == 1 else None
-
-
-class DeleteKeys(KeysEdit):
-    kind: Literal["delete_keys"] = "delete_keys"
-
-    def on_lane(self, scene: Scene, lane: LaneName, track: AnyTrack, times: list[int]) -> AnyTrack:
-        return delete_keys(track, set(times))
-
-    def label(self, project: Project) -> str:
-        return f"Delete {self.of_what(project)}"
-
-    def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
-        return []
 
 
 class ClearLoose(EditBase):
@@ -240,7 +241,7 @@ class WorkBackwards(EditBase):
         scene = project.scene(self.scene)
         for layer_id in at_work(dict.fromkeys(self.layers)):
             layer = scene.layer(layer_id)
-            names = self.properties or layer.transform
+            names = self.properties or at_work_on(layer)
             for name in names:
                 if property_named(name).id not in layer.properties:
                     continue

@@ -32,10 +32,6 @@ class LandingsEdit(EditBase):
         """What is laid, as a refusal calls it."""
         return "this"
 
-    def mended(self, missed: Sequence[str]) -> tuple[str, EditBase] | None:
-        """An edit that would lay what was missed, and its words."""
-        return None
-
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
         landings, missed = self.landings(scene)
@@ -51,9 +47,7 @@ class LandingsEdit(EditBase):
         landings, missed = self.landings(scene)
         out = []
         if missed:
-            words = f"{self.not_laid}: {'; '.join(missed[:3])}{' …' if len(missed) > 3 else ''}."
-            offer = self.mended(missed)
-            out.append(Note(words, *offer) if offer is not None else Note(words))
+            out.append(Note(f"{self.not_laid}: {'; '.join(missed[:3])}{' …' if len(missed) > 3 else ''}."))
         if past := outside(scene, landings):
             out.append(Note(f"{past} key{'s lie' if past > 1 else ' lies'} outside the scene’s time."))
         return out

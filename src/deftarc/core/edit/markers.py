@@ -16,6 +16,7 @@ from deftarc.core.document.tags import Tag
 from deftarc.core.edit.base import EditBase, Note
 from deftarc.core.edit.keys import KeysEdit, by_lane
 from deftarc.core.edit.move_keys import checked_time
+from deftarc.core.evaluate.clocks import inner_time, lane_clocks
 
 MarkerName = Annotated[str, StringConstraints(strip_whitespace=True, max_length=limits.MAX_NAME)]
 
@@ -99,17 +100,23 @@ class MarkTempo(EditBase):
     tempo: Annotated[float, Field(ge=1, le=1_000)]
     beats: Annotated[int, Field(ge=1, le=64)] = 4
     every: Literal["beat", "bar"] = "beat"
+    #: How many are set; None are as many as come before the end.
+    count: Annotated[int, Field(ge=1, le=limits.MAX_MARKERS)] | None = None
     #: What the ids of its markers begin with.
     id: Annotated[str, StringConstraints(pattern=r"^[a-z0-9]{1,16}$")] = Field(default_factory=new_id)
 
     def row(self, scene: Scene) -> list[Marker]:
         end = (scene.play_range or (0, scene.length))[1] if self.end is None else self.end
         beat = 60 * FLICKS / self.tempo
-        count = int((end - self.start - 1) // beat) + 1 if end > self.start else 0
+        if self.count is not None:
+            count = (self.count - 1) * (self.beats if self.every == "bar" else 1) + 1
+        else:
+            count = int((end - self.start - 1) // beat) + 1 if end > self.start else 0
         if count < 1:
             raise Refusal("There is no beat between these moments. Begin earlier, or choose a faster tempo.")
-        if count > limits.MAX_MARKERS:
-            raise Refusal(f"That would be {count:,} markers; there are at most {limits.MAX_MARKERS:,}.")
+        set_ = -(-count // self.beats) if self.every == "bar" else count
+        if set_ > limits.MAX_MARKERS:
+            raise Refusal(f"That would be {set_:,} markers; there are at most {limits.MAX_MARKERS:,}.")
         out = []
         for n in range(count):
             first = n % self.beats == 0
@@ -197,7 +204,9 @@ class KeysToMarkers(KeysEdit):
 
     def moves(self, scene: Scene, layer: Layer, name: str, times: Sequence[int]) -> dict[int, int]:
         """Where keys of a lane go, {old time: new time}."""
-        marked = marker_times(scene, layer)
+        # Where a clock tells the lane's time, a key stands at what that tells at the marker: it shows there.
+        clocks = lane_clocks(scene, layer, name)
+        marked = [inner_time(clocks, time) for time in marker_times(scene, layer)]
         if not marked:
             return {}
         staying = set(layer.track(name).key_times) - set(times)
@@ -232,12 +241,16 @@ class KeysToMarkers(KeysEdit):
 
     def notes(self, before: Project, after: Project) -> Sequence[Note]:
         scene = before.scene(self.scene)
-        stayed = sum(
-            to == ref.time and to not in marker_times(scene, scene.layer(ref.layer)) for ref, to in self._ways(before)
-        )
+        stayed = sum(to == ref.time and not self._marked(scene, ref) for ref, to in self._ways(before))
         if not stayed:
             return ()
         return (Note(f"{stayed} key{'s' if stayed > 1 else ''} stayed: another one is nearer to the marker."),)
+
+    @staticmethod
+    def _marked(scene: Scene, ref: KeyRef) -> bool:
+        layer = scene.layer(ref.layer)
+        clocks = lane_clocks(scene, layer, ref.property)
+        return any(inner_time(clocks, time) == ref.time for time in marker_times(scene, layer))
 
     def _ways(self, project: Project) -> Iterator[tuple[KeyRef, int]]:
         scene = project.scene(self.scene)

@@ -18,13 +18,15 @@ from deftarc.core.changes.pieces import (
     moved_to,
     played,
 )
+from deftarc.core.changes.rebuild import from_key_to_key
 from deftarc.core.changes.retime import span_of
 from deftarc.core.changes.shapes_of_ways import shapes_laid, shapes_taken
+from deftarc.core.curves.beyond import Beyond
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.clip import Clip, CopiedLane
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import AnyTrack
-from deftarc.core.edit.base import EditBase, quoted
+from deftarc.core.edit.base import EditBase, Note, quoted
 from deftarc.core.edit.keys import KeyRefs, by_lane, lane_names
 from deftarc.core.edit.landings import LandingsEdit
 
@@ -50,8 +52,6 @@ class PasteHow(Frozen):
     onto: Literal["mix", "replace"] = "mix"
     #: Times as they were copied; or made to fill each layer's span, or the play range.
     fit: Literal["keep", "span", "range"] = "keep"
-    #: Numbers go onto a property of another unit as they are shown: 40 ° becomes 40 %.
-    as_numbers: bool = False
 
 
 class PasteKeys(LandingsEdit):
@@ -87,7 +87,7 @@ class PasteKeys(LandingsEdit):
         """What comes to lie where, and in words what does not fit."""
         out: list[Landing] = []
         missed: list[str] = []
-        for each in fitted_in(scene, self._pairs(scene), missed, self.onto_property, self.how.as_numbers):
+        for each in fitted_in(scene, self._pairs(scene), missed, self.onto_property):
             out.append(replace(each, track=self._turned(scene, each.layer, each.property, each.track)))
         return out, list(dict.fromkeys(missed))
 
@@ -95,7 +95,8 @@ class PasteKeys(LandingsEdit):
         """A copied lane as it is to lie on a property of a layer, at its times there."""
         how, low, high = self.how, self.clip.start, self.clip.end
         there = layer.track(name)
-        piece = like(piece, there, PROPERTIES[name])
+        sides = self._sides(piece)
+        piece = like(from_key_to_key(piece), there, PROPERTIES[name])
         if how.reversed:
             piece = backwards(piece, low, high)
         if how.relative:
@@ -111,19 +112,35 @@ class PasteKeys(LandingsEdit):
         between = how.gap or (frame if how.shared == "twice" else 0)
         long = (high - low) * how.often + between * (how.often - 1)
         if how.fit == "keep":
-            return at_times(piece, self.time - low)
+            return at_times(piece.changed(**sides), self.time - low)
         span = span_of(layer, scene.length) if how.fit == "span" else scene.play_range or (0, scene.length)
         last = span[1] - frame
-        return fitted(piece, low, low + long, (span[0], max(last, span[0] + frame)))
+        return fitted(piece.changed(**sides), low, low + long, (span[0], max(last, span[0] + frame)))
+
+    def _sides(self, piece: AnyTrack) -> dict[str, Beyond | None]:
+        """What goes on before and after the keys as they are pasted: of turns that are counted, nothing does."""
+        if self.how.often > 1:
+            return {"before": None, "after": None}
+        # A value that is rested at is of that property alone, and where it was.
+        other = self.onto_property is not None or self.how.mirrored or self.how.relative or len(piece.keys) < 2
+        sides = [None if told is not None and (other and told.value) else told for told in (piece.before, piece.after)]
+        if self.how.reversed:
+            # Which of the keys are played again is told by their times, and these are others now.
+            sides = [told and told.changed(part=None) for told in reversed(sides)]
+        return {"before": sides[0], "after": sides[1]}
 
     @property
     def makes_room(self) -> bool:
         return self.how.onto == "replace"
 
-    def mended(self, missed: Sequence[str]) -> tuple[str, EditBase] | None:
-        if self.how.as_numbers or not any(" is in " in words for words in missed):
-            return None
-        return "Paste the numbers as they are", self.changed(how=self.how.changed(as_numbers=True))
+    def notes(self, before: Project, after: Project) -> Sequence[Note]:
+        notes = list(super().notes(before, after))
+        to = PROPERTIES[self.onto_property] if self.onto_property else None
+        units = {PROPERTIES[lane.property].unit for lane in self.clip.lanes} if to is not None else set()
+        for unit in sorted(units - {to.unit if to is not None else ""}):
+            assert to is not None
+            notes.append(Note(f"The numbers stay as they are shown: 40 {unit} became 40 {to.unit}".strip() + "."))
+        return notes
 
     def label(self, project: Project) -> str:
         number = "a key" if self.clip.count == 1 else f"{self.clip.count} keys"

@@ -39,7 +39,7 @@ def bound(off: float) -> str:
     if off <= 0:
         return "0"
     step = 10.0 ** (np.floor(np.log10(off)) - 1)
-    return f"{np.ceil(off / step * (1 - 1e-9)) * step:.2g}".rstrip(".")
+    return f"{float(f'{np.ceil(off / step * (1 - 1e-9)) * step:.2g}'):.12g}"
 
 
 def _told(facts: Property, before: int, after: int, off: float, what: str) -> Note:

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Colour, Identity, Moment, Number
-from deftarc.core.base.time import FLICKS
+from deftarc.core.base.time import FLICKS, FrameRate
 from deftarc.core.changes.ease import ease_segments
 from deftarc.core.document import Project
 from deftarc.core.document.artwork import Bars
@@ -52,7 +52,8 @@ class ThereAndBack(LayersEdit):
             layer = scene.layer(found.id)
             if facts.id not in layer.properties:
                 raise Refusal(f"{layer.name} has no {facts.label}.")
-            scene = scene.with_layer(layer.with_track(facts.id, self._swung(layer.track(facts.id))))
+            swung = self._swung(layer.track(facts.id), scene.rate)
+            scene = scene.with_layer(layer.with_track(facts.id, swung))
         return project.with_scene(scene)
 
     def how_far(self) -> float:
@@ -60,8 +61,12 @@ class ThereAndBack(LayersEdit):
         facts = property_named(self.property)
         return self.far if self.far is not None else (-50.0 if facts.unit == "%" else 40.0) / facts.factor
 
-    def _swung(self, track: AnyTrack) -> AnyTrack:
-        times = [self.time + n * self.length for n in range(2 * self.often + 1)]
+    def _swung(self, track: AnyTrack, rate: FrameRate) -> AnyTrack:
+        # Each turning point on the frame nearest to it, and no two on one: a way of a frame at least.
+        frames = [rate.nearest(n * self.length) for n in range(2 * self.often + 1)]
+        if self.length < rate.flicks:
+            frames = list(range(2 * self.often + 1))
+        times = [self.time + rate.time_of(frame) for frame in frames]
         here = track.at(self.time)
         if isinstance(track, ColourTrack):
             ends = (here, (*parse_colour(self.colour)[:3], here[3] or 1.0))

@@ -104,7 +104,7 @@ def moment_gap(
     moves = any(each.moving or "scene" in each.artwork.traits for each in inner.layers)
     if not moves:
         return None, False
-    above = clocks_above({each.id: each for each in scene.layers}, layer)
+    above = clocks_above(scene.by_id, layer)
     told = moments_of(layer, inner, np.array([start, end - 1, end], np.float64), above)
     one, last, other = (int(told.times[row]) for row in told.rows)
     off = (other - one) / inner.rate.flicks

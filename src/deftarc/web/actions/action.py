@@ -45,9 +45,10 @@ SECTIONS: dict[str, tuple[str, ...]] = {
 
 @dataclass(frozen=True)
 class Action:
-    """``strokes`` are keys as a browser names them, small letters, with ``Ctrl+`` and ``Shift+`` before them; the first
-    is the one that is told. ``off`` are its words while what it switches is on. ``menus`` are pairs of a menu and a
-    section of it. One that stands only in menus of what is pointed at is ``pointed`` and not found by typing.
+    """``strokes`` are keys as a browser names them, small letters, with ``Ctrl+``, ``Alt+`` and ``Shift+`` before them;
+    the first is the one that is shown. ``off`` are its words while what it switches is on. ``menus`` are pairs of a
+    menu and a section of it. One that stands only in menus of what is pointed at is ``pointed`` and not found
+    by typing.
     """
 
     id: str

@@ -7,13 +7,14 @@ PROPERTY, BEAD, SEGMENT, SIDE = "property", "bead", "segment", "side"
 COPY = ((BEAD, "copy"), ("many", "copy"))
 MANY = ((BEAD, "many"), ("many", "many"))
 add(
-    Action("key-here", "Set a key here", G, ("+",), about="on what is open, else on all of its transform"),
+    Action("key-here", "Set a key here", G, ("+",),
+           about="on the outline whose points are edited; else on what moves, was changed or is open"),
     Action("key-all", "Set keys on all of its transform", G, (), (("layer", "motion"),)),
     Action("keying", "Keying changes", G, ("!",), off="Keying changes off"),
     Action("keys-here", "Select the keys at the playhead", G, ("k",)),
     Action("all-keys", "Select all keys of what is selected", G, ("Ctrl+a",)),
     Action("remove", "Delete", G, ("Delete", "Backspace"), (("layer", "gone"),),
-           about="the selected keys, else the selected points or layers"),
+           about="the selected keys, their motion kept as near as can be; else the selected points or layers"),
     Action("there-and-back", "There and back, some times…", G, (), ((PROPERTY, "motion"),), pointed=True),
     Action("backwards", "Keep this look as the end pose…", G, ("b",), (("layer", "motion"),)),
     Action("clear-motion", "Clear all motion, keep this look", G, (), (("layer", "motion"),)),
@@ -63,7 +64,9 @@ add(
     Action("settle", "Settle…", G, (), ((BEAD, "more"), (SEGMENT, "more"))),
     Action("bounce", "Bounce…", G, (), ((BEAD, "more"), (SEGMENT, "more"))),
     Action("reduce", "Fewer keys…", G, (), ((BEAD, "key"),)),
-    Action("delete-keys", "Delete these keys", G, (), ((BEAD, "key"),), pointed=True),
+    Action("delete-keys", "Delete these keys", G, (), ((BEAD, "key"),), pointed=True, beside="Delete"),
+    Action("remove-free", "Delete keys and let the curve go", G, ("Alt+Delete", "Alt+Backspace"), ((BEAD, "key"),),
+           about="those that stay keep the sides they have"),
     Action("keys-to-playhead", "Move to the playhead", G, (), ((BEAD, "key"),)),
     Action("type-key", "Type its time and value", G, (), ((BEAD, "key"),)),
     Action("release", "Release it from its point", G, (), ((BEAD, "key"),)),

@@ -23,7 +23,13 @@ def points_told(answering: Answering, chosen: Layer) -> None:
     name, time = outline_named(mask), answering.scene.rate.time_of(answering.frame)
     row = posed(answering.scene, chosen, time, (name,))[name]
     contours = [{"count": len(c.points), "closed": c.closed} for c in art.contours]
-    answering.head["points"] = {"layer": chosen.id, "mask": mask, "numbers": row, "contours": contours}
+    answering.head["points"] = {
+        "layer": chosen.id,
+        "mask": mask,
+        "property": name,
+        "numbers": row,
+        "contours": contours,
+    }
 
 
 def handles_now(answering: Answering, materials: Materials) -> dict[str, Any] | None:

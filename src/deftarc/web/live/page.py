@@ -57,7 +57,7 @@ from deftarc.web.panels.columns import Columns
 from deftarc.web.panels.drawings import drawing_key, drawing_told
 from deftarc.web.panels.list.events import spots_of_events
 from deftarc.web.panels.list.panel import ListPanel
-from deftarc.web.panels.path import MOST_PATHS, path_told, trail_told
+from deftarc.web.panels.path import MOST_PATHS, moves_without_path, path_told, trail_told
 
 #: How much of what is measured last counts in what is expected next.
 SMOOTH = 0.2
@@ -356,7 +356,8 @@ class Looking:
                  "link": layer.scale_link, "kind": layer.artwork.kind, "parent": layer.parent, "group": layer.group,
                  "reference": layer.reference, "tag": layer.tag, "shared": layer.link is not None,
                  "hands": layer.hands_opacity, "start": layer.start, "as_one": layer.as_one, "smears": layer.smears,
-                 "apart": layer.axes_split, "follows": list(layer.links), "answers": list(layer.reactions),
+                 "apart": layer.axes_split, "follows": list(layer.links), "keyed": list(layer.keyed),
+                 "answers": list(layer.reactions),
                  "stretches": layer.stretches,
                  "later": layer.later and [layer.later.position, layer.later.rotation, layer.later.scale],
                  "traits": sorted(layer.artwork.traits), "shows": getattr(layer.artwork, "scene", None),
@@ -426,7 +427,7 @@ class Looking:
         for name in dict.fromkeys(look.layers[:MOST_PATHS]):
             layer = by_id.get(name)
             track = layer.tracks.get("position") if layer is not None else None
-            if layer is None or (track is None and "position" not in layer.links):
+            if layer is None or (track is None and not moves_without_path(layer)):
                 continue
             before = kept.get(name)
             # Nobody points at a key while the hand holds something.
@@ -434,7 +435,7 @@ class Looking:
             as_told = f"{look.unit} {scene.rate.flicks} {words}"
             same = before is not None and before[0] is track and before[1] == as_told
             path = before[2] if same and before is not None else path_told(scene, layer, look.unit, words)
-            if path is None and "position" in layer.links:
+            if path is None and moves_without_path(layer):
                 path = trail_told(layer)
             self.paths_kept[name] = (track, as_told, path)
             if path is None:

@@ -70,11 +70,12 @@ class Columns:
 
     def of_path(self, evaluator: Evaluator, scene: Scene, layer: Layer, times: Any) -> list[str]:
         """The names of another layer's columns: where its path lies, and what carries it."""
-        spots = evaluator.values(scene, layer.id, times)["position"]
+        values = evaluator.values(scene, layer.id, times)
+        axes = (values["position_x"], values["position_y"]) if layer.axes_split else (values["position"],)
         carried = evaluator.carried(scene, layer, times)
         matrix = np.eye(3)[None] if carried is None else carried
         names = f"spot {layer.id}", f"carried {layer.id}"
-        self._keep(names[0], (spots,), lambda: spots)
+        self._keep(names[0], axes, lambda: np.concatenate(np.broadcast_arrays(*axes), axis=1))
         self._keep(names[1], (carried,), lambda: six(matrix))
         return [*names, *self._beside_of(evaluator, scene, layer, times, f"beside {layer.id}")]
 

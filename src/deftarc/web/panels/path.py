@@ -65,8 +65,14 @@ def path_told(scene: Scene, layer: Layer, unit: str, words: bool = True) -> dict
     }  # fmt: skip
 
 
+def moves_without_path(layer: Layer) -> bool:
+    """Whether a position moves along no path of its own: it follows something, or its axes go each for itself."""
+    axes = ("position_x", "position_y") if layer.axes_split else ()
+    return "position" in layer.links or any(name in layer.links or layer.track(name).keys for name in axes)
+
+
 def trail_told(layer: Layer) -> dict[str, Any]:
-    """What stands for a path where a position has none of its own and follows something: its way as it comes to be."""
+    """What stands for a path where a position moves along none of its own: its way as it comes to be."""
     return {
         "layer": layer.id, "points": [], "rests": [], "keys": [], "joints": [], "floats": [], "still": [],
         "closed": False, "trail": True,

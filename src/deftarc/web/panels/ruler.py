@@ -2,7 +2,8 @@
 
 from typing import Any, ClassVar
 
-from deftarc.core.document import Layer, Scene
+from deftarc.core.document import Scene
+from deftarc.core.evaluate.clocks import clocks_of, key_frames
 from deftarc.web.context import fragment
 from deftarc.web.panels.axis import TimeAxis, ticks
 from deftarc.web.panels.panel import PANELS, Panel, Part, Showing
@@ -13,7 +14,7 @@ class RulerPanel(Panel):
     id: ClassVar[str] = "ruler"
 
     def __init__(self) -> None:
-        self.stops_kept: dict[str, tuple[Layer, list[int]]] = {}
+        self.stops_kept: dict[str, tuple[tuple[Any, ...], list[int]]] = {}
         self.ruler: tuple[Any, ...] | None = None
 
     def forget(self) -> None:
@@ -26,17 +27,18 @@ class RulerPanel(Panel):
 
     def _stops(self, scene: Scene, selected: tuple[str, ...]) -> list[int]:
         """The frames of keys that stepping goes through: those of what is selected, else of all."""
-        times: set[int] = set()
+        frames: set[int] = set()
         chosen = set(selected)
         for layer in scene.layers:
             if chosen and layer.id not in chosen:
                 continue
+            clocks = clocks_of(scene, layer)
+            now = (layer, clocks, scene.rate, scene.frames)
             kept = self.stops_kept.get(layer.id)
-            if kept is None or kept[0] is not layer:
-                every = {time for track in layer.tracks.values() for time in track.key_times}
-                kept = self.stops_kept[layer.id] = (layer, sorted(every))
-            times.update(kept[1])
-        return sorted({scene.rate.nearest(time) for time in times})
+            if kept is None or kept[0][0] is not layer or kept[0][1:] != now[1:]:
+                kept = self.stops_kept[layer.id] = (now, key_frames(scene, layer))
+            frames.update(kept[1])
+        return sorted(frames)
 
     def _ruler(self, fragments: dict[str, str], scene: Scene, axis: TimeAxis, unit: str) -> None:
         now = (axis, scene.rate, scene.length, scene.play_range, unit)

@@ -10,9 +10,10 @@ from dataclasses import dataclass
 from typing import Any, ClassVar, Literal
 
 from deftarc.core.base.time import FrameRate
+from deftarc.core.changes.landing import takers
 from deftarc.core.document import Scene
 from deftarc.core.document.eases import EASES
-from deftarc.core.document.properties import PROPERTIES, property_named
+from deftarc.core.document.properties import PROPERTIES, Property, property_named
 from deftarc.core.edit import EditBase
 from deftarc.core.edit.copies import CopiesOf
 from deftarc.core.edit.draw_on import DrawOn
@@ -98,24 +99,20 @@ def _pasted(edit: PasteKeys, scene: Scene) -> Trial:
 
 
 def _onto(edit: PasteKeys, scene: Scene) -> list[Choice]:
-    """Of one copied lane: the properties of the first layer that could take it."""
+    """Of one copied lane: the properties of the first layer that take it."""
     names = {lane.property for lane in edit.clip.lanes}
     if len(names) != 1:
         return []
     own = PROPERTIES[next(iter(names))]
-    layer = scene.layer(edit.layers[0])
-    likes = [
-        PROPERTIES[name] for name in layer.properties if PROPERTIES[name].kind == own.kind and name != own.id
-    ]  # fmt: skip
+    likes = takers(scene.layer(edit.layers[0]), edit.clip.lanes)
     if not likes:
         return []
-    options = (("", f"on {own.label}"), *((facts.id, f"on {facts.label}") for facts in likes))
-    out = [Choice("onto_property", "onto", "The property that takes it", "one", edit.onto_property or "", options)]
-    to = PROPERTIES[edit.onto_property] if edit.onto_property else own
-    if to.unit != own.unit:
-        title = f"40 {own.unit} become 40 {to.unit}"
-        out.append(_switch("how.as_numbers", "numbers as they are", title, edit.how.as_numbers))
-    return out
+    options = (("", f"on {own.label}"), *((facts.id, f"on {facts.label}{_in_unit(own, facts)}") for facts in likes))
+    return [Choice("onto_property", "onto", "The property that takes it", "one", edit.onto_property or "", options)]
+
+
+def _in_unit(own: Property, facts: Property) -> str:
+    return "" if own.unit == facts.unit else f", 40 {own.unit} as 40 {facts.unit}".replace("  ", " ").rstrip()
 
 
 ORDERS = (

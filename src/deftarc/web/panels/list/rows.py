@@ -28,9 +28,10 @@ class Spot:
 
 
 def lanes_of(layer: Layer, opened: frozenset[str]) -> tuple[str, ...]:
-    """The lanes a layer has in the list: what is keyed or follows something, and what was opened."""
+    """The lanes a layer has in the list: what is keyed or follows something, what was opened, axes that were split."""
     moving = layer.moving
-    return tuple(name for name in layer.properties if name in opened or name in moving) if opened else moving
+    also = opened | {"position_x", "position_y"} if layer.axes_split else opened
+    return tuple(name for name in layer.properties if name in also or name in moving) if also else moving
 
 
 def _matches(layer: Layer, names: tuple[str, ...], text: str) -> tuple[bool, tuple[str, ...]]:

@@ -61,9 +61,10 @@ export function menuOf(menu, at) {
 const owners = new Map([...told.values()].flatMap((action) => action.strokes.map((stroke) => [stroke, action.id])));
 const BY_CODE = { Comma: ",", Period: ".", Digit0: "0" };
 
-// Which action a stroke means; null where it means none. Held with Shift, some keys mean another.
+// Which action a stroke means; null where it means none. Held with Shift or Alt, some keys mean another.
 export function actionOf(event) {
   const name = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+  if (event.altKey && owners.has(`Alt+${name}`)) return owners.get(`Alt+${name}`);
   const control = event.ctrlKey || event.metaKey ? "Ctrl+" : "";
   const plain = owners.get(`${control}${name}`) || null;
   if (!event.shiftKey) return plain;

@@ -7,6 +7,7 @@ import { typedNumber } from "./numbers.js";
 import { state } from "./state.js";
 import { areaX, timeAtX } from "./time.js";
 import { marked } from "./marked.js";
+import { oneWith } from "./withdata.js";
 
 const area = document.getElementById("time-area");
 const figures = document.getElementById("figures");
@@ -44,7 +45,7 @@ async function choose(side, how) {
   else say(`“${text.slice(0, 30)}” is no value to rest at.`);
 }
 
-const sideOf = (name) => figures.querySelector(`[data-beyond="${name}"]`)?.value;
+const sideOf = (name) => oneWith(figures, "[data-beyond]", { beyond: name })?.value;
 function typeCount(side, how, text) {
   const told = text.trim().replace(/^[×x]/, "");
   if (!told || /^(∞|for ever|forever)$/.test(told)) {

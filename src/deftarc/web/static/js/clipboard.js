@@ -3,7 +3,7 @@ import { does } from "./actions.js";
 import { http } from "./http.js";
 import { commit, waitFor } from "./link.js";
 import { ask, hint, say } from "./notice.js";
-import { state, timeNow } from "./state.js";
+import { pointedLane, state, timeNow } from "./state.js";
 import { tryInPlace } from "./trial.js";
 import { marked } from "./marked.js";
 
@@ -31,7 +31,10 @@ async function copyKeys(cut = false) {
   }
   // Where the browser keeps its clipboard to itself, its windows still share what is copied here.
   localStorage.setItem(KEPT, JSON.stringify({ text: answer.text, only }));
-  if (cut) await commit(() => state.keys.length && { kind: "delete_keys", scene: state.scene.id, keys: state.keys });
+  if (cut)
+    await commit(
+      () => state.keys.length && { kind: "delete_keys", scene: state.scene.id, keys: state.keys, keep_shape: false },
+    );
   hint(
     marked`<b>${amount(answer.count)} ${cut ? "cut" : "copied"}</b> · go to a time, select what takes ${answer.count === 1 ? "it" : "them"} · <kbd>Ctrl V</kbd> paste · <kbd>U</kbd> paste with choices`,
   );
@@ -64,18 +67,20 @@ async function textOf() {
 
 // The keys a text means, as the server reads it; null, and said why, where it means none.
 async function read(text) {
-  const property = state.focus?.property || null;
-  const { ok, answer } = await http(path("/clip"), { method: "POST", json: { text, property } });
-  if (ok) return answer.clip;
+  const lane = pointedLane();
+  const json = { text, property: lane?.property || null, layer: lane?.layer || null };
+  const { ok, answer } = await http(path("/clip"), { method: "POST", json });
+  if (ok) return answer;
   say(answer.detail);
   return null;
 }
 
-function pasting(clip) {
+function pasting(clip, onto = null) {
   return {
     kind: /** @type {const} */ ("paste_keys"),
     scene: state.scene.id,
     clip,
+    onto_property: onto,
     layers: state.layers,
     time: timeNow(),
   };
@@ -88,14 +93,14 @@ async function withClip(text, use) {
   }
   const told = text ?? (await textOf());
   if (!told) return;
-  const clip = await waitFor(() => read(told));
-  if (clip) use(clip);
+  const answer = await waitFor(() => read(told));
+  if (answer) use(answer.clip, answer.onto);
 }
 
 export const pasteText = (text) => withClip(text, (clip) => commit(pasting(clip)));
 const pasteEasing = () =>
   withClip(null, (clip) => commit({ kind: "paste_eases", scene: state.scene.id, clip, keys: state.keys }));
-const pasteChoosing = () => withClip(null, (clip) => tryInPlace(pasting(clip)));
+const pasteChoosing = () => withClip(null, (clip, onto) => tryInPlace(pasting(clip, onto)));
 
 const some = () => state.keys.length > 0 || state.layers.length > 0;
 does("copy-keys", () => copyKeys(), { can: some, refused: "Select keys to copy, or a layer to copy all its keys." });

@@ -11,6 +11,7 @@ import { reduceKeys } from "./pathbar.js";
 import { askPair, focusOn, like, liked, state, timeNow } from "./state.js";
 import { fitTime } from "./time.js";
 import { marked } from "./marked.js";
+import { oneWith } from "./withdata.js";
 
 const row = document.getElementById("pair");
 const scene = () => state.scene.id;
@@ -94,7 +95,9 @@ function setCurve(change) {
 }
 
 async function typeSide(key, side, what) {
-  const field = document.querySelector(`#figures [data-side-${what}="${side}"]`);
+  const field = oneWith(document, `#figures [data-side-${what}]`, {
+    [what === "speed" ? "sideSpeed" : "sideReach"]: side,
+  });
   if (field) {
     field.focus();
     field.select();

@@ -5,6 +5,7 @@ import { giveRoom } from "./chrome.js";
 import { stepCurve } from "./curves.js";
 import { deleteScene, duplicateScene, newScene, sceneSettings } from "./dialogs.js";
 import { findAction } from "./findaction.js";
+import { undoAny } from "./hands.js";
 import { goThere, handInPath, select, selectTool, setKeying, toggleKeep, toggleLoop } from "./holding.js";
 import { keyHere, selectAtPlayhead } from "./keys.js";
 import { isolate } from "./rownames.js";
@@ -29,10 +30,12 @@ import { fit, fullSize } from "./view.js";
 
 const element = (id) => document.getElementById(id);
 
+const removeKeys = (keep_shape) =>
+  commit(() => state.keys.length && { kind: "delete_keys", scene: state.scene.id, keys: state.keys, keep_shape });
+
 function remove() {
   if (deleteMarks() || deletePathPoints()) return;
-  if (state.keys.length)
-    commit(() => state.keys.length && { kind: "delete_keys", scene: state.scene.id, keys: state.keys });
+  if (state.keys.length) removeKeys(true);
   else if (!deletePoints() && state.layers.length)
     commit({ kind: "delete_layers", scene: state.scene.id, layers: state.layers, time: timeNow() });
 }
@@ -147,7 +150,7 @@ const acts = {
   loop: [toggleLoop, { on: () => state.loop }],
   keying: [() => setKeying(!state.keying), { on: () => state.keying }],
   undo: [
-    () => step("undo", goThere),
+    () => undoAny() || step("undo", goThere),
     {
       always: true,
       can: () => Boolean(state.history.undo),
@@ -175,6 +178,14 @@ const acts = {
       can: () =>
         aLayer() || someKeys() || state.marks.length > 0 || state.points.length > 0 || state.pathPoints.length > 0,
       words: () => (state.layers.length > 1 && !someKeys() ? `Delete ${state.layers.length} layers` : "Delete"),
+    },
+  ],
+  "remove-free": [
+    () => removeKeys(false),
+    {
+      can: someKeys,
+      refused: "Select keys to delete.",
+      words: () => `Delete ${state.keys.length === 1 ? "it" : "them"} and let the curve go`,
     },
   ],
   duplicate: [() => duplicate(), { can: aLayer, refused: "Select a layer to duplicate." }],

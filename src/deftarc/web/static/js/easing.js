@@ -6,7 +6,8 @@ import { attempt, commit, look, putBack, waitFor } from "./link.js";
 import { ask, say } from "./notice.js";
 import { showMenu } from "./showmenu.js";
 import { mark } from "./renew.js";
-import { state, timeNow } from "./state.js";
+import { pointedLane, state, timeNow } from "./state.js";
+import { oneWith, unitOf } from "./withdata.js";
 
 const figures = document.getElementById("figures");
 const scene = () => state.scene.id;
@@ -120,7 +121,7 @@ export async function craft(kind, told = null) {
       return;
     }
   }
-  const lane = state.pair || state.focus;
+  const lane = pointedLane();
   if (!lane) {
     say(`Select two keys to ${kind} between, or right click a property to ${kind} at the playhead.`);
     return;
@@ -130,7 +131,7 @@ export async function craft(kind, told = null) {
 
 async function atPlayhead(kind, lane) {
   const word = kind === "settle" ? "Settle" : "Bounce";
-  const unit = document.querySelector(`#figures .well[data-property="${lane.property}"]`)?.dataset.unit ?? "";
+  const unit = unitOf(lane.property);
   const told = await ask({
     title: `${word} at the playhead`,
     about:
@@ -155,7 +156,7 @@ async function atPlayhead(kind, lane) {
 
 function whichWay(word) {
   return new Promise((done) => {
-    const box = figures.querySelector(`[data-craft=${word.toLowerCase()}]`)?.getBoundingClientRect() || {
+    const box = oneWith(figures, "[data-craft]", { craft: word.toLowerCase() })?.getBoundingClientRect() || {
       left: innerWidth / 2,
       top: innerHeight / 2,
     };
@@ -167,7 +168,7 @@ function whichWay(word) {
 }
 
 function typedAutomatic() {
-  const read = (name) => figures.querySelector(`[data-auto=${name}]`);
+  const read = (name) => oneWith(figures, "[data-auto]", { auto: name });
   const automatic = { free: read("free").checked };
   for (const name of ["tension", "continuity", "bias"]) {
     const n = typedNumber(read(name).value);

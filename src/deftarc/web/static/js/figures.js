@@ -9,6 +9,7 @@ import { frameOf, shownItem } from "./picking.js";
 import { focusOn, isInside, isLocked, keepOpen, like, liked, newId, sameKey, state, timeNow, unfold } from "./state.js";
 import { keyAll, keyHere } from "./keys.js";
 import { marked } from "./marked.js";
+import { oneWith } from "./withdata.js";
 
 const figures = document.getElementById("figures");
 let drag = null;
@@ -48,7 +49,7 @@ async function typed(input) {
   const before = input.dataset.before;
   input.dataset.before = input.value;
   if (!(await commit(edit(well, { told: input.value })))) {
-    const again = figures.querySelector(`[data-id="${input.dataset.id}"]`);
+    const again = oneWith(figures, "[data-id]", { id: input.dataset.id });
     // What was refused stands there again as it was typed, to be mended; where a lock refused it there is nothing to mend.
     if (again && state.layers.some(isLocked)) {
       again.value = again.dataset.before = before;
@@ -81,7 +82,7 @@ const artEdit = (change) => ({
   others: others(),
   change,
 });
-const isKeyed = (name) => figures.querySelector(`[data-row="${name}"]`)?.dataset.state !== "none";
+const isKeyed = (name) => oneWith(figures, "[data-row]", { row: name })?.dataset.state !== "none";
 
 /** @returns {import("../../../../../types/models").Edit} */
 function colourEdit(name, colour) {
@@ -93,7 +94,7 @@ function paintNone(button) {
   const name = button.dataset.paintNone;
   if (isKeyed(name) || state.keying) {
     // A keyed colour fades to nothing instead: transparent at this time.
-    const now = figures.querySelector(`[data-colour="${name}"]`).value;
+    const now = oneWith(figures, "[data-colour]", { colour: name }).value;
     commit(colourEdit(name, `${now}${button.getAttribute("aria-pressed") === "true" ? "ff" : "00"}`));
   } else if (button.getAttribute("aria-pressed") === "true") commit(artEdit({ [name]: "#22577a" }));
   else commit(artEdit({ [name]: "none" }));
@@ -264,9 +265,20 @@ function clicked(event) {
   else if (at("do")?.dataset.do === "let-go") commit({ kind: "clear_loose", scene: scene(), layers: state.layers });
 }
 
+// The lane of a number that is taken hold of is the one that is meant from now on.
+function pointAt(well) {
+  const [layer] = state.layers;
+  if (!well || well.dataset.follow || !layer) return;
+  const { property } = well.dataset;
+  if (state.focus?.layer === layer && state.focus.property === property) return;
+  focusOn({ layer, property });
+  look({ light: true });
+}
+
 export function wireFigures(openMenu) {
   figures.addEventListener("focusin", (event) => {
     if (event.target.matches(".well input")) event.target.select();
+    pointAt(event.target.closest(".well[data-property]"));
     if (event.target.matches("[data-parent]")) fillCarriers(event.target);
   });
   figures.addEventListener("focusout", (event) => {
@@ -280,6 +292,7 @@ export function wireFigures(openMenu) {
     if (!grip || event.button !== 0) return;
     event.preventDefault();
     const well = grip.closest(".well");
+    pointAt(well);
     drag = { well: { dataset: { ...well.dataset } }, by: 0, x: event.clientX, pointer: event.pointerId, edit: null };
     figures.setPointerCapture(event.pointerId);
   });
@@ -301,11 +314,18 @@ export function wireFigures(openMenu) {
     if (done.edit) commit(done.edit);
   });
   figures.addEventListener("click", clicked);
+  // A menu is asked for, not the number: the strokes stay where they were.
+  figures.addEventListener("mousedown", (event) => {
+    if (event.button === 2 && event.target.closest("[data-row]")) event.preventDefault();
+  });
   figures.addEventListener("contextmenu", (event) => {
     const row = event.target.closest("[data-row]");
     if (!row) return;
     event.preventDefault();
-    openMenu(event, { properties: row.dataset.row.split(" ") });
+    // On one of several numbers of a row that are properties of their own, it is that one.
+    const names = row.dataset.row.split(" ");
+    const own = event.target.closest(".well[data-property]")?.dataset.property;
+    openMenu(event, { properties: names.includes(own) ? [own] : names });
   });
   figures.addEventListener("input", (event) => {
     if (event.target.matches("[data-colour]")) attempt(colourEdit(event.target.dataset.colour, event.target.value));

@@ -2,6 +2,7 @@
 import { whileDrawing } from "./fields.js";
 import { renew } from "./renew.js";
 import { state } from "./state.js";
+import { oneWith } from "./withdata.js";
 
 const element = (id) => document.getElementById(id);
 
@@ -26,7 +27,7 @@ function restore(kept) {
     if (!kept.range.isConnected) document.querySelector("#figures [data-strength]")?.focus();
     return;
   }
-  const again = document.querySelector(`[data-id="${kept.id}"]`);
+  const again = oneWith(document, "[data-id]", { id: kept.id });
   if (!again || again === document.activeElement) return;
   again.focus({ preventScroll: true });
   // What is being typed stays as typed; put back would be what now stands there.

@@ -1,8 +1,10 @@
 // Hands: what a pointer does on the picture, the lanes and the pair, in one ordered list. Each may have
 //   down(event)   takes a press, or lets it go on to the next by answering with nothing,
 //   move(event), up(event)   follow it, and answer whether they had it,
+//   tried         says that what it cancels is something tried in place,
 //   cancel(taken) puts back what is under way, and answers whether anything was: Escape asks the list, as does a pointer
 //                 that the system took away; then nothing may be under way any more,
+//   undo()        takes back the last part of what is under way; where it says nothing of it, all is put back,
 //   words(target) what can be done with what lies under the pointer.
 const hands = [];
 
@@ -34,3 +36,24 @@ export function listen(place, element, over) {
 // What is under way is put back: the first of all hands that has something.
 export const cancelAny = (place = null, taken = false) =>
   hands.some((each) => (place === null || each.place === place) && each.cancel?.(taken));
+
+// Undo while something is under way is about that, and not about what was done before.
+export const undoAny = () => hands.some((each) => (each.undo ? each.undo() : each.tried && each.cancel()));
+
+// Whether a button of the pointer is held on the page: then nothing but the hand changes what it works on.
+let pressed = false;
+export const isPressed = () => pressed;
+const release = () => {
+  pressed = false;
+};
+addEventListener(
+  "pointerdown",
+  () => {
+    pressed = true;
+  },
+  true,
+);
+for (const end of ["pointerup", "pointercancel", "dragend"]) addEventListener(end, release, true);
+addEventListener("blur", release);
+// Let go outside of the window, it is noticed when the pointer comes back.
+addEventListener("pointermove", (event) => event.buttons === 0 && release(), true);

@@ -10,6 +10,7 @@ import { enter } from "./place.js";
 import { repaint, resize } from "./stage.js";
 import { choose, focusOn, holdMask, holdTool, keyChanges, setKeep, repeat, standAt, state } from "./state.js";
 import { play } from "./time.js";
+import { cancelTolerance } from "./tolerance.js";
 import { marked } from "./marked.js";
 
 const element = (id) => document.getElementById(id);
@@ -21,6 +22,7 @@ export function select(layers, { keepKeys = false } = {}) {
     focusOn(null);
   }
   if (layers[0]) revealRow(layers[0]);
+  if (!keepKeys) cancelTolerance();
   repaint();
   markSelected();
   look();

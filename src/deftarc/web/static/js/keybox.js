@@ -2,7 +2,7 @@
 // the playhead. Around what is tried in place its right edge drags how often that is played.
 import { hand } from "./hands.js";
 import { markPassed, retiming, tellStretching } from "./keys.js";
-import { attempt, attempted, commit, look, putBack } from "./link.js";
+import { attempt, commitTried, look, putBack } from "./link.js";
 import { put } from "./renew.js";
 import { choose, groupsOf, liked, state, timeNow } from "./state.js";
 import { areaX, timeAtX, xOf } from "./time.js";
@@ -140,12 +140,11 @@ function up(event) {
 }
 
 async function letGo(done) {
-  const edit = done.edit && (await attempted(done.edit));
-  drag = null;
-  if (!edit) return;
-  if (edit.longer === 1 || !(await commit(edit))) {
+  const answer = done.edit && (await commitTried(done.edit, (edit) => edit.longer === 1));
+  if (drag === done) drag = null;
+  if (done.edit && !answer) {
     choose({ keys: done.keys });
-    putBack();
+    if (!drag) putBack();
     look();
   }
 }

@@ -3,9 +3,9 @@
 import { does } from "./actions.js";
 import { openLanes } from "./figures.js";
 import { http } from "./http.js";
-import { attempt, commit, look, putBack, settled, waitFor } from "./link.js";
+import { attempt, commit, look, putBack, settled, settledLooks, waitFor } from "./link.js";
 import { hint, say } from "./notice.js";
-import { state } from "./state.js";
+import { pointedLane, state } from "./state.js";
 import { marked } from "./marked.js";
 
 const line = document.getElementById("key-line");
@@ -14,7 +14,12 @@ const field = line.querySelector("input");
 const [name, wrong, words] = [line.querySelector("span"), line.querySelector("i"), line.querySelector("p")];
 let lane = null;
 let before = "";
+// What the last answer took no key from, as it was typed.
+let misread = null;
+// What was typed into a line that was left without keeping it, by lane.
+const left = new Map();
 
+const nameOf = ({ layer, property }) => `${layer} ${property}`;
 const edit = () => ({ kind: /** @type {const} */ ("type_keys"), scene: state.scene.id, ...lane, text: field.value });
 
 async function read(asked) {
@@ -25,9 +30,11 @@ async function read(asked) {
   return null;
 }
 
+const rowOf = ({ layer, property }) => document.getElementById(`lane-${layer}-${property}`);
+
 // Beneath the lane's row, where that is in view; else at the top of the list.
 function place() {
-  const row = document.getElementById(`lane-${lane.layer}-${lane.property}`);
+  const row = rowOf(lane);
   const list = document.getElementById("lanes-scroll").getBoundingClientRect();
   const at = row ? row.getBoundingClientRect().bottom : list.top;
   const top = Math.min(Math.max(at, list.top), list.bottom - 62) - area.getBoundingClientRect().top;
@@ -41,24 +48,30 @@ export async function typeKeys(asked) {
   }
   const answer = await waitFor(() => read(asked));
   if (!answer) return;
+  if (!rowOf(asked) && asked.layer === state.layers[0]) openLanes([asked.property]);
   await settled();
   lane = asked;
-  before = field.value = answer.text;
-  const label = document.querySelector(`#lane-${lane.layer}-${lane.property} .lane-name`)?.textContent;
-  name.textContent = `${state.info.get(lane.layer)?.name}, ${label || lane.property}`;
+  before = answer.text;
+  const typed = left.get(nameOf(lane));
+  field.value = typed ?? before;
+  name.textContent = `${state.info.get(lane.layer)?.name}, ${answer.name}`;
   line.hidden = false;
   place();
   showWrong(null);
+  if (typed !== undefined) attempt(edit());
   field.focus();
   field.select();
   hint(
-    marked`<b>Keys as text</b> · a time, a value, how it goes on · <kbd>;</kbd> between keys · <kbd>Enter</kbd> keep · <kbd>Esc</kbd> put back`,
+    typed === undefined
+      ? marked`<b>Keys as text</b> · a time, a value, how it goes on · <kbd>;</kbd> between keys · <kbd>Enter</kbd> keep · <kbd>Esc</kbd> put back`
+      : marked`<b>What was typed last is here again</b> · <kbd>Enter</kbd> keep · <kbd>Esc</kbd> leaves the keys as they are, for good`,
   );
 }
 
 // Where a word is wrong it is underlined, and told why.
 function showWrong(head) {
   const at = head?.misread;
+  misread = head && { text: field.value, at };
   field.setAttribute("aria-invalid", String(Boolean(head)));
   words.textContent = head
     ? head.refused
@@ -72,9 +85,10 @@ function showWrong(head) {
   wrong.style.width = `calc(${Math.max(1, at[1] - at[0])} * 1ch)`;
 }
 
-export function showMisread(head) {
-  if (!lane) return false;
-  showWrong(head);
+export function showMisread(head, asked) {
+  if (!lane || asked?.kind !== "type_keys") return false;
+  // About what is typed by now, or else the next answer is.
+  if (asked.text === field.value) showWrong(head);
   return true;
 }
 
@@ -83,29 +97,42 @@ function close() {
   line.hidden = true;
 }
 
+// Keeps what is typed, once what was typed last is answered; or says why it cannot be.
 async function keep() {
   if (field.value === before) {
+    left.delete(nameOf(lane));
     drop("Nothing was changed.");
     return;
   }
+  const { text } = edit();
+  await settledLooks();
+  if (!lane || field.value !== text) return;
+  if (misread?.text === text) {
+    if (misread.at) field.setSelectionRange(...misread.at);
+    hint(marked`<b>Not kept</b> · ${words.textContent}`);
+    return;
+  }
   const told = edit();
-  if (line.classList.contains("misread")) return;
+  const kept = lane;
   close();
   field.blur();
-  if (!(await commit(told))) look({ fresh: true });
+  left.set(nameOf(kept), told.text);
+  if (await commit(told)) left.delete(nameOf(kept));
+  else look({ fresh: true });
 }
 
-function drop(sentence) {
+function drop(sentence, forget = false) {
   if (!lane) return;
+  if (field.value === before || (forget && left.get(nameOf(lane)) === field.value)) left.delete(nameOf(lane));
+  else left.set(nameOf(lane), field.value);
   close();
   field.blur();
   putBack();
   hint(sentence);
 }
 
-const open = () => state.pair || state.focus;
-does("type-keys", () => typeKeys(open() && { layer: open().layer, property: open().property }), {
-  can: () => Boolean(open()),
+does("type-keys", () => typeKeys(pointedLane()), {
+  can: () => Boolean(pointedLane()),
   refused: "Select a layer, and a curve of it in the pair, whose keys are to be typed.",
 });
 does("type-keys-property", async (at) => {
@@ -123,8 +150,13 @@ export function wireKeyLine() {
   field.addEventListener("keydown", (event) => {
     event.stopPropagation();
     if (event.key === "Enter") keep();
-    else if (event.key === "Escape") drop("Put back.");
+    else if (event.key === "Escape")
+      drop(marked`Put back. <kbd>Shift</kbd> <kbd>K</kbd> brings back what was typed.`, true);
   });
   field.addEventListener("scroll", () => wrong.classList.toggle("away", field.scrollLeft > 0));
-  field.addEventListener("blur", () => drop(marked`What was typed was not taken: <kbd>Enter</kbd> keeps it.`));
+  field.addEventListener("blur", () =>
+    drop(
+      marked`What was typed was not taken: <kbd>Enter</kbd> keeps it. It is here again when the line is opened again.`,
+    ),
+  );
 }

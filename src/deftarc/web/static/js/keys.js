@@ -1,6 +1,7 @@
 // Keys: which are selected, by a press or all at the playhead; keys set, nudged, and what is told of them on their way.
-import { commit, look } from "./link.js";
-import { hint } from "./notice.js";
+import { http } from "./http.js";
+import { commit, look, waitFor } from "./link.js";
+import { hint, say } from "./notice.js";
 import { nudged } from "./nudging.js";
 import { askPair, choose, focusOn, isSelectedKey, keyOf, liked, sameKey, state, timeNow, toldFrame } from "./state.js";
 import { marked } from "./marked.js";
@@ -50,20 +51,31 @@ export function selectKeys(keys, select) {
   }
 }
 
-// What pressing keys does to the selection; the first of it is the one under the hand.
+// What pressing keys does to the selection; the first of it is the one under the hand. Added to the selection or taken
+// from it, what was selected before stays while the hand is on: only where it did not move do they leave.
 export function pressKeys(event, keys, select) {
   const add = event.shiftKey || event.ctrlKey || event.metaKey;
   const all = keys.every(isSelectedKey);
   const rest = state.keys.filter((other) => !keys.some((key) => sameKey(other, key)));
-  if (add) selectKeys(all ? rest : [...keys, ...rest], select);
-  else if (!all) selectKeys(keys, select);
-  else if (!sameKey(state.keys[0], keys[0])) selectKeys([...keys, ...rest], select);
+  if (!all) selectKeys(add ? [...keys, ...rest] : keys, select);
+  else if (!add && !sameKey(state.keys[0], keys[0])) selectKeys([...keys, ...rest], select);
   return {
     grabbed: keys[0].time,
-    keys: [...keys.filter(isSelectedKey), ...state.keys.filter((other) => !keys.some((key) => sameKey(other, key)))],
+    keys: [...keys, ...state.keys.filter((other) => !keys.some((key) => sameKey(other, key)))],
     pressed: keys,
     add,
+    leaves: add && all,
   };
+}
+
+// What a press on keys comes to where the hand did not move: the selection is these alone, or what is left without them.
+export function clickedKeys({ pressed, add, leaves }, select) {
+  if (leaves)
+    selectKeys(
+      state.keys.filter((other) => !pressed.some((key) => sameKey(other, key))),
+      select,
+    );
+  else if (!add && state.keys.length > pressed.length) selectKeys(pressed, select);
 }
 
 // Near is seven px; with Alt only whole frames count.
@@ -131,40 +143,46 @@ export function nudgeKeys(frames, lift = 0) {
   );
 }
 
-// Keys what is open of the selection: its lanes in the list; where none is, all of its transform.
+// Keys the outline whose points are edited; else what of the selection moves, was changed or is open in the list.
 export function keyHere(properties = []) {
   if (!state.layers.length) return;
-  const time = timeNow();
-  const scene = state.scene.id;
-  if (properties.length) {
-    commit({ kind: "set_keys", scene, layers: state.layers, properties, time });
-    return;
+  const common = { kind: /** @type {const} */ ("set_keys"), scene: state.scene.id, time: timeNow() };
+  const [layer] = state.layers;
+  const own = state.mask ? state.outline?.property : state.info.get(layer)?.traits.includes("points") && "outline";
+  if (properties.length) commit({ ...common, layers: state.layers, properties });
+  else if (state.tool === "points" && own) commit({ ...common, layers: [layer], properties: [own] });
+  else {
+    const lanes = state.opened.filter(({ layer }) => state.layers.includes(layer));
+    commit({ ...common, layers: state.layers, lanes, moving: true });
   }
-  const open = [...lanes.querySelectorAll(".row-line.lane")].filter((row) => state.layers.includes(row.dataset.layer));
-  if (open.length)
-    commit({
-      kind: "set_keys",
-      scene,
-      lanes: open.map((row) => ({ layer: row.dataset.layer, property: row.dataset.property })),
-      time,
-    });
-  else keyAll();
 }
 
 export const keyAll = () => commit({ kind: "set_keys", scene: state.scene.id, layers: state.layers, time: timeNow() });
 
-// The keys at the playhead, or all, of what is selected; of every lane in view where nothing is.
-export function selectAtPlayhead(all, select) {
-  const beads = [...lanes.querySelectorAll(".bead")].filter(
-    (bead) => !state.layers.length || state.layers.includes(bead.dataset.layer),
-  );
-  const summaries = [...lanes.querySelectorAll(".summary")]
-    .filter((dot) => !state.layers.length || state.layers.includes(dot.dataset.layer))
-    .flatMap(keysOfSummary);
-  const keys = [...beads.map(keyOf), ...summaries].filter(
-    (key) => all || Math.round(key.time / state.scene.flicks) === state.frame,
-  );
-  const once = keys.filter((key, k) => keys.findIndex((other) => sameKey(other, key)) === k);
-  if (once.length) selectKeys(once, select);
-  hint(once.length ? `${once.length} keys selected` : `No key at ${toldFrame(state.frame)} here.`);
+// The keys of some layers, of all where none is named, as far as they show at a frame; null where the server refused.
+export async function keysOf(layers, frame = null) {
+  const path = `/api/projects/${state.project}/scenes/${state.scene.id}/keys`;
+  const { ok, answer } = await http(path, { method: "POST", json: { layers, frame } });
+  if (ok) return answer.lanes.flatMap(({ layer, property, times }) => times.map((time) => ({ layer, property, time })));
+  say(answer.detail);
+  return null;
 }
+
+// Selects all keys of what is selected, in view or not, or those at the playhead; of all layers where nothing is selected.
+export const selectAtPlayhead = (all, select) =>
+  waitFor(async () => {
+    const keys = await keysOf(state.layers, all ? null : state.frame);
+    if (!keys) return null;
+    if (keys.length) {
+      const { layers } = state;
+      selectKeys(keys, select);
+      // A selected layer stays so, whether it has keys or not.
+      if (layers.length) choose({ layers });
+    }
+    const count = keys.length === 1 ? "1 key" : `${keys.length} keys`;
+    const lanes = new Set(keys.map((key) => key.layer)).size;
+    const of = lanes > 1 ? ` of ${lanes} layers` : "";
+    if (keys.length) hint(`${count}${of} selected`);
+    else hint(all ? "There are no keys here to select." : `No key at ${toldFrame(state.frame)} here.`);
+    return keys;
+  });

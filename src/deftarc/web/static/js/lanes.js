@@ -1,10 +1,19 @@
 // Lanes: beads and spans dragged in time, marquee, what a double click or the menu does there.
 import { hand, listen } from "./hands.js";
-import { attempt, attempted, commit, look, putBack } from "./link.js";
+import { attempt, commit, commitTried, look, putBack } from "./link.js";
 import { boxed, joined, unbox } from "./marquee.js";
 import { hint } from "./notice.js";
 import { atEdges, leaveEdges } from "./edges.js";
-import { keysOfSummary, markSelected, pressKeys, retiming, selectKeys, snapFor, tellMoving } from "./keys.js";
+import {
+  clickedKeys,
+  keysOfSummary,
+  markSelected,
+  pressKeys,
+  retiming,
+  selectKeys,
+  snapFor,
+  tellMoving,
+} from "./keys.js";
 import { put } from "./renew.js";
 import { wireNames } from "./rownames.js";
 import { choose, isSelectedKey, keyOf, state, timeOf } from "./state.js";
@@ -53,13 +62,14 @@ function beginKeys(event, keys, select) {
 const stepOf = (event) => Math.round(timeAtX(areaX(event.clientX)) - drag.at);
 
 function moveKeys(event) {
-  if (!drag.keys.length) return;
   drag.edit = { kind: "move_keys", scene: state.scene.id, keys: drag.keys, by: stepOf(event), ...retiming(event) };
   attempt(drag.edit, snapFor(event, drag.grabbed), true);
 }
 
 function beginSpan(event, part, layer, select) {
-  if (!state.layers.includes(layer)) select([layer]);
+  const add = event.shiftKey || event.ctrlKey || event.metaKey;
+  const had = state.layers.includes(layer);
+  if (!had) select(add ? [layer, ...state.layers] : [layer]);
   const layers = [layer, ...state.layers.filter((id) => id !== layer)];
   drag = {
     kind: "span",
@@ -68,6 +78,7 @@ function beginSpan(event, part, layer, select) {
     x: event.clientX,
     at: timeAtX(areaX(event.clientX)),
     layers,
+    leaves: add && had,
     edit: null,
     moved: false,
   };
@@ -109,7 +120,7 @@ function moveMarquee(event) {
 }
 
 function cancel() {
-  if (!drag) return false;
+  if (!drag || drag.over) return false;
   if (drag.kind === "keys" || drag.kind === "span") {
     if (drag.keys) choose({ keys: drag.keys });
     putBack();
@@ -132,25 +143,16 @@ async function endDrag(select) {
     selectKeys(done.moved ? state.keys : [], select);
     return;
   }
-  const edit = done.edit && (await attempted(done.edit));
-  drag = null;
+  const answer = done.edit && (await commitTried(done.edit, (edit) => edit.by === 0));
+  if (drag === done) drag = null;
   showSnapLine();
-  if (done.kind === "span") {
-    if (edit && edit.by !== 0) commit(edit);
-    else putBack();
-    return;
-  }
-  if (done.kind !== "keys") return;
-  if (edit && edit.by) {
-    const answer = await commit(edit);
-    if (!answer) {
-      choose({ keys: done.keys });
-      look();
-    }
-  } else if (done.edit) {
-    choose({ keys: done.keys });
-    putBack();
-  } else if (!done.add && state.keys.length > done.pressed.length) selectKeys(done.pressed, select);
+  if (done.edit && !answer) {
+    if (done.keys) choose({ keys: done.keys });
+    if (!drag) putBack();
+    look();
+  } else if (done.edit) return;
+  else if (done.kind === "keys") clickedKeys(done, select);
+  else if (done.leaves) select(state.layers.filter((id) => id !== done.layers[0]));
 }
 
 function down(event) {

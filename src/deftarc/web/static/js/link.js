@@ -103,7 +103,7 @@ function answered(answer, asked) {
   const { head } = answer;
   if (head.stopped) return;
   if (head.brief) follow(RESTS);
-  if (head.refused && asked?.edit) refuseTentative(head);
+  if (head.refused && asked?.edit) refuseTentative(head, asked.edit);
   else if (head.refused) say(head.refused);
   else if (!asked || asked.visit === state.visit) receive(answer, asked);
   // An answer about the scene that was left is put nowhere, be one back in it or not: it says only what is new since
@@ -124,13 +124,13 @@ function follow(after) {
 }
 
 let refusedOnce = "";
-let refusedIn = (_head) => false;
+let refusedIn = (_head, _edit) => false;
 // Who tells of a refusal in its own place; answers whether it did.
 export function tellRefused(call) {
   refusedIn = call;
 }
-function refuseTentative(head) {
-  if (refusedIn(head)) return;
+function refuseTentative(head, edit) {
+  if (refusedIn(head, edit)) return;
   if (head.refused !== refusedOnce) sayRefused({ ...head, detail: head.refused });
   refusedOnce = head.refused;
 }
@@ -141,7 +141,7 @@ function sayRefused({ detail, offer, edit }) {
 }
 
 // Resolves when no look is under way: for tests and for what must see the newest state.
-const settledLooks = () => (flying || waiting ? whenIdle().then(settledLooks) : Promise.resolve());
+export const settledLooks = () => (flying || waiting ? whenIdle().then(settledLooks) : Promise.resolve());
 // Whether nothing is under way any more, nor what came of it: what one turn leads to begins just after it has ended.
 export async function settled() {
   do {
@@ -246,9 +246,19 @@ export function attempt(edit, snap = null, brief = false) {
 
 // What was last tried, as it snapped; once everything under way has been answered.
 /** @returns {Promise<any>} */
-export async function attempted(edit) {
+async function attempted(edit) {
   if (state.snapAsked) await settledLooks();
   return state.snapped?.edit || edit;
+}
+
+// Keeps what was tried last, as it snapped, in its turn: whatever is done next comes after it. Answers the new state; null
+// where it was refused, or came to nothing, as “isIdle” says.
+export function commitTried(edit, isIdle = (_edit) => false) {
+  const tried = attempted(edit);
+  return commit(async () => {
+    const found = await tried;
+    return isIdle(found) ? null : found;
+  });
 }
 
 export function putBack() {
@@ -312,7 +322,7 @@ const post = (path, body, method = "POST") => reach(path, { method, json: body }
 // One edit, one undo step. Answers the new state, or null when it was refused; nothing is lost either way.
 // A function is asked for the edit when its turn comes, so that quick strokes see what the one before did. What waits
 // is kept in the browser until the server has said what became of it.
-/** @param {Edit | (() => Edit | false | null | 0)} told
+/** @param {Edit | (() => Edit | false | null | 0 | Promise<Edit | null>)} told
  * @param {string} [id]
  * @returns {Promise<any>} */
 export function commit(told, id = "") {
@@ -341,7 +351,7 @@ const sent = (entry) => ({
 
 async function make(entry) {
   entry.begun = true;
-  const edit = entry.edit || entry.make();
+  const edit = entry.edit || (await entry.make());
   if (!edit) return null;
   entry.edit = edit;
   const waiting = sent(entry);

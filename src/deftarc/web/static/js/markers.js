@@ -3,8 +3,8 @@
 import { does, menuOf } from "./actions.js";
 import { isOpen, listIn, toggleDrawer } from "./drawer.js";
 import { hand, listen } from "./hands.js";
-import { snapFor } from "./keys.js";
-import { attempt, attempted, commit, momentOf, putBack } from "./link.js";
+import { keysOf, snapFor } from "./keys.js";
+import { attempt, commit, commitTried, momentOf, putBack, waitFor } from "./link.js";
 import { lists } from "./lists.js";
 import { ask, hint, say } from "./notice.js";
 import { typedNumber } from "./numbers.js";
@@ -103,17 +103,21 @@ async function nameIt() {
 async function tempo() {
   const text = await ask({
     title: "Mark the beats of a tempo",
-    about: "In beats a minute, from the playhead to the end of what loops; after a comma how many a bar has.",
+    about:
+      "In beats a minute, from the playhead on; after a comma how many a bar has, and after another how many are marked: else all to the end of what loops.",
     label: "Tempo",
     value: "120, 4",
     act: "Mark them",
   });
-  if (text) markTempo(...text.split(/[,;]/), "beat");
+  if (!text) return;
+  const [bpm, beats, count] = text.split(/[,;]/);
+  markTempo(bpm, beats, "beat", count);
 }
-function markTempo(tempoTold, beatsTold = "4", every = "beat") {
+function markTempo(tempoTold, beatsTold = "4", every = "beat", countTold = "") {
   const [bpm, beats] = [typedNumber(tempoTold), Math.round(typedNumber(beatsTold))];
-  if (!(bpm > 0) || !(beats > 0)) {
-    say("Type a tempo as beats a minute and how many a bar has: 120, 4.");
+  const count = countTold.trim() ? Math.round(typedNumber(countTold)) : null;
+  if (!(bpm > 0) || !(beats > 0) || (count !== null && !(count > 0))) {
+    say("Type a tempo as beats a minute, how many a bar has, and how many are marked: 120, 4, 16.");
     return;
   }
   commit(
@@ -124,6 +128,7 @@ function markTempo(tempoTold, beatsTold = "4", every = "beat") {
       tempo: bpm,
       beats,
       every,
+      count,
       id: newId(),
     }),
   );
@@ -146,9 +151,15 @@ does("next-mark", () => stepTo(1));
 does("markers", () => toggleDrawer("markers"), { on: () => isOpen("markers") });
 does("mark-tempo", tempo);
 does("play-between", (at) => playBetween(at?.mark ? told(at.mark)?.time : undefined));
-does("keys-to-marks", () => commit({ kind: "keys_to_markers", scene: scene(), keys: state.keys }), {
-  can: () => state.keys.length > 0,
-  refused: "Select the keys that are to be brought to markers.",
+// The selected keys; with layers alone all of theirs.
+async function keysToMarks() {
+  const keys = state.keys.length ? state.keys : await waitFor(() => keysOf(state.layers));
+  if (keys?.length) commit({ kind: "keys_to_markers", scene: scene(), keys });
+  else if (keys) say("What is selected has no keys to bring to markers.");
+}
+does("keys-to-marks", keysToMarks, {
+  can: () => state.keys.length > 0 || state.layers.length > 0,
+  refused: "Select the keys that are to be brought to markers, or layers for all of theirs.",
 });
 does("name-mark", nameIt, one);
 for (const { id } of lists.actions.list)
@@ -164,12 +175,13 @@ does("delete-marks", deleteMarks, one);
 function down(event) {
   const pennant = event.target.closest?.(".pennant");
   if (!pennant || event.button !== 0) return false;
+  // The row of markers lies within the lanes: a press there is heard by both.
+  if (drag?.press === event) return true;
   document.activeElement?.blur?.();
   const mark = markOf(pennant);
   const among = state.marks.some((each) => same(each, mark));
-  if (event.ctrlKey || event.metaKey || event.shiftKey)
-    selectMarks(among ? state.marks.filter((each) => !same(each, mark)) : [mark, ...state.marks]);
-  else if (!among) selectMarks([mark]);
+  const add = event.ctrlKey || event.metaKey || event.shiftKey;
+  if (!among) selectMarks(add ? [mark, ...state.marks] : [mark]);
   const place = pennant.closest("#marks") || area;
   place.setPointerCapture(event.pointerId);
   drag = {
@@ -177,6 +189,8 @@ function down(event) {
     x: event.clientX,
     at: timeAtX(areaX(event.clientX)),
     marks: [mark, ...state.marks.filter((each) => !same(each, mark))],
+    leaves: add && among,
+    press: event,
     edit: null,
   };
   return true;
@@ -199,14 +213,13 @@ function up(event) {
   if (!drag || event.pointerId !== drag.pointer) return false;
   const done = drag;
   drag = null;
-  if (!done.edit) {
-    const mark = told(done.marks[0]);
-    if (mark) goTo(Math.round(mark.time / state.scene.flicks));
-  } else
-    attempted(done.edit).then((edit) => {
-      if (edit.by) commit(edit);
-      else putBack();
+  const mark = told(done.marks[0]);
+  if (done.edit)
+    commitTried(done.edit, (edit) => !edit.by).then((answer) => {
+      if (!answer && !drag) putBack();
     });
+  else if (done.leaves) selectMarks(state.marks.filter((each) => !same(each, done.marks[0])));
+  else if (mark) goTo(Math.round(mark.time / state.scene.flicks));
   return true;
 }
 
@@ -282,8 +295,8 @@ export function wireMarkers() {
     const form = event.target.closest("[data-tempo]");
     if (!form) return;
     event.preventDefault();
-    const { tempo: bpm, beats, every } = form.elements;
-    markTempo(bpm.value, beats.value, every.value);
+    const { tempo: bpm, beats, every, count } = form.elements;
+    markTempo(bpm.value, beats.value, every.value, count.value);
   });
 }
 

@@ -14,6 +14,7 @@ import { closePath, deletePoints, roundPoint } from "./pen.js";
 import { bringSamples } from "./samples.js";
 import { tryInPlace } from "./trial.js";
 import { choose, keepOpen, liked, newId, rememberNumbers, state, timeNow, toldFrame } from "./state.js";
+import { oneWith } from "./withdata.js";
 
 const scene = () => state.scene.id;
 const here = () => ({ scene: scene(), layers: state.layers, time: timeNow() });
@@ -195,7 +196,7 @@ const linkOf = (to) => [
   { can: (at) => scaled(at) && told()?.link !== to },
 ];
 const readIn = (id) => [
-  () => document.querySelector(`[data-axes=${id}]`).click(),
+  () => oneWith(document, "[data-axes]", { axes: id }).click(),
   { can: (at) => first(at) === "position" && id !== liked.axes },
 ];
 const plainNumber = (at) => first(at) !== "outline";

@@ -15,7 +15,8 @@ let drag = null;
 function down(event) {
   const id = event.target.closest("[data-select]")?.dataset.select;
   if (id === undefined || event.button !== 0 || event.target.closest(".rename")) return false;
-  drag = { id, pointer: event.pointerId, x: event.clientX, y: event.clientY, moved: false, target: null };
+  const add = event.ctrlKey || event.metaKey || event.shiftKey;
+  drag = { id, add, pointer: event.pointerId, x: event.clientX, y: event.clientY, moved: false, target: null };
   return true;
 }
 
@@ -87,7 +88,9 @@ function up(event) {
   drag = null;
   line.hidden = true;
   if (!done.moved) return false;
-  const layers = state.layers.includes(done.id) ? state.order.filter((id) => state.layers.includes(id)) : [done.id];
+  // Held to be added to the selection, it is dragged with that.
+  const add = done.add || state.layers.includes(done.id);
+  const layers = add ? state.order.filter((id) => id === done.id || state.layers.includes(id)) : [done.id];
   const told = done.target;
   if (told?.onto && event.altKey)
     showThrough(

@@ -1,9 +1,9 @@
 // The pair: keys, handles, speeds and peaks dragged in its two curves; boxes, zoom, and what stands at the pointer.
 import { hand, listen } from "./hands.js";
 import { told } from "./told.js";
-import { attempt, attempted, commit, look, putBack } from "./link.js";
+import { attempt, commit, commitTried, look, putBack } from "./link.js";
 import { hint } from "./notice.js";
-import { pressKeys, retiming, selectKeys, snapFor, tellMoving, tellStretching } from "./keys.js";
+import { clickedKeys, pressKeys, retiming, selectKeys, snapFor, tellMoving, tellStretching } from "./keys.js";
 import { boxed, joined, unbox } from "./marquee.js";
 import {
   curveOf,
@@ -23,6 +23,7 @@ import { hover, read } from "./pairreading.js";
 import { choose, keyOf, sameKey, state, timeOf } from "./state.js";
 import { areaX, frameAtX, timeAtX, xOf } from "./time.js";
 import { marked } from "./marked.js";
+import { oneWith } from "./withdata.js";
 
 const row = document.getElementById("pair");
 const scene = () => state.scene.id;
@@ -224,16 +225,15 @@ function moveSpeed(event) {
   attempt(drag.edit);
 }
 
+// When the segment ends that begins at a time; null where none is drawn.
+function endOf({ layer, property }, time) {
+  const way = oneWith(row, ".segment-way", { layer, property, time });
+  return way && Number(way.dataset.end);
+}
+
 function movePeak(event) {
-  const keys = [
-    ...row.querySelectorAll(
-      `.one[data-layer="${drag.lane.layer}"][data-property="${drag.lane.property}"] .bead:not(.in-speed)`,
-    ),
-  ]
-    .map((bead) => Number(bead.dataset.time))
-    .sort((a, b) => a - b);
-  const next = drag.next ?? keys.find((time) => time > drag.time);
-  if (next === undefined) return;
+  const next = drag.next ?? endOf(drag.lane, drag.time);
+  if (next === null) return;
   drag.next = next;
   const to = Math.max(0.01, Math.min(0.99, (timeAtX(areaX(event.clientX)) - drag.time) / (next - drag.time)));
   drag.edit = { kind: "shift_peak", scene: scene(), ...drag.lane, time: drag.time, to };
@@ -244,7 +244,6 @@ function movePeak(event) {
 }
 
 function moveKeys(event) {
-  if (!drag.keys.length) return;
   const curve = curveOf(drag.lane) || state.pair;
   const [dx, dy] = [event.clientX - drag.x, event.clientY - drag.y];
   const level = event.shiftKey && Math.abs(dx) >= Math.abs(dy);
@@ -298,7 +297,7 @@ function moveMarquee(event) {
 }
 
 function cancel() {
-  if (!drag) return false;
+  if (!drag || drag.over) return false;
   if (drag.keys) choose({ keys: drag.keys });
   unbox();
   drag = null;
@@ -320,21 +319,13 @@ async function endDrag(select) {
     selectUnder(done, select);
     return;
   }
-  const edit = done.edit && (await attempted(done.edit));
-  drag = null;
+  const answer = done.edit && (await commitTried(done.edit, isIdle));
+  if (drag === done) drag = null;
   showLevel();
-  if (done.kind === "keys" && !edit) {
-    if (!done.add && state.keys.length > done.pressed.length) selectKeys(done.pressed, select);
-    return;
-  }
-  if (!edit || isIdle(edit)) {
-    if (done.keys) choose({ keys: done.keys });
-    if (edit) putBack();
-    return;
-  }
-  const answer = await commit(edit);
-  if (!answer && done.keys) {
-    choose({ keys: done.keys });
+  if (!done.edit && done.pressed) clickedKeys(done, select);
+  else if (!answer && done.keys) choose({ keys: done.keys });
+  if (done.edit && !answer) {
+    if (!drag) putBack();
     look();
   }
 }
@@ -353,13 +344,8 @@ const isIdle = (edit) =>
 
 // A click on a segment selects the two keys it lies between.
 function selectSegment({ layer, property, time }, before, select) {
-  const times = [
-    ...row.querySelectorAll(`.one[data-layer="${layer}"][data-property="${property}"] .bead:not(.in-speed)`),
-  ]
-    .map((bead) => Number(bead.dataset.time))
-    .sort((a, b) => a - b);
-  const pair = [time, times.find((each) => each > time)]
-    .filter((each) => each !== undefined)
+  const pair = [time, endOf({ layer, property }, time)]
+    .filter((each) => each !== null)
     .map((each) => ({ layer, property, time: each }));
   selectKeys(joined(pair, before), select);
 }

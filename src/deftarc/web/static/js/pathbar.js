@@ -1,7 +1,8 @@
 // The bar over the picture while a path is edited, and times by segment.
 import { typedNumber } from "./numbers.js";
 import { hand } from "./hands.js";
-import { attempt, commit, look, putBack } from "./link.js";
+import { keysOf } from "./keys.js";
+import { attempt, commit, look, putBack, waitFor } from "./link.js";
 import { say } from "./notice.js";
 import { common, join } from "./pathhand.js";
 import { chosenPoints } from "./paths.js";
@@ -9,6 +10,7 @@ import { mark } from "./renew.js";
 import { uploadPath } from "./samples.js";
 import { holdPathHand, like, liked, state, timeNow, timeOf } from "./state.js";
 import { tryTolerance } from "./tolerance.js";
+import { unitOf } from "./withdata.js";
 
 const bar = document.getElementById("path-bar");
 const table = document.getElementById("segments");
@@ -47,26 +49,23 @@ export function splitAxes(split) {
 }
 
 // The keys that are selected, or all of the main lane where fewer than three are.
-export function reduceKeys(told = null) {
+export async function reduceKeys(told = null) {
   const lane = told || state.keys[0] || state.pair;
   if (!lane) {
     say("Select keys to reduce, or a lane that has too many.");
     return;
   }
   const mine = state.keys.filter((key) => key.layer === lane.layer && key.property === lane.property);
-  const beads = [
-    ...document.querySelectorAll(`#lanes .bead[data-layer="${lane.layer}"][data-property="${lane.property}"]`),
-  ].map((bead) => Number(bead.dataset.time));
-  const all =
-    lane.property === "position" && lane.layer === state.layers[0]
-      ? allKeys()
-      : beads.map((time) => ({ layer: lane.layer, property: lane.property, time }));
+  // All of the lane, in view or not.
+  const found = await waitFor(() => keysOf([lane.layer]));
+  if (!found) return;
+  const all = found.filter((key) => key.layer === lane.layer && key.property === lane.property);
   const keys = mine.length > 2 && lane.property !== "position" ? state.keys : all;
   if (keys.length < 3) {
     say("There are no keys too many here: it takes three or more.");
     return;
   }
-  const { unit } = document.querySelector(`#figures .well[data-property="${lane.property}"]`)?.dataset || { unit: "" };
+  const unit = unitOf(lane.property);
   tryTolerance({
     title: "Fewer keys",
     unit,

@@ -1,7 +1,7 @@
 // The hand on a motion path: points, handles and keys pressed, dragged, added, joined; pulled onto the ruler, in time.
 import { hand } from "./hands.js";
-import { attempt, attempted, commit, look, putBack } from "./link.js";
-import { pressKeys, selectKeys } from "./keys.js";
+import { attempt, commit, commitTried, look, putBack } from "./link.js";
+import { clickedKeys, pressKeys, selectKeys } from "./keys.js";
 import { hint } from "./notice.js";
 import { nudged } from "./nudging.js";
 import { drawOverlay } from "./overlay.js";
@@ -97,14 +97,16 @@ function keyDown(event, time, point) {
   if (point !== undefined && twice(event, `point ${point}`, () => join("toggle", [Number(point)]))) return true;
   const held = pressKeys(event, [keyAt(time)], selectLayers);
   if (!adds(event)) choose({ pathPoints: held.keys.length > 1 ? state.pathPoints : [] });
-  return begin(event, { kind: point === undefined ? "slide" : "point", key: Number(time), points: chosenPoints() });
+  const kind = point === undefined ? "slide" : "point";
+  return begin(event, { ...held, kind, key: Number(time), points: chosenPoints() });
 }
 
 function pointDown(event, k) {
   if (twice(event, `point ${k}`, () => join("toggle", [k]))) return true;
-  // With Shift a selected point stays so: it may be dragged straight.
-  if (!event.shiftKey || !state.pathPoints.includes(k)) pressPoint(k, adds(event));
-  return begin(event, { kind: "point", points: chosenPoints() });
+  // One that is selected stays so while the hand is on: with those beside it, it may be dragged.
+  const leaves = adds(event) && state.pathPoints.includes(k);
+  if (!leaves) pressPoint(k, adds(event));
+  return begin(event, { kind: "point", points: chosenPoints(), point: k, leaves });
 }
 
 // A floating point is selected by itself; with Ctrl it comes to what is selected, or goes.
@@ -204,7 +206,9 @@ function pathUp(event) {
   marquee.hidden = true;
   if (done.kind === "marquee" && !done.moved && done.under) selectLayers([done.under]);
   else if (done.kind === "marquee") selectPoints(done.moved ? done.caught || [] : done.before);
-  else if (done.edit) attempted(done.edit).then(commit);
+  else if (done.edit) commitTried(done.edit);
+  else if (done.leaves && done.pressed) clickedKeys(done, selectLayers);
+  else if (done.leaves) pressPoint(done.point, true);
   return true;
 }
 

@@ -1,6 +1,6 @@
 // The pen, the line, and the points of a free path: drawing artwork, and editing it, as against moving a layer.
 import { hand } from "./hands.js";
-import { attempt, attempted, commit, putBack } from "./link.js";
+import { attempt, commit, commitTried, putBack } from "./link.js";
 import { hint, say } from "./notice.js";
 import { nudged } from "./nudging.js";
 import { showDraft } from "./overlay.js";
@@ -188,13 +188,14 @@ function pointsDown(event) {
     return true;
   }
   const add = event.ctrlKey || event.metaKey || event.shiftKey;
+  const had = state.points.includes(k);
   if (part === "point") {
-    if (add) choose({ points: state.points.includes(k) ? state.points.filter((n) => n !== k) : [...state.points, k] });
-    else if (!state.points.includes(k)) choose({ points: [k] });
+    if (!had) choose({ points: add ? [...state.points, k] : [k] });
   } else choose({ points: [k] });
   drag = {
     point: k,
     part,
+    leaves: part === "point" && add && had,
     x: event.clientX,
     y: event.clientY,
     from: toScene(event.clientX, event.clientY),
@@ -301,9 +302,13 @@ function pointsUp(event, select) {
     if (!moved && !stackAt(event.clientX, event.clientY).length) select([]);
     return true;
   }
-  const { edit } = drag;
+  const { edit, leaves, point } = drag;
   drag = null;
-  if (edit) attempted(edit).then(commit);
+  if (edit) commitTried(edit);
+  else if (leaves) {
+    choose({ points: state.points.filter((n) => n !== point) });
+    showDraft(null);
+  }
   return true;
 }
 
@@ -378,6 +383,7 @@ hand("picture", 10, {
   move: penMove,
   up: penUp,
   cancel: cancelPen,
+  undo: () => penKey("Backspace"),
 });
 hand("picture", 20, {
   down: (event) => state.tool === "points" && pointsDown(event) && "held",

@@ -59,21 +59,26 @@ async function lagOf(text) {
 // By how much each comes later at first: it is tried, and typed in the bar.
 const firstLag = () => 3 * state.scene.flicks;
 
-// The first selected leads, the others follow it, each a step later than the one before.
+// What the others do the same of: the lane that was pointed at of the one that leads, or one it has keys on.
+function ledBy(leads) {
+  const { keyed } = info(leads);
+  if (state.focus?.layer === leads) return state.focus.property;
+  const same = state.focus && keyed.includes(state.focus.property) && state.focus.property;
+  return same || (keyed.includes("rotation") ? "rotation" : keyed.find((name) => !name.includes("/"))) || meant();
+}
+
+// The one selected first leads, the others follow it as they were selected, each a step later than the one before.
 function sameLater(at) {
-  const [leads, ...others] = state.layers;
+  const [leads, ...others] = state.clicked;
   if (!others.length) {
     say("Select two layers or more: the first leads, the others do the same later.");
     return;
   }
-  const property = meant(at);
-  // As listed from the top, or from the bottom where the one that leads lies below them.
-  const listed = state.order.filter((id) => others.includes(id));
-  if (state.order.indexOf(leads) > state.order.indexOf(listed.at(-1))) listed.reverse();
+  const property = at?.properties?.length ? meant(at) : ledBy(leads);
   tryInPlace({
     kind: "link_lanes",
     scene: state.scene.id,
-    lanes: lanesOf(property, listed),
+    lanes: lanesOf(property, others),
     to: { layer: leads, what: property },
     lag: firstLag(),
     step: null,
@@ -103,7 +108,7 @@ function tail() {
     say("Select two layers or more, from the one that leads to the end of the tail.");
     return;
   }
-  tryInPlace({ kind: "chain_layers", ...here(), layers: [...state.layers], lag: firstLag(), time: timeNow() });
+  tryInPlace({ kind: "chain_layers", ...here(), layers: [...state.clicked], lag: firstLag(), time: timeNow() });
 }
 
 const carried = {

@@ -3,6 +3,7 @@ import { http } from "./http.js";
 import { say } from "./notice.js";
 import { receives } from "./receivers.js";
 import { state } from "./state.js";
+import { oneWith } from "./withdata.js";
 
 const dialog = document.getElementById("render-dialog");
 const form = () => /** @type {HTMLFormElement} */ (document.getElementById("deliver-form"));
@@ -109,13 +110,13 @@ async function wished(button) {
   refresh();
 }
 
-const focused = (selector) => /** @type {HTMLElement} */ (dialog.querySelector(selector)).focus();
+const focused = (what, data) => oneWith(dialog, what, data)?.focus();
 
 export function wireRender() {
   dialog.addEventListener("click", async (event) => {
     const to = event.target.closest("[data-to]")?.dataset.to;
     const wish = event.target.closest("[data-wish]");
-    if (to && (await draw({ to }))) focused(`[data-to="${to}"]`);
+    if (to && (await draw({ to }))) focused("[data-to]", { to });
     if (wish) wished(wish);
   });
   dialog.addEventListener("input", (event) => {
@@ -127,7 +128,8 @@ export function wireRender() {
     const { name, value } = event.target;
     // What another output can be told is another form.
     if (name !== "output") told();
-    else if (await draw({ output: value })) focused(`[value="${value}"]`);
+    else if (await draw({ output: value }))
+      /** @type {any} */ ([...dialog.querySelectorAll("[name=output]")]).find((each) => each.value === value)?.focus();
   });
   dialog.addEventListener("submit", (event) => {
     event.preventDefault();

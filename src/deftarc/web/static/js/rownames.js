@@ -4,13 +4,16 @@ import { goToLane } from "./relations.js";
 import { commit, look } from "./link.js";
 import { renameHere } from "./rename.js";
 import { markIsolated } from "./rows.js";
+import { say } from "./notice.js";
+import { clickedAt, showMenu } from "./showmenu.js";
 import { focusOn, foldRows, isolateOnly, state } from "./state.js";
+import { oneWith } from "./withdata.js";
 
 const lanes = document.getElementById("lanes");
 let lastClick = { id: null, at: 0 };
 
 export function renameInPlace(id) {
-  const button = lanes.querySelector(`[data-select="${id}"]`);
+  const button = oneWith(lanes, "[data-select]", { select: id });
   if (!button) return;
   renameHere(button, state.info.get(id).name, "Name", (name) => {
     if (name) commit({ kind: "describe_layers", scene: state.scene.id, layers: [id], name });
@@ -46,6 +49,9 @@ function clickedName(event, id, select) {
   } else select([id]);
 }
 
+/** @returns {[string, () => void]} */
+const chooses = (layer, select) => ["Select it", () => select([layer])];
+
 function clicked(event, select) {
   const at = (name) => event.target.closest(`[data-${name}]`);
   const layer = event.target.closest("[data-layer]")?.dataset.layer;
@@ -53,15 +59,14 @@ function clicked(event, select) {
     const id = at("fold").dataset.fold;
     foldRows(new Set(state.folded.has(id) ? [...state.folded].filter((other) => other !== id) : [...state.folded, id]));
     look();
-  } else if (at("back"))
-    commit({
-      kind: "move_spans",
-      scene: state.scene.id,
-      layers: [layer],
-      by: Number(at("back").dataset.back),
-      keys: true,
-    });
-  else if (at("cover")) commit({ kind: "cover_keys", scene: state.scene.id, layers: [at("cover").dataset.cover] });
+  } else if (at("back")) {
+    const by = Number(at("back").dataset.back);
+    const back = () => commit({ kind: "move_spans", scene: state.scene.id, layers: [layer], by, keys: true });
+    showMenu(...clickedAt(event), [["Bring it back into the scene, with its keys", back], chooses(layer, select)]);
+  } else if (at("cover")) {
+    const cover = () => commit({ kind: "cover_keys", scene: state.scene.id, layers: [layer] });
+    showMenu(...clickedAt(event), [["Stretch its span over these keys", cover], chooses(layer, select)]);
+  } else if (at("trouble")) say(at("trouble").dataset.trouble);
   else if (at("enter")) {
     select([layer]);
     act("enter-scene");

@@ -10,6 +10,7 @@ import { goTo, play } from "./time.js";
 import { tryTolerance } from "./tolerance.js";
 import { toScene } from "./view.js";
 import { marked } from "./marked.js";
+import { unitOf } from "./withdata.js";
 
 let tape = null; // { pointer, at, spots: [[seconds, x, y]], began, frame, looped }
 
@@ -119,7 +120,7 @@ async function readSamples(file) {
   const rows = await send(`/scenes/${state.scene.id}/layers/${layer}/samples`, file, { property, time: timeNow() });
   if (!rows) return;
   if (rows.told) say(rows.told);
-  const { unit } = document.querySelector(`#figures .well[data-property="${property}"]`)?.dataset || { unit: "" };
+  const unit = unitOf(property);
   tryTolerance({
     title: `${rows.times.length} samples of ${file.name}`,
     unit,

@@ -1,7 +1,7 @@
 // Where: the picture, and the hands that pick, move, scale and turn what is on it.
 import { act } from "./actions.js";
 import { ask, cancelAny, hand as register } from "./hands.js";
-import { attempt, attempted, commit, putBack, settled } from "./link.js";
+import { attempt, commitTried, putBack, settled } from "./link.js";
 import { hint } from "./notice.js";
 import { nudged } from "./nudging.js";
 import { drawOverlay } from "./overlay.js";
@@ -327,13 +327,13 @@ export function wireStage(select, openMenu, editText) {
     drag.edit = editFor(event);
     attempt(drag.edit, snapFor(event));
   });
-  stage.addEventListener("pointerup", async (event) => {
+  stage.addEventListener("pointerup", (event) => {
     if (ask("picture", "up", event)) return;
     if (!drag || event.pointerId !== drag.pointer) return;
     const done = drag;
     drag = null;
     marquee.hidden = true;
-    if (done.edit) commit(await attempted(done.edit));
+    if (done.edit) commitTried(done.edit);
     else if (done.kind === "marquee" && done.moved) select(done.caught);
     else if (!done.moved) clicked(done, select, event.timeStamp);
   });

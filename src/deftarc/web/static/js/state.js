@@ -21,7 +21,9 @@ const held = {
   },
   frame: 0,
   layers: [], // selected layer ids, the last one chosen first
+  clicked: [], // the same in the order they were chosen; those chosen at once as they were listed
   keys: [], // selected keys: { layer, property, time }
+  clickedLanes: [], // the lanes they are of, in the order these were chosen: “layer property”
   shownKeys: null, // where a tentative edit has them meanwhile
   paths: [], // motion paths of what is selected, the first layer's first
   pathPoints: [], // selected floating points of the first path, by number
@@ -148,7 +150,13 @@ export const forget = () =>
 /** @param {{ layers?: string[], keys?: any[], pathPoints?: number[], points?: number[] }} chosen */
 export function choose({ layers = held.layers, keys = held.keys, pathPoints = held.pathPoints, points = held.points }) {
   const mask = layers[0] === held.layers[0] ? held.mask : null;
-  Object.assign(held, { layers, keys, pathPoints, points, mask });
+  const before = held.clicked.filter((id) => layers.includes(id));
+  const clicked = [...before, ...layers.filter((id) => !before.includes(id))];
+  if (keys !== held.keys) {
+    const lanes = new Set(keys.map(({ layer, property }) => `${layer} ${property}`));
+    held.clickedLanes = [...new Set([...held.clickedLanes.filter((lane) => lanes.has(lane)), ...lanes])];
+  }
+  Object.assign(held, { layers, clicked, keys, pathPoints, points, mask });
 }
 export const holdMask = (mask, hand = held.maskHand) => Object.assign(held, { mask, maskHand: hand, points: [] });
 export const smearWith = (smearing) => {
@@ -157,6 +165,12 @@ export const smearWith = (smearing) => {
 export const focusOn = (lane) => {
   held.focus = lane;
 };
+// The lane that was pointed at last, in the list, the figures or the pair, of what is selected; else the one in the pair.
+export function pointedLane() {
+  const { focus, pair, layers } = held;
+  if (focus && layers.includes(focus.layer)) return { layer: focus.layer, property: focus.property };
+  return pair && { layer: pair.layer, property: pair.property };
+}
 export const chooseMarks = (marks) => {
   held.marks = marks;
 };

@@ -2,7 +2,7 @@
 import { act, actOrSay, actionOf, has, menuOf } from "./actions.js";
 import { meanPaste } from "./clipboard.js";
 import { cancelNumberDrag } from "./figures.js";
-import { cancelAny } from "./hands.js";
+import { cancelAny, isPressed } from "./hands.js";
 import { select, selectTool } from "./holding.js";
 import { markSelected, nudgeKeys } from "./keys.js";
 import { look } from "./link.js";
@@ -72,12 +72,22 @@ function plainKey(event) {
 // Fields that hold a text have keys of their own. A list or a box takes plain keys alone: with Ctrl they mean the page's.
 const TEXTS = "textarea, dialog, input:not([type=checkbox], [type=radio], [type=range], [type=color])";
 
+// While a hand is on, Escape and undo put back what it does, and nothing else is done: it would change what lies under it.
+function underHand(event) {
+  if (["Shift", "Control", "Alt", "Meta"].includes(event.key)) return;
+  event.preventDefault();
+  if (event.key === "Escape" || actionOf(event) === "undo") cancelAny();
+}
+
 export function onKey(event) {
   const control = event.ctrlKey || event.metaKey;
   if (event.target.closest(TEXTS) || (!control && event.target.closest("select, input"))) {
-    if (event.key === "Escape") cancelNumberDrag();
-    return;
-  }
+    if (event.key === "Escape" || (isPressed() && actionOf(event) === "undo")) cancelNumberDrag();
+  } else if (isPressed()) underHand(event);
+  else stroke(event, control);
+}
+
+function stroke(event, control) {
   const meant = actionOf(event);
   if (!control && plainKey(event)) return;
   // The browser's own event brings what is pasted; words that are marked on the page are copied as such.

@@ -12,15 +12,11 @@ const lines = document.getElementById("tie-lines");
 const scene = () => state.scene.id;
 let known = [];
 
-const begins = (id) => state.info.get(id)?.start ?? 0;
-// What is selected, the first to start first; of those that start together, as listed.
-const inOrder = () =>
-  [...state.layers].sort((a, b) => begins(a) - begins(b) || state.order.indexOf(a) - state.order.indexOf(b));
 const asked = (what, to, offset) => ({ what, to, offset, id: newId(), ids: [newId(), newId()] });
 const tie = (ties) => commit(/** @type {any} */ ({ kind: "tie_timings", scene: scene(), ties }));
 
 function chain() {
-  const layers = inOrder();
+  const layers = state.clicked;
   if (layers.length < 2) {
     say("Select two layers or more: each is to start when the one before ends.");
     return;
@@ -28,19 +24,19 @@ function chain() {
   tie(layers.slice(1).map((layer, n) => asked({ layer, of: "start" }, { layer: layers[n], of: "end" }, 0)));
 }
 
-// The first selected key of each lane.
+// The first selected key of each lane, in the order in which these were selected.
 function leadingKeys() {
   const lanes = new Map();
   for (const key of state.keys) {
     const name = `${key.layer} ${key.property}`;
     if (!lanes.has(name) || lanes.get(name).time > key.time) lanes.set(name, key);
   }
-  return [...lanes.values()].sort((a, b) => a.time - b.time);
+  return state.clickedLanes.map((name) => lanes.get(name)).filter(Boolean);
 }
 
 function atDistance() {
   const keys = leadingKeys().map(({ layer, property, time }) => ({ layer, of: "key", property, time }));
-  const moments = keys.length ? keys : inOrder().map((layer) => ({ layer, of: "start" }));
+  const moments = keys.length ? keys : state.clicked.map((layer) => ({ layer, of: "start" }));
   const mark = state.marks[0];
   const leads = mark ? { of: "marker", id: mark.id, ...(mark.layer ? { layer: mark.layer } : {}) } : moments.shift();
   if (!leads || !moments.length) {

@@ -7,6 +7,7 @@ import { put } from "./renew.js";
 import { like, liked, playAt, setPlaying, showAxis, standAt, state, timeOf, toldFrame } from "./state.js";
 import { columnAt } from "./table.js";
 import { marked } from "./marked.js";
+import { allWith } from "./withdata.js";
 
 // Paints the picture, or only what lies over it; the stage says how.
 let repaint = (_picture = true) => {};
@@ -63,13 +64,13 @@ function showOwnTimes() {
   for (const [name, column] of Object.entries(state.columns)) {
     if (!name.startsWith("own ")) continue;
     const x = xOf(timeOf(columnAt(column, state.frame)[0]));
-    for (const lane of document.querySelectorAll(`#lanes .lane[data-layer="${name.slice(4)}"] svg.track-area`)) {
-      if (lane.closest(".lane").dataset.property === "clock") continue;
+    for (const lane of allWith(document, "#lanes .lane", { layer: name.slice(4) })) {
+      if (lane.dataset.property === "clock") continue;
       let mark = lane.querySelector(".own-now");
       if (!mark) {
         mark = document.createElementNS("http://www.w3.org/2000/svg", "path");
         mark.setAttribute("class", "own-now");
-        lane.append(mark);
+        lane.querySelector("svg.track-area")?.append(mark);
       }
       const d = `M${x.toFixed(1)} 0v60M${(x - 4).toFixed(1)} 0h8l-4 5z`;
       if (mark.getAttribute("d") !== d) mark.setAttribute("d", d);

@@ -16,6 +16,8 @@ const field = (name) => panel.querySelector(`[data-${name}]`);
 // `make(tolerance)` is the edit; resolves once it is kept (with the answer) or put back (null).
 export function tryTolerance({ title, unit = "px", value = 1, make, act = "Keep" }) {
   cancelTolerance();
+  // Enter means to keep it, wherever one typed before.
+  /** @type {any} */ (document.activeElement)?.blur?.();
   panel.hidden = false;
   panel.querySelector("b").textContent = title;
   field("tolerance-unit").textContent = unit;
@@ -58,7 +60,8 @@ function end(answer) {
   done(answer);
 }
 
-function cancelTolerance() {
+// Put back, by a hand or because what it is about is no longer selected.
+export function cancelTolerance() {
   if (!now) return false;
   putBack();
   end(null);
@@ -103,4 +106,4 @@ panel.addEventListener("click", (event) => {
   if (event.target.closest("[data-tolerance-back]")) cancelTolerance();
 });
 
-hand("picture", 6, { cancel: cancelTolerance });
+hand("picture", 6, { tried: true, cancel: cancelTolerance });

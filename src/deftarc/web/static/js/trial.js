@@ -161,4 +161,4 @@ export function wireTrial() {
   mark(bar, "aria-live", "polite");
 }
 
-hand("trial", 10, { cancel: dropTrial });
+hand("trial", 10, { tried: true, cancel: dropTrial });

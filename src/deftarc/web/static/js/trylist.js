@@ -1,6 +1,6 @@
 // A list in the drawer whose rows carry edits: what is gone to is tried, what is clicked, or the first one by Enter, is taken.
 import { closeDrawer, isOpen, listIn } from "./drawer.js";
-import { attempt, commit, putBack } from "./link.js";
+import { attempt, commit, putBack, settledLooks } from "./link.js";
 import { state } from "./state.js";
 
 const body = document.getElementById("drawer-body");
@@ -45,10 +45,12 @@ export function triesIn(list, rows, how) {
   body.addEventListener("pointerleave", leave);
   body.addEventListener("focusin", ({ target }) => tryOut(rowAt(target)));
   body.addEventListener("focusout", leave);
-  body.addEventListener("keydown", (event) => {
+  body.addEventListener("keydown", async (event) => {
     const { target } = event;
     if (event.key !== "Enter" || !isOpen(list) || !(/** @type {any} */ (target).matches("[data-drawer-find]"))) return;
     event.preventDefault();
+    // The list may still be that of what was typed before.
+    await settledLooks();
     const first = body.querySelector(`${rows}:not(:disabled)`);
     if (first) take(first);
   });

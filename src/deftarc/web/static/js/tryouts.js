@@ -5,6 +5,7 @@ import { baseFor, dress, HIGH, paintSmall, WIDE } from "./moving.js";
 import { say } from "./notice.js";
 import { state } from "./state.js";
 import { unpackCandidates } from "./table.js";
+import { oneWith } from "./withdata.js";
 
 const dialog = document.getElementById("tryouts-dialog");
 const grid = dialog.querySelector(".tries");
@@ -96,7 +97,7 @@ function layOut() {
     if (n === 0) tile.classList.add("now");
     grid.append(tile);
   });
-  if (active) grid.querySelector(`[data-try="${active}"]`)?.focus();
+  if (active) oneWith(grid, "[data-try]", { try: active })?.focus();
   // One view for all, so that they can be compared.
   shown.base = baseFor(
     shown.candidates.map((candidate) => candidate.bounds),

@@ -87,7 +87,7 @@ wirePathBar();
 wireSamples();
 wireGhosts(repaint);
 wireStretches(repaint);
-tellRefused((head) => showMisread(head) || showTrialRefused(head) || showRefused(head));
+tellRefused((head, edit) => showMisread(head, edit) || showTrialRefused(head) || showRefused(head));
 wireTrial();
 wireClipboard();
 wireKeyLine();
