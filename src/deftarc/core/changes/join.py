@@ -6,7 +6,8 @@ off the halves, and taken where cutting it gives them back.
 """
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from functools import partial
 from typing import NamedTuple, TypeVar
 
 import numpy as np
@@ -32,8 +33,8 @@ T = TypeVar("T", NumberTrack, PathTrack, ColourTrack, OutlineTrack, AnyTrack)
 ALIKE = 1e-7
 #: No part that is told from none is a smaller share of a whole than this: one of a flick in a day has 2e-14.
 NEXT_TO_NONE = 1e-14
-#: Moments at which a gap is looked at.
-LOOKED_AT = 240
+#: Even moments at which a gap is looked at, and even steps of a segment's parameter: these are close where it is steep.
+LOOKED_AT, STEPS = 240, np.linspace(0, 1, 65)
 #: Reaches a search begins from; of many gaps at once only the first is tried.
 STARTS = ((1 / 3, 1 / 3), (0.6, 0.6), (0.1, 0.7), (0.7, 0.1), (0.92, 0.92), (0.15, 0.15))
 MANY = 60
@@ -71,6 +72,10 @@ class Part(NamedTuple):
     def _rows(self) -> tuple[list[float], list[float]]:
         x = [0.0, self.a * self.long, (1 - self.b) * self.long, self.long]
         return x, [self.start, self.start + self.la, self.end - self.lb, self.end]
+
+    def time(self, u: Floats) -> Floats:
+        """The shares of its duration at which its parameter is u (n,)."""
+        return bezier(u, 0.0, self.a, 1.0 - self.b, 1.0)
 
     def at(self, shares: Floats) -> Floats:
         """The measures at shares (n,) of its duration."""
@@ -121,13 +126,13 @@ def whole_of(one: Part, other: Part) -> Part | None:
 
 class _Gap(NamedTuple):
     """What is taken away between two keys that stay: the number of the first of these among those that stay, the parts
-    in between as they are to be joined, their measures at LOOKED_AT even moments, the slopes at which the ends go on,
-    NaN where they may be any, and whether some of it goes in steps.
+    in between as they are to be joined, their measures at shares (n,) of its duration, the slopes at which the ends go
+    on, NaN where they may be any, and whether some of it goes in steps.
     """
 
     number: int
     parts: tuple[Part, ...]
-    rows: Floats
+    was: Callable[[Floats], Floats]
     slopes: tuple[float, float]
     stepped: bool
 
@@ -161,7 +166,7 @@ def joined(track: T, times: set[int]) -> T:
         if not curve.stepped[a:b].all():
             parts = _parts(track, curve, a, b, old, new[n], new[n + 1])
             gaps.append(
-                _Gap(n, parts, _rows(track, parts, a), _slopes(track, curve, a, b, old, new, n),
+                _Gap(n, parts, partial(_measures, track, parts, a), _slopes(track, curve, a, b, old, new, n),
                      bool(curve.stepped[a:b].any()))
             )  # fmt: skip
     for gap, part in zip(gaps, _all_joined(track, gaps, keys), strict=True):
@@ -246,7 +251,7 @@ def _nearest_of(track: AnyTrack, gaps: Sequence[_Gap], keys: Sequence[KeyBase]) 
     if not gaps:
         return []
     shares = np.linspace(0, 1, LOOKED_AT + 1)
-    rows = np.array([gap.rows for gap in gaps])
+    rows = np.array([gap.was(shares) for gap in gaps])
     starts = STARTS[: 1 if len(gaps) > MANY else len(STARTS)]
     count = len(starts)
     p, _ = nearest(
@@ -260,8 +265,17 @@ def _nearest_of(track: AnyTrack, gaps: Sequence[_Gap], keys: Sequence[KeyBase]) 
         tried = [Part(long, start, end, a, la, b, lb) for a, b, la, lb in p[n * count : (n + 1) * count].tolist()]
         tried.append(_as_it_was(gap, keys, long))
         tried = [_within(track, part) for part in tried if is_monotone(part.a, part.b)]
-        out.append(min(tried, key=lambda part: float(np.abs(part.at(shares) - rows[n]).max())))
+        out.append(min(tried, key=partial(_deviation, gap)))
     return out
+
+
+def _deviation(gap: _Gap, part: Part) -> float:
+    """How far a segment is from a gap at most, looked at where either is steep as well."""
+    long = np.cumsum([each.long for each in gap.parts])
+    begun = [(end - each.long, each) for end, each in zip(long.tolist(), gap.parts, strict=True)]
+    steep = [(at + each.time(STEPS) * each.long) / long[-1] for at, each in begun]
+    shares = np.concatenate([np.linspace(0, 1, LOOKED_AT + 1), part.time(STEPS), *steep]).clip(0, 1)
+    return float(np.abs(part.at(shares) - gap.was(shares)).max())
 
 
 def _as_it_was(gap: _Gap, keys: Sequence[KeyBase], long: float) -> Part:
@@ -280,10 +294,11 @@ def _within(track: AnyTrack, part: Part) -> Part:
     return part._replace(la=float(la[0]), lb=float(lb[0]))
 
 
-def _rows(track: AnyTrack, parts: Sequence[Part], a: int) -> Floats:
-    """The measures of a gap, as its parts have them, at LOOKED_AT even moments from the key ``a`` on."""
+def _measures(track: AnyTrack, parts: Sequence[Part], a: int, shares: Floats) -> Floats:
+    """The measures of a gap, as its parts have them, at shares (n,) of its duration from the key ``a`` on."""
     curve, old = track.curve, track.measures()
-    times = np.linspace(float(curve.times[a]), float(curve.times[a + len(parts)]), LOOKED_AT + 1)
+    first, last = float(curve.times[a]), float(curve.times[a + len(parts)])
+    times = first + shares * (last - first)
     which = np.clip(np.searchsorted(curve.times, times, side="right") - 1, a, a + len(parts) - 1)
     starts, ends = (np.array([getattr(part, name) for part in parts])[which - a] for name in ("start", "end"))
     change = old[which + 1] - old[which]

@@ -14,7 +14,7 @@ from deftarc.core.spaces.points import PathPoint
 
 #: How near parts have to be to those of a whole, as a share of its size.
 ALIKE = 1e-7
-#: What is shorter than this, in px, is nothing.
+#: What is shorter than this share of the whole, or than this in px, is nothing: it has lost its direction.
 NOTHING = 1e-6
 #: Samples of each span, and rounds in which their parameters are brought nearer.
 SAMPLES, ROUNDS = 24, 12
@@ -40,7 +40,9 @@ def joined_points(points: Sequence[PathPoint], lost: set[int], closed: bool = Fa
 def _one_of(spans: Sequence[Floats]) -> Floats:
     """The controls (4, 2) of one span for several."""
     # Two points in one place have no way between them; what is shorter than can be seen tells of no direction either.
-    spans = [span for span in spans if np.abs(span - span[0]).max() > NOTHING] or spans[:1]
+    sizes = [float(np.abs(span - span[0]).max()) for span in spans]
+    nothing = NOTHING * max(1.0, sum(sizes))
+    spans = [span for span, size in zip(spans, sizes, strict=True) if size > nothing] or spans[:1]
     whole: Floats | None = spans[0]
     for span in spans[1:]:
         whole = _whole_of(whole, span) if whole is not None else None

@@ -227,7 +227,8 @@ function moveSpeed(event) {
 
 // When the segment ends that begins at a time; null where none is drawn.
 function endOf({ layer, property }, time) {
-  const way = oneWith(row, ".segment-way", { layer, property, time });
+  const one = oneWith(row, ".one", { layer, property });
+  const way = one && oneWith(one, ".segment-way", { time });
   return way && Number(way.dataset.end);
 }
 
