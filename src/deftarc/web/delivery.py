@@ -25,7 +25,7 @@ Told = Annotated[str, Query(max_length=400)]
 HOW = {
     "kept": ("Arrives as it is", "check-lg"), "changed": ("Arrives changed", "circle-half"),
     "baked": ("Arrives as plain keys", "record-circle"), "picture": ("Arrives as pictures", "image"),
-    "left": ("Stays here", "dash-lg"),
+    "disputed": ("Not in every player", "question-lg"), "left": ("Stays here", "dash-lg"),
 }  # fmt: skip
 
 

@@ -1,12 +1,14 @@
 """Lottie: a drawing with its motion that other programs open and players in pages and apps play."""
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from typing import Any, ClassVar
 
 import numpy as np
 
 from deftarc.core.evaluate import Branch, FrameTable, Leaf, drawn_as
+from deftarc.core.plain.pieces import Piece, every
+from deftarc.formats.write.lottie.disputed import disputed
 from deftarc.formats.write.lottie.document import lottie_of, lottie_text, lottie_zip
 from deftarc.formats.write.lottie.keys import Count
 from deftarc.formats.write.lottie.masks import sayable_masks
@@ -15,7 +17,18 @@ from deftarc.formats.write.lottie.tree import Tree
 from deftarc.formats.write.pictures import Pictures
 from deftarc.paint.output.base import OUTPUTS, Job
 from deftarc.paint.output.svg import grounded
-from deftarc.paint.output.vector import Beyond, Kind, Score, Thing, Vector, VectorOptions, smears
+from deftarc.paint.output.told import Carried
+from deftarc.paint.output.vector import (
+    Beyond,
+    Kind,
+    Score,
+    Thing,
+    Vector,
+    VectorOptions,
+    listed,
+    name_of,
+    smears,
+)  # fmt: skip
 
 
 class Lottie(Vector):
@@ -50,6 +63,18 @@ class Lottie(Vector):
             return ""
 
         return beyond
+
+    def also(self, job: Job, score: Score) -> Iterator[Carried]:
+        """What not every player shows as it is."""
+        drawings = job.painter.drawings.drawings
+        found: dict[str, str] = {}
+        for thing in every(score.things):
+            if name_of(thing) not in score.pictured:
+                drawing = drawings.get(drawn_as(thing.leaf.layer)) if isinstance(thing, Piece) else None
+                found |= {f"{name_of(thing)}/{what}": what for what in disputed(thing, drawing)}
+        if found:
+            names = score.layer_names(found)
+            yield Carried("disputed", f"Of {listed(names)}: {listed(sorted(set(found.values())))}.", len(names))
 
     def told(
         self, job: Job, options: VectorOptions, score: Score, pictured: Callable[[Thing], Pictures | None]

@@ -17,8 +17,9 @@ from deftarc.core.document import Layer, Scene
 if TYPE_CHECKING:
     from deftarc.paint.output.base import Job, Output
 
-#: What becomes of something: it arrives as it is, slightly changed, as many plain keys, as pictures, or not at all.
-How = Literal["kept", "changed", "baked", "picture", "left"]
+#: What becomes of something: it arrives as it is, slightly changed, as plain keys, as pictures, in some players only,
+#: or not at all.
+How = Literal["kept", "changed", "baked", "picture", "disputed", "left"]
 #: Frames of each stretch that is made to see how large all will be, and how many such stretches.
 SAMPLED, STRETCHES = 4, 6
 #: The longer side of what is measured of moving pictures, px, and with which power of it they grow (empirical: the

@@ -330,9 +330,9 @@ class Vector(Output[Any]):
 
     def carried(self, job: Job, options: VectorOptions) -> list[Carried]:
         score = self.score(job, options)
-        return [*_said(score), *self.also(score), *never_delivered(job.scene)]
+        return [*_said(score), *self.also(job, score), *never_delivered(job.scene)]
 
-    def also(self, score: Score) -> Iterator[Carried]:
+    def also(self, job: Job, score: Score) -> Iterator[Carried]:
         """What else is to be said of a format."""
         yield from ()
 
@@ -368,11 +368,11 @@ def _said(score: Score) -> Iterator[Carried]:
     if score.pictured:
         names = score.layer_names({name: why for name, why in score.pictured.items() if name != BENEATH})
         yield Carried(
-            "picture", f"{_list(names)}: {_list(sorted({w for w in score.pictured.values() if w}))}.", len(names)
+            "picture", f"{listed(names)}: {listed(sorted({w for w in score.pictured.values() if w}))}.", len(names)
         )
     if score.left:
         names = score.layer_names(score.left)
-        yield Carried("left", f"Of {_list(names)}: {_list(sorted(set(score.left.values())))}.", len(names))
+        yield Carried("left", f"Of {listed(names)}: {listed(sorted(set(score.left.values())))}.", len(names))
 
 
 def _keys(level: Level) -> int:
@@ -381,7 +381,7 @@ def _keys(level: Level) -> int:
     return sum(len(lane.times) for lane in (*told, *split)) + (len(level.travel.distance.times) if level.travel else 0)
 
 
-def _list(names: list[str], most: int = 6) -> str:
+def listed(names: list[str], most: int = 6) -> str:
     shown = names[:most]
     more = len(names) - len(shown)
     if more:
@@ -389,4 +389,7 @@ def _list(names: list[str], most: int = 6) -> str:
     return shown[0] if len(shown) == 1 else f"{', '.join(shown[:-1])} and {shown[-1]}" if shown else ""
 
 
-__all__ = ["BENEATH", "Beyond", "Score", "Thing", "Vector", "VectorOptions", "pictures_of", "score_of", "smears"]
+__all__ = [
+    "BENEATH", "Beyond", "Score", "Thing", "Vector", "VectorOptions", "listed", "name_of", "pictures_of", "score_of",
+    "smears",
+]  # fmt: skip

@@ -10,7 +10,7 @@ from deftarc.core.plain.pieces import Thing
 from deftarc.core.spaces.colour import parse_colour
 from deftarc.formats.write.lottie.keys import number, still
 from deftarc.formats.write.lottie.moved import IDLE, placed
-from deftarc.formats.write.lottie.tree import COMPOSITION, SOLID, Layer, Tree
+from deftarc.formats.write.lottie.tree import COMPOSITION, SOLID, Layer, Tree, layer_of
 
 #: The specification it is written to: 1.0.0. ``v`` is what players from before there was one ask for.
 VERSION, BEFORE = 10_000, "5.7.0"
@@ -27,10 +27,8 @@ def lottie_of(scene: Scene, tree: Tree, things: tuple[Thing, ...], scale: float 
     if scale != 1:
         tree.assets.append({"id": "all", "nm": scene.name, "layers": layers})
         own = placed(0, 0, width / scene.width, height / scene.height) | {"o": still(100)}
-        layers = [{
-            "ty": COMPOSITION, "nm": scene.name, "refId": "all", "w": scene.width, "h": scene.height, "ip": 0,
-            "op": length, "st": 0, "ks": own,
-        }]  # fmt: skip
+        size = {"w": scene.width, "h": scene.height}
+        layers = [layer_of(COMPOSITION, nm=scene.name, refId="all", **size, ip=0, op=length, st=0, ks=own)]
     rate = scene.rate.numerator / scene.rate.denominator
     return {
         "v": BEFORE, "ver": VERSION, "nm": scene.name, "fr": number(rate, 6), "ip": 0, "op": length, "w": width,
@@ -42,10 +40,9 @@ def lottie_of(scene: Scene, tree: Tree, things: tuple[Thing, ...], scale: float 
 def _background(scene: Scene, length: float) -> Layer:
     assert scene.background is not None
     share = parse_colour(scene.background)[3]
-    return {
-        "ty": SOLID, "nm": "Background", "sw": scene.width, "sh": scene.height, "sc": scene.background[:7], "ip": 0,
-        "op": length, "st": 0, "ks": IDLE | {"o": still(number(100 * share))},
-    }  # fmt: skip
+    size = {"sw": scene.width, "sh": scene.height}
+    ks = IDLE | {"o": still(number(100 * share))}
+    return layer_of(SOLID, nm="Background", **size, sc=scene.background[:7], ip=0, op=length, st=0, ks=ks)
 
 
 def _markers(scene: Scene, tree: Tree, length: float) -> list[dict[str, Any]]:

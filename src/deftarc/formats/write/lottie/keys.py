@@ -69,6 +69,15 @@ class Count:
             keys.append(key)
         return {"a": 1, "k": _in_order(keys)}
 
+    def share(self, lane: Lane, frames: tuple[float, float]) -> dict[str, Any]:
+        """An opacity that is none from the last of two frames on, as some players show a layer there once more."""
+        first, last = frames
+        if self.start + last * self.frame >= self.end:
+            return self.property(lane, 3, 100)
+        told = self.property(lane.part(self.start, self.start + last * self.frame), 3, 100)
+        keys = told["k"] if told["a"] else [{"t": first, "s": [told["k"]]}]
+        return {"a": 1, "k": _in_order([*keys[:-1], keys[-1] | {"h": 1}, {"t": last, "s": [0]}])}
+
     def travelled(self, travel: Travel) -> dict[str, Any]:
         """A position along a path, each key with how the path leaves it and comes to the next one."""
         lane = self._part(travel.distance)

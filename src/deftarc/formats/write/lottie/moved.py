@@ -1,4 +1,4 @@
-"""Levels as Lottie transforms: one, or two where each side is sized in its own time."""
+"""Levels as Lottie transforms: one, and more where each side is sized in its own time or they are slanted."""
 
 from dataclasses import dataclass
 from typing import Any
@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 
 from deftarc.core.base.arrays import Floats
+from deftarc.core.plain.lanes import Lane, sampled
 from deftarc.core.plain.levels import Level, level_of, matrices_of
 from deftarc.formats.write.lottie.keys import Count, number, still
 
@@ -61,20 +62,46 @@ class Moved:
             told["p"] = {"s": True, "x": across, "y": down}
         else:
             told["p"] = count.property(level.position)
-        told["r"] = count.property(level.rotation, 6)
-        told["sk"] = count.property(level.skew.through(np.array([[-1.0], [0.0]])), 6)
+        outer, inner, sizes = self._slanted(level)
+        told["r"] = count.property(outer, 6)
+        before: tuple[Step, ...] = ()
         pivot = count.property(level.pivot)
+        if sizes is not None:
+            before = (Step(f"{level.name} (slant)", told | {"s": count.property(sizes, 5, 100)}),)
+            told = IDLE | {"r": count.property(inner, 6)}
         if "scale" not in split:
             told |= {"s": count.property(level.scale, 5, 100), "a": pivot}
-            return (Step(level.name, told),)
+            return (*before, Step(level.name, told))
         x, y = split["scale"]
         wide = x.through(np.array([[1.0, 0.0]]), np.array([0.0, 1.0]))
         tall = y.through(np.array([[0.0, 1.0]]), np.array([1.0, 0.0]))
         told["s"] = count.property(wide, 5, 100)
         return (
+            *before,
             Step(f"{level.name} (width)", told),
             Step(level.name, IDLE | {"s": count.property(tall, 5, 100), "a": pivot}),
         )
+
+    def _slanted(self, level: Level) -> tuple[Lane, Lane, Lane | None]:
+        """A turn, a second turn and the two sizes between them, which come to a level's turn and slant: not every
+        player knows a slant. By its singular values; where nothing is slanted there are no sizes.
+
+        [[1, k], [0, 1]] = R(45° − a) · diag((√(k² + 4) + k) / 2, (√(k² + 4) − k) / 2) · R(−45° − a), a half the angle
+        whose tangent is k / 2.
+        """
+        skew = level.skew.through(np.array([[1.0], [0.0]]))
+        if not np.any(skew.rows):
+            return level.rotation, Lane.still(0.0), None
+        k = np.tan(np.deg2rad((skew.at(self.times) if skew.moves else skew.rows)[:, 0]))
+        turn = np.rad2deg(np.arctan2(k, 2.0)) / 2
+        root = np.sqrt(k * k + 4)
+        sizes, inner = np.stack([(root + k) / 2, (root - k) / 2], axis=1), -45.0 - turn
+        if not skew.moves:
+            outer = level.rotation.through(np.eye(1), np.array([45.0 - turn[0]]))
+            return outer, Lane.still(float(inner[0])), Lane.still(*sizes[0])
+        fine = 1e-3 / max(self.reach, 1.0)
+        outer = sampled(self.times, level.rotation.at(self.times) + (45.0 - turn)[:, None], float(np.rad2deg(fine)))
+        return outer, sampled(self.times, inner[:, None], float(np.rad2deg(fine))), sampled(self.times, sizes, fine)
 
 
 def placed(x: float, y: float, wide: float = 1.0, tall: float = 1.0) -> Transform:

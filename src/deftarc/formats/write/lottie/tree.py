@@ -32,6 +32,11 @@ BLEND: dict[str, int] = {name: k for k, name in enumerate(BLENDS)}
 COMPOSITION, SOLID, PICTURE, NOTHING, SHAPES = 0, 1, 2, 3, 4
 
 
+def layer_of(kind: int, **told: Any) -> Layer:
+    """A layer that says it is flat before anything else: some players read a turn only where they know that by then."""
+    return {"ty": kind, "ddd": 0, **told}
+
+
 @dataclass(eq=False)
 class Comp:
     """Layers of one picture, from the top down, and what carries them beneath."""
@@ -54,7 +59,7 @@ class Comp:
             above = self.carrier(chain[:-1], length)
             number = len(self._known) + 1
             self._known[key] = number
-            told = {"ty": NOTHING, "nm": chain[-1].name, "ind": number, "ip": 0, "op": length, "st": 0}
+            told = layer_of(NOTHING, nm=chain[-1].name, ind=number, ip=0, op=length, st=0)
             self.carriers.append(told | ({"parent": above} if above else {}) | {"ks": dict(chain[-1].transform)})
         return self._known[key]
 
@@ -138,13 +143,16 @@ class Tree:
                 top["bm"] = BLEND[branch.blend]
         for layer in layers:
             if "td" not in layer:
+                if branch.shows[1] < self.length:
+                    lane = each.opacity if dim else Lane.still(1.0)
+                    layer["ks"] = layer["ks"] | {"o": self.count.share(lane, branch.shows)}
                 layer["ip"], layer["op"] = branch.shows
                 layer["nm"] = _name(each)
         comp.layers[:0] = layers
 
     def _layer(self, comp: Comp, kind: int, chain: Chain, **told: Any) -> Layer:
         """A layer that a chain moves, the last of it by its own transform."""
-        told = {"ty": kind, "nm": "", **told, "ip": 0, "op": self.length, "st": 0}
+        told = layer_of(kind, **{"nm": "", **told}, ip=0, op=self.length, st=0)
         above = comp.carrier(chain[:-1], self.length) if chain else None
         own = chain[-1].transform if chain else IDLE
         return told | ({"parent": above} if above else {}) | {"ks": dict(own) | {"o": still(100)}}
@@ -239,8 +247,9 @@ class Tree:
                 at = {"ip": self.count.frames(first), "op": self.count.frames(last)}
                 branch = each.leaf if isinstance(each, Piece) else each.group
                 blend = {"bm": BLEND[branch.blend]} if branch.blend != "normal" else {}
-                own = placed(x, y, width / wide, height / tall) | {"o": still(100)}
-                told = {"ty": PICTURE, "nm": _name(each), "refId": name, **at, "st": 0, **blend, "ks": own}
+                share = self.count.share(Lane.still(1.0), (at["ip"], at["op"]))
+                own = placed(x, y, width / wide, height / tall) | {"o": share}
+                told = layer_of(PICTURE, nm=_name(each), refId=name, **at, st=0, **blend, ks=own)
                 out.append((at["ip"], told))
         return [told for _, told in sorted(out, key=lambda pair: pair[0])]
 
@@ -377,4 +386,4 @@ def _flat(nodes: tuple[Node, ...]) -> list[Node]:
     return out
 
 
-__all__ = ["Comp", "Layer", "Tree"]
+__all__ = ["Comp", "Layer", "Tree", "layer_of"]
