@@ -875,7 +875,7 @@ export interface DeletePathPoints {
   points: number[];
 }
 /**
- * The path closed, its last point on its first, or opened again.
+ * The path closed by a way ``back`` to its start or by its last point put there, or opened again.
  *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "ClosePath".
@@ -885,6 +885,7 @@ export interface ClosePath {
   layer: string;
   kind: "close_path";
   closed: boolean;
+  back?: boolean;
 }
 /**
  * The path run from its end to its start, keys at their times.
@@ -1182,6 +1183,7 @@ export interface PathTrack {
   value: unknown[];
   points?: PathPoint[];
   closed?: boolean;
+  way_back?: boolean;
   rounded?: number | null;
   loose?: LoosePosition | null;
 }
@@ -1491,6 +1493,7 @@ export interface Layer {
   end?: number | null;
   markers?: Marker[];
   axes_split?: boolean;
+  path_closed?: boolean;
   scale_link?: "linked" | "free" | "area";
   scale_ratio?: number;
   tracks?: {

@@ -18,6 +18,8 @@ from deftarc.core.changes.path import (
     spread,
     toggled,
 )
+from deftarc.core.document.keys import PathKey
+from deftarc.core.document.track import PathTrack
 from deftarc.core.edit import apply
 from deftarc.core.edit.pace import EvenPace, TimeSegment
 from deftarc.core.edit.paths import AddPathPoint, BendPath, ClosePath, JoinPath, SetRounding, TakePath
@@ -275,6 +277,34 @@ def test_a_path_taken_whole_keeps_the_ends_times_and_needs_two_keys():
     assert ring.key_times == [at(2), at(9)]
     with pytest.raises(Refusal, match="ends after it begins"):
         apply(project(layer("Gull")), edit(TakePath, points=rows_, time=at(9), end=at(9)))
+
+
+@pytest.mark.parametrize("joint", ["straight", "automatic"])
+def test_a_path_is_closed_by_a_way_back_and_all_its_points_and_keys_stay(joint):
+    rows_ = [point.changed(joint=joint) for point in (PathPoint(x=0, y=0), PathPoint(x=90, y=0), PathPoint(x=90, y=60))]
+    way = PathTrack(value=(0, 0), points=tuple(rows_), keys=tuple(
+        PathKey(time=at(10 * n), at=float(n)) for n in range(3)
+    ))  # fmt: skip
+    before = project(layer("Gull", position=way))
+    made = apply(before, edit(ClosePath, closed=True, back=True))
+    track = track_of(made)
+    assert track.closed
+    assert [point.spot for point in track.points] == [(0, 0), (90, 0), (90, 60), (0, 0)]
+    assert track.key_times[:3] == way.key_times
+    # At the mean speed of what was there.
+    assert track.key_times[3] == at(10 + 10 + round(20 * np.hypot(90, 60) / 150))
+    if joint == "straight":
+        times = np.linspace(0, at(20), 200)
+        assert track.positions(times) == pytest.approx(way.positions(times), abs=1e-9)
+    assert "34 f" in edit(ClosePath, closed=True, back=True).notes(before, made)[0].text
+    opened = track_of(apply(made, edit(ClosePath, closed=False)))
+    assert opened.positions(np.linspace(0, at(20), 200)) == pytest.approx(
+        way.positions(np.linspace(0, at(20), 200)), abs=1e-6
+    )
+    assert opened.key_times == way.key_times
+    # The end that a hand puts on the start stays where it was put.
+    by_hand = track_of(apply(apply(before, edit(ClosePath, closed=True)), edit(ClosePath, closed=False)))
+    assert [point.spot for point in by_hand.points] == [(0, 0), (90, 0), (0, 0)]
 
 
 def test_what_there_is_no_path_for_is_said():

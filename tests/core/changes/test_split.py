@@ -7,14 +7,15 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.changes.split import apart, together
 from deftarc.core.document import Project
-from deftarc.core.document.keys import NumberKey
-from deftarc.core.document.track import NumberTrack
+from deftarc.core.document.keys import NumberKey, PathKey
+from deftarc.core.document.track import NumberTrack, PathTrack
 from deftarc.core.edit import apply
 from deftarc.core.edit.families import SetParent
 from deftarc.core.edit.samples import LaySamples, ReduceKeys, SplitAxes
 from deftarc.core.edit.transform import MoveLayers, MovePivot
 from deftarc.core.edit.values import SetValue
 from deftarc.core.evaluate import evaluate, frame_times, pose
+from deftarc.core.spaces.points import point_at
 from tests.core.changes.test_reduce import bent_motion
 from tests.scenes import RATE, at, floated, layer, numbers, positions, project, side
 
@@ -38,6 +39,16 @@ def test_straight_ways_are_split_exactly_with_the_keys_they_have():
     again = together(x, y, FRAME, 0.5)
     assert again.positions(times) == pytest.approx(track.positions(times), abs=1e-9)
     assert len(again.keys) == 3
+
+
+@pytest.mark.parametrize("closed", [True, False])
+def test_a_closed_path_comes_back_closed(closed):
+    rows = [point_at(spot, 0.5) for spot in ((0, 0), (200, 40), (120, 160), (0, 0))]
+    keys = tuple(PathKey(time=at(10 * n), at=float(n)) for n in range(4))
+    ring = PathTrack(value=(0, 0), points=tuple(rows), keys=keys, closed=closed)
+    back = apply(split_gull(ring), SplitAxes(scene="crossing", layer="gull", split=False))
+    assert gull(back).position.closed == closed
+    assert not gull(back).path_closed
 
 
 @pytest.mark.parametrize("seed", range(6))

@@ -220,8 +220,8 @@ def let_go(before: Project, after: Project) -> list[str]:
             for name in layer.reactions:
                 if then is not None and name not in then.reactions and name in then.keyed:
                     out.append(
-                        f"{PROPERTIES[name].label} of {layer.name} answers nothing any more: its keys were changed by "
-                        "hand, or what it answered is gone"
+                        f"{PROPERTIES[name].label} of {layer.name} answers nothing any more: it goes on with the keys "
+                        "it has"
                     )
     return out
 

@@ -3,6 +3,7 @@
 Times of keys are never touched here, but where a command says so; rises follow the lengths of their segments.
 """
 
+import math
 from collections.abc import Iterable, Sequence
 from typing import Literal
 
@@ -13,8 +14,8 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.changes.floating import floating
 from deftarc.core.changes.keys import delete_keys, in_proportion
 from deftarc.core.changes.places import ends_together, settled, with_point, without_points
-from deftarc.core.changes.rebuild import concrete, is_closed, rebuilt
-from deftarc.core.document.keys import KeyBase
+from deftarc.core.changes.rebuild import SAME_SPOT, concrete, is_closed, rebuilt
+from deftarc.core.document.keys import KeyBase, PathKey
 from deftarc.core.document.track import PathTrack
 from deftarc.core.spaces.bends import arm, handles_of, in_line, moved, with_own_handles
 from deftarc.core.spaces.points import PathPoint
@@ -194,9 +195,11 @@ def points_deleted(track: PathTrack, indices: Iterable[int]) -> PathTrack:
 
 def closed(track: PathTrack, on: bool) -> PathTrack:
     """A path closed: its last point put on its first, smooth through the seam where either end was round; or opened
-    again, as it lies.
+    again, as it lies, without the way back that was added to close it.
     """
     if not on:
+        if track.way_back and track.keys[-1].rests and track.keys[-1].at == len(track.points) - 1:
+            return _without_way_back(track)
         points = with_own_handles(track.points, (0, len(track.points) - 1), track.closed)
         return rebuilt(track.changed(closed=False), track.keys, points)
     if len(track.points) < 3:
@@ -220,6 +223,31 @@ def closed(track: PathTrack, on: bool) -> PathTrack:
     if points[0].joint == "smooth":
         shut = shut.changed(points=tuple(_put_in_line(shut, points, (0,))))
     return in_proportion(shut, before)
+
+
+def with_way_back(track: PathTrack, frame: int) -> PathTrack:
+    """A path closed by a way from its last point to its first, at the mean speed of all before it; all keys stay.
+    ``frame`` in flicks: the new key is on one.
+    """
+    first, last = track.points[0], track.points[-1]
+    if len(track.points) < 3 or math.dist(first.spot, last.spot) <= SAME_SPOT:
+        return closed(track, True)
+    whole, long = track.key_times[-1] - track.key_times[0], float(track.path.lengths.sum())
+    takes = whole * math.dist(first.spot, last.spot) / long if long > 0 else frame
+    time = frame * max(round((track.key_times[-1] + takes) / frame), track.key_times[-1] // frame + 1)
+    back = PathPoint(x=first.x, y=first.y)
+    if first.joint == "automatic":
+        back = back.changed(joint="automatic", roundness=first.roundness)
+    key = PathKey(time=time, at=float(len(track.points)))
+    opened = rebuilt(track, [*track.keys, key], [*track.points, back])
+    return closed(opened, True).changed(way_back=True)
+
+
+def _without_way_back(track: PathTrack) -> PathTrack:
+    """An opened path without its last point and key."""
+    points = with_own_handles(track.points, (0,), True)[:-1]
+    before = track.measures()[:-1]
+    return in_proportion(rebuilt(track.changed(closed=False, way_back=False), track.keys[:-1], points), before)
 
 
 def at_one_speed(track: PathTrack, first: int, last: int) -> PathTrack:

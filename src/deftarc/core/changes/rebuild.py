@@ -98,6 +98,10 @@ def retimed(track: T, keys: Iterable[KeyBase], times: list[int], only: bool = Tr
     return made
 
 
+#: What is no further apart than this, in px, is in one place.
+SAME_SPOT = 1e-6
+
+
 def is_closed(points: Sequence[PathPoint | tuple[float, float]]) -> bool:
     """Whether a row of points may still be a closed path: whoever takes an end away opens it."""
     first, last = (point.spot if isinstance(point, PathPoint) else point for point in (points[0], points[-1]))

@@ -69,6 +69,8 @@ class Layer(Frozen):
     markers: tuple[Marker, ...] = Field(default=(), max_length=limits.MAX_MARKERS)
     #: A position in two numbers, x and y on their own, instead of a path.
     axes_split: bool = False
+    #: Whether the path was closed whose axes were split.
+    path_closed: bool = False
     #: linked: one number drives both axes; free: each its own; area: sx · sy stays.
     scale_link: Literal["linked", "free", "area"] = "linked"
     #: What sy is to sx while the axes are linked; while they are linked by area, what both come to together.

@@ -3,6 +3,7 @@
 Pointer steps come in scene px and are taken back through what carries the layer. No key changes its time here.
 """
 
+from collections.abc import Sequence
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
@@ -25,13 +26,14 @@ from deftarc.core.changes.path import (
     reversed_path,
     spread,
     toggled,
+    with_way_back,
 )
 from deftarc.core.changes.places import at_distance
 from deftarc.core.changes.rebuild import concrete
 from deftarc.core.document import Layer, Project
 from deftarc.core.document.keys import PathKey
 from deftarc.core.document.track import PathTrack
-from deftarc.core.edit.base import EditBase
+from deftarc.core.edit.base import EditBase, Note
 from deftarc.core.evaluate import carried_by
 from deftarc.core.spaces.bends import path_of
 from deftarc.core.spaces.points import PathPoint, point_at
@@ -181,13 +183,27 @@ class DeletePathPoints(PathEdit):
 
 
 class ClosePath(PathEdit):
-    """The path closed, its last point on its first, or opened again."""
+    """The path closed by a way ``back`` to its start or by its last point put there, or opened again."""
 
     kind: Literal["close_path"] = "close_path"
     closed: bool
+    back: bool = False
 
     def on_path(self, project: Project, layer: Layer, track: PathTrack) -> PathTrack:
+        if self.closed and self.back:
+            return with_way_back(track, project.scene(self.scene).rate.flicks)
         return closed(track, self.closed)
+
+    def notes(self, before: Project, after: Project) -> Sequence[Note]:
+        scene = after.scene(self.scene)
+        old, new = (each.scene(self.scene).layer(self.layer).position for each in (before, after))
+        if len(old.keys) == len(new.keys):
+            return ()
+        if len(new.keys) < len(old.keys):
+            return [Note("The way back to the start is gone, with its key.")]
+        frame = new.key_times[-1] // scene.rate.flicks
+        beyond = ", after the end of the scene" if frame >= scene.frames else ""
+        return [Note(f"A way back to the start was added; it gets there at {frame} f{beyond}.")]
 
     def verb(self) -> str:
         return "Close the path of" if self.closed else "Open the path of"

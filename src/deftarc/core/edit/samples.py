@@ -3,6 +3,7 @@
 Each says afterwards how many keys it took and how far it is off at most.
 """
 
+import math
 from collections.abc import Sequence
 from typing import Annotated, ClassVar, Literal
 
@@ -18,7 +19,7 @@ from deftarc.core.base.matrices import apply
 from deftarc.core.base.model import Identity, Moment, Number
 from deftarc.core.changes.deviation import around, greatest, knots_of, motion_of, sampled_times, steep
 from deftarc.core.changes.keys import KeyRef, by_amount
-from deftarc.core.changes.rebuild import concrete, from_key_to_key, rebuilt
+from deftarc.core.changes.rebuild import SAME_SPOT, concrete, from_key_to_key, rebuilt
 from deftarc.core.changes.reduce import fitted
 from deftarc.core.changes.split import FINER, TRIES, apart, number_keys, retraced, spots_of, together
 from deftarc.core.changes.trace import traced
@@ -275,13 +276,20 @@ class SplitAxes(EditBase):
             bare = from_key_to_key(layer.position.changed(loose=None))
             x, y = apart(bare, frame, self.tolerance)
             x, y = (_going_on(each, layer.position, axis) for axis, each in enumerate((x, y)))
-            made = layer.changed(axes_split=True, tracks={**tracks, "position_x": x, "position_y": y})
+            made = layer.changed(
+                axes_split=True, path_closed=layer.position.closed, tracks={**tracks, "position_x": x, "position_y": y}
+            )
         else:
             x, y = (layer.number(name).changed(loose=None) for name in AXES)
             before, after = _both_go_on(layer, x, y)
             x, y = (from_key_to_key(each) for each in (x, y))
             path = together(x, y, frame, self.tolerance).changed(before=before, after=after)
-            made = layer.changed(axes_split=False, tracks={**tracks, "position": path})
+            if layer.path_closed and len(path.points) > 2:
+                first, last = (path.points[n].spot for n in (0, -1))
+                if math.dist(first, last) <= SAME_SPOT:
+                    end = path.points[-1].changed(x=first[0], y=first[1])
+                    path = path.changed(points=(*path.points[:-1], end), closed=True)
+            made = layer.changed(axes_split=False, path_closed=False, tracks={**tracks, "position": path})
         return project.with_scene(scene.with_layer(made))
 
     def label(self, project: Project) -> str:

@@ -169,7 +169,10 @@ const ACTS = {
     { can: between, words: () => (ofKeys() ? "Let these keys float" : "Let all keys between float") },
   ],
   "path-spread": [spreadPoints, { can: aPath }],
-  "path-close": [() => commit({ kind: "close_path", ...common(), closed: !closed() }), { can: aPath, on: closed }],
+  "path-close": [
+    () => commit({ kind: "close_path", ...common(), closed: !closed(), back: !closed() }),
+    { can: aPath, on: closed },
+  ],
   "path-turn": [() => commit({ kind: "reverse_path", ...common() }), { can: aPath }],
   "path-lean": [lean, { can: aPath }],
   "path-split": [() => splitAxes(true), { can: aPath }],
