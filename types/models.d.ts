@@ -762,7 +762,8 @@ export interface CoverKeys {
 }
 /**
  * Layers given a clock of their own that runs at a rate from the start of their span on: 1 is the scene's, 0.5 half
- * as fast, below 0 it runs backwards from the span's end. One there is takes its place.
+ * as fast, below 0 it runs backwards from the span's end; None is the rate at which a layer goes already. One there is
+ * takes its place.
  *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "GiveClock".
@@ -771,7 +772,7 @@ export interface GiveClock {
   scene: string;
   layers: string[];
   kind: "give_clock";
-  rate?: number;
+  rate?: number | null;
 }
 /**
  * Clocks held still for a while from a moment on; what they tell later comes so much later. Both are the scene's

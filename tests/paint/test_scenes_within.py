@@ -6,8 +6,10 @@ import pytest
 from deftarc.core.base.errors import Refusal
 from deftarc.core.document import Project, Star
 from deftarc.core.document.artwork.scene import SceneShown
+from deftarc.core.document.scene import Shutter
 from deftarc.core.edit import apply
 from deftarc.core.edit.add import AddLayer
+from deftarc.core.edit.clocks import GiveClock
 from deftarc.core.edit.scenes import ChangeScene, DeleteScene
 from deftarc.core.edit.shown import ChangeShown, MakeScene
 from deftarc.core.edit.spans import SetSpanLength
@@ -73,6 +75,38 @@ def test_making_a_scene_of_layers_changes_no_pixel_at_any_frame():
     assert [each.id for each in made.scene("signals").layers] == ["flag", "mast", "late"]
     for frame in range(0, 100, 7):
         assert np.array_equal(pixels(before, "crossing", frame), pixels(made, "crossing", frame))
+
+
+def test_what_is_blurred_as_it_moves_is_so_in_a_scene_made_of_it():
+    ball = layer("Ball", Star(outer=60, inner=30, fill="#7a4fa3"), position=positions((0, (80, 90)), (20, (560, 250))))
+    plain = layer("Plain", Star(outer=20, inner=9, fill="#123456"), position=positions((0, (500, 90)), (20, (60, 300))))
+    before = project().with_scene(
+        scene(ball.changed(smears=True), plain, background="#ffffff").changed(shutter=Shutter(on=True))
+    )
+    made = apply(before, MakeScene(scene="crossing", layers=("ball", "plain"), name="Signals", id="signals"))
+    for frame in (3, 10, 17):
+        one, other = blurred(before, frame), blurred(made, frame)
+        assert np.abs(one.astype(int) - other).max() <= 2
+        assert np.abs(one.astype(int) - pixels(before, "crossing", frame)).max() > 40
+
+
+def blurred(made, frame):
+    here = made.scene("crossing")
+    painter = painter_for(here, Materials(lambda _: b""), made.by_id)
+    out, surface = blank(here.width, here.height)
+    painter.paint(surface.getCanvas(), painter.frames(here, frame, 1), 0, here.background, (1.0, 1.0))
+    surface.flushAndSubmit()
+    return out.copy()
+
+
+def test_a_clock_given_to_a_scene_layer_goes_on_as_the_layer_does():
+    made = apply(full(), MakeScene(scene="crossing", layers=("late",), id="signals", layer_id="signal", name="Signals"))
+    made = apply(made, ChangeShown(scene="crossing", layers=("signal",), rate=0.5, begins=at(30)))
+    given = apply(made, GiveClock(scene="crossing", layers=("signal",)))
+    for frame in range(0, 100, 9):
+        assert np.array_equal(pixels(made, "crossing", frame), pixels(given, "crossing", frame))
+    typed = apply(made, GiveClock(scene="crossing", layers=("signal",), rate=-1.0))
+    assert typed.scene("crossing").layer("signal").track("clock").keys[0].value == pytest.approx(30 / 25, rel=1e-6)
 
 
 def test_what_would_change_the_picture_is_refused_by_name():

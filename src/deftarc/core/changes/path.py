@@ -232,7 +232,7 @@ def with_way_back(track: PathTrack, frame: int) -> PathTrack:
     first, last = track.points[0], track.points[-1]
     if len(track.points) < 3 or math.dist(first.spot, last.spot) <= SAME_SPOT:
         return closed(track, True)
-    whole, long = track.key_times[-1] - track.key_times[0], float(track.path.lengths.sum())
+    whole, long = track.key_times[-1] - track.key_times[0], float(track.path.lengths[-1])
     takes = whole * math.dist(first.spot, last.spot) / long if long > 0 else frame
     time = frame * max(round((track.key_times[-1] + takes) / frame), track.key_times[-1] // frame + 1)
     back = PathPoint(x=first.x, y=first.y)

@@ -15,6 +15,7 @@ from deftarc.core.changes.keys import KeyRef, set_key
 from deftarc.core.changes.retime import span_of, track_retimed
 from deftarc.core.curves.beyond import Beyond
 from deftarc.core.document import Layer, Project, Scene
+from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.core.document.keys import BlendKey, NumberKey, PathKey
 from deftarc.core.document.track import AnyTrack, BlendTrack, NumberTrack, PathTrack
 from deftarc.core.edit.base import Note
@@ -24,22 +25,28 @@ from deftarc.core.evaluate.clocks import clocks_of, inner_times, lane_clocks, ow
 
 class GiveClock(SpanEdit):
     """Layers given a clock of their own that runs at a rate from the start of their span on: 1 is the scene's, 0.5 half
-    as fast, below 0 it runs backwards from the span's end. One there is takes its place.
+    as fast, below 0 it runs backwards from the span's end; None is the rate at which a layer goes already. One there is
+    takes its place.
     """
 
     kind: Literal["give_clock"] = "give_clock"
-    rate: Annotated[float, Field(ge=-100, le=100)] = 1.0
+    rate: Annotated[float, Field(ge=-100, le=100)] | None = None
 
     def on_layer(self, scene: Scene, layer: Layer) -> Layer:
         start, end = span_of(layer, scene.length)
-        first = start if self.rate >= 0 else end
-        values = (first / FLICKS, (first + self.rate * (end - start)) / FLICKS)
+        rate = 1.0 if self.rate is None else self.rate
+        first = start if rate >= 0 else end
+        if isinstance(layer.artwork, SceneShown):
+            # A clock tells the moment of the scene that is shown.
+            rate = layer.artwork.rate if self.rate is None else self.rate
+            first = layer.artwork.begins
+        values = (first / FLICKS, (first + rate * (end - start)) / FLICKS)
         keys = tuple(NumberKey(time=time, value=value) for time, value in zip((start, end), values, strict=True))
         goes_on = Beyond(how="continue")
         return layer.with_track("clock", NumberTrack(value=0.0, keys=keys, before=goes_on, after=goes_on))
 
     def label(self, project: Project) -> str:
-        return f"Give {self.names(project)} a clock" + ("" if self.rate == 1 else f" at {100 * self.rate:g}%")
+        return f"Give {self.names(project)} a clock" + ("" if self.rate in (None, 1) else f" at {100 * self.rate:g}%")
 
     def selects(self, before: Project, project: Project) -> list[KeyRef] | None:
         # The last key is the one to take hold of: earlier all runs faster, later slower.

@@ -12,6 +12,7 @@ import numpy.typing as npt
 from deftarc.core.base.arrays import Floats, Integers
 from deftarc.core.document import Scene
 from deftarc.core.document.artwork import TextShaper
+from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.core.evaluate.evaluator import Evaluator, Scenes
 from deftarc.core.evaluate.frames import Branch, FrameTable, Group, Leaf, drawn_as
 
@@ -49,10 +50,28 @@ class Smear:
 
 def smearing(scene: Scene) -> frozenset[str]:
     """The layers of a scene that smear while its shutter is open."""
-    shutter = scene.shutter
-    if not shutter.on or shutter.angle <= 0:
+    if not scene.shutter.on or scene.shutter.angle <= 0:
         return frozenset()
     return frozenset(layer.id for layer in scene.layers if layer.smears and not layer.hidden)
+
+
+def may_smear(scene: Scene, scenes: Scenes | None) -> bool:
+    """Whether anything smears while a scene's shutter is open, in it or in a scene that it shows."""
+    if not scene.shutter.on or scene.shutter.angle <= 0:
+        return False
+    due, known = [scene], {scene.id}
+    for each in due:
+        for layer in each.layers:
+            if layer.hidden:
+                continue
+            if layer.smears:
+                return True
+            art = layer.artwork
+            inner = scenes.get(art.scene) if scenes and isinstance(art, SceneShown) else None
+            if inner is not None and inner.id not in known:
+                known.add(inner.id)
+                due.append(inner)
+    return False
 
 
 class Smearer:
@@ -69,7 +88,7 @@ class Smearer:
         """
         names = smearing(scene)
         at = np.asarray(times, np.int64)
-        if not names or not len(at):
+        if not len(at) or not may_smear(scene, scenes):
             return None
         self._looking.scenes = self._fine.scenes = scenes or {}
         # Not quite to its end, which may be where the next one's begins.
@@ -156,4 +175,4 @@ def _moved(matrix: Floats, far: float, places: Integers) -> Floats:
     return np.asarray((place + turn).sum(axis=1))
 
 
-__all__ = ["Smear", "Smearer", "smearing"]
+__all__ = ["Smear", "Smearer", "may_smear"]

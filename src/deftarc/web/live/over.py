@@ -6,7 +6,7 @@ from deftarc.core.document import Layer
 from deftarc.core.document.artwork import Pointed
 from deftarc.core.edit.outlines import outline_named
 from deftarc.core.evaluate import delivered, frame_times, posed
-from deftarc.core.evaluate.smear import Smearer, smearing
+from deftarc.core.evaluate.smear import Smearer, may_smear
 from deftarc.formats.materials import Materials, reach_in
 from deftarc.formats.wire import smear_parts
 from deftarc.web.live.answering import Answering
@@ -43,7 +43,7 @@ def handles_now(answering: Answering, materials: Materials) -> dict[str, Any] | 
 def smear_told(answering: Answering, smearer: Smearer, materials: Materials) -> None:
     """What smears at the frame shown, while nothing is held: a hand is shown what is sharp."""
     look, scene, frame = answering.look, answering.scene, answering.frame
-    if look.edit is not None or not smearing(scene):
+    if look.edit is not None or not may_smear(scene, answering.project.by_id):
         return
     shown = delivered(scene)
     smear = smearer.smear(shown, frame_times(scene, frame, 1), answering.project.by_id, reach_in(scene, materials))

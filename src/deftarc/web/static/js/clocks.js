@@ -11,7 +11,7 @@ const here = () => ({ scene: state.scene.id, layers: state.layers });
 const aLayer = { can: () => state.layers.length > 0, refused: "Select the layer that is to have a clock." };
 const has = { can: () => state.layers.some((id) => clocked.has(id)), refused: "What is selected has no clock." };
 
-async function give(rate = 1) {
+async function give(rate = null) {
   const [layer] = state.layers;
   unfold(state.layers);
   focusOn({ layer, property: "clock" });
