@@ -12,7 +12,7 @@ from deftarc.core.base.arithmetic import round_step
 from deftarc.core.base.arrays import Floats, Integers
 from deftarc.core.base.matrices import apply as through
 from deftarc.core.base.model import Frozen
-from deftarc.core.base.time import told_frame
+from deftarc.core.base.time import told_time
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.changes.retime import span_of
 from deftarc.core.document import Layer, Project, Scene
@@ -331,4 +331,4 @@ def _levelled(scene: Scene, edit: MoveKeys, snap: SnapAsked) -> tuple[MoveKeys, 
 def _told_time(scene: Scene, at: int | None, what: str, unit: str) -> dict[str, Any]:
     if at is None:
         return {"time": None, "what": what}
-    return {"time": at, "what": f"{what}, {told_frame(scene.rate.nearest(at), scene.rate, unit)}"}
+    return {"time": at, "what": f"{what}, {told_time(at, scene.rate, unit)}"}

@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from deftarc.core.base.errors import Refusal
-from deftarc.core.base.time import FLICKS, RATES, FrameRate, parse_moment, timecode
+from deftarc.core.base.time import FLICKS, RATES, FrameRate, parse_moment, parse_time, timecode, told_time
 
 NTSC = RATES["29.97"]
 
@@ -63,3 +63,32 @@ def test_timecode_and_its_reading_are_inverse(frame, name, drop):
     rate = RATES[name]
     told = timecode(frame, rate, drop and rate.drops)
     assert parse_moment(told, rate) == frame
+
+
+@pytest.mark.parametrize(
+    ("frames", "unit", "shown"),
+    [(12, "frames", "12"), (12.25, "frames", "12.25"), (50.38, "timecode", "0:02:00.38"), (-0.5, "frames", "−0.50"),
+     (-30.25, "timecode", "−0:01:05.25"), (12.999, "frames", "12.99"), (12.25, "seconds", "0.4900 s"),
+     (12, "seconds", "0.48 s")],
+)  # fmt: skip
+def test_a_moment_between_frames_is_shown_with_hundredths_and_read_as_it_is_shown(frames, unit, shown):
+    rate = RATES["25"]
+    time = round(frames * rate.flicks)
+    assert told_time(time, rate, unit) == shown
+    if unit != "seconds":
+        assert abs(parse_time(shown, rate) - time) <= 0.01 * rate.flicks
+
+
+def test_a_typed_moment_may_lie_between_frames():
+    rate = RATES["25"]
+    for text, frames in (
+        ("50.38", 50.38),
+        ("50.5f", 50.5),
+        ("0:02:00.25", 50.25),
+        ("-1.5", -1.5),
+        ("48", 48),
+        ("2s", 50),
+    ):
+        assert parse_time(text, rate) == round(frames * rate.flicks)
+    with pytest.raises(Refusal, match="is no time"):
+        parse_time("0:.5", rate)

@@ -15,7 +15,7 @@ from deftarc.core.edit.samples import LaySamples, SplitAxes
 from deftarc.web.live.page import Looking
 from deftarc.web.look import Look
 from deftarc.web.panels.axis import TimeAxis
-from deftarc.web.panels.path import float_beads, path_bar, path_told, segment_rows, selected_points, told_time
+from deftarc.web.panels.path import float_beads, path_bar, path_told, segment_rows, selected_points
 from tests.scenes import at, floated, layer, numbers, positions, project, scene
 
 
@@ -39,7 +39,7 @@ def test_a_path_is_told_with_its_points_keys_and_what_floats():
     (loose,) = told["floats"]
     assert loose["point"] == 1
     assert 0 < loose["time"] < at(40)
-    assert " f" in loose["told"]
+    assert "." in loose["told"]
     assert path_told(scene(gull), layer("Bare"), "frames") is None
 
 
@@ -51,11 +51,6 @@ def test_what_nothing_travels_is_told_apart():
 def test_a_pace_key_is_told_as_one():
     gull = layer("Gull", position=released(positions((0, (0, 0)), (10, (50, 0)), (20, (90, 0))), 1))
     assert [key["rests"] for key in path_told(scene(gull), gull, "frames")["keys"]] == [True, False, True]
-
-
-def test_moments_between_frames_are_told_with_what_is_beyond():
-    assert told_time(scene(), at(12), "frames") == "12"
-    assert told_time(scene(), at(12.25), "frames") == "12 + 0.25 f"
 
 
 def test_floating_points_stand_raised_in_their_lane_at_the_time_they_are_passed():

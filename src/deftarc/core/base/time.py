@@ -4,6 +4,7 @@ A flick is 1/705 600 000 of a second (a published unit): every usual rate, the 1
 has a whole number of flicks to the frame, so that equal times are equal integers.
 """
 
+import math
 import re
 from bisect import bisect_right
 from fractions import Fraction
@@ -147,9 +148,40 @@ def told_frame(frame: int, rate: FrameRate, unit: str) -> str:
     return timecode(frame, rate, unit == "drop" and rate.drops)
 
 
+def told_time(time: float, rate: FrameRate, unit: str) -> str:
+    """A moment in flicks in the unit chosen, as it is typed too; one between frames with hundredths of a frame."""
+    exact = time / rate.flicks
+    frame = rate.nearest(time)
+    if abs(exact - frame) < 1e-4:
+        return told_frame(frame, rate, unit)
+    if unit == "seconds":
+        return f"{time / FLICKS:.4f} s".replace("-", "−")
+    # One before the start counts backwards from it.
+    share, whole = math.modf(abs(exact))
+    hundredths = min(max(round(share * 100), 1), 99)
+    return f"{'−' if exact < 0 else ''}{told_frame(int(whole), rate, unit)}.{hundredths:02d}"
+
+
 _MOMENT = re.compile(r"^(?P<sign>[-−+]?)(?P<parts>\d{1,9}(?:[:;]\d{1,9}){0,3})$")
 _FRAMES = re.compile(r"^([-−+]?\d{1,9})\s*f$")
 _SECONDS = re.compile(r"^(?P<number>[-−+]?\d{1,6}(?:\.\d{1,9})?)\s*s$")
+
+
+_BETWEEN = re.compile(r"^(?P<frame>.*\d)(?P<part>\.\d{1,9})\s*(?P<unit>f?)$")
+
+
+def parse_time(text: str, rate: FrameRate) -> int:
+    """The moment meant, in flicks, by what ``parse_moment`` reads or one between frames: ``50.38``, ``0:03:02.5``.
+
+    Seconds mean the frame that is nearest to them.
+    """
+    told = text.strip().replace("−", "-")
+    found = _BETWEEN.match(told)
+    if not found:
+        return parse_moment(text, rate) * rate.flicks
+    frame = parse_moment(f"{found['frame']}{found['unit']}", rate)
+    part = round(Fraction(found["part"]) * rate.flicks)
+    return frame * rate.flicks + (-part if told.startswith("-") else part)
 
 
 def parse_moment(text: str, rate: FrameRate) -> int:

@@ -8,7 +8,7 @@ from pydantic import Field
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import Identity, Moment
-from deftarc.core.base.time import parse_moment
+from deftarc.core.base.time import parse_time
 from deftarc.core.changes.floating import floating, with_keys, without_keys
 from deftarc.core.changes.keys import KeyRef, move_keys
 from deftarc.core.changes.path import at_even_distances, at_one_speed
@@ -120,7 +120,7 @@ class TimeSegment(LaneEdit):
         times = track.key_times
         if self.time not in times[:-1]:
             raise unknown("segment", f"{layer.name}, {self.property} at {self.time}")
-        length = parse_moment(self.told, scene.rate) * scene.rate.flicks
+        length = parse_time(self.told, scene.rate)
         if length <= 0:
             raise Refusal("A segment takes a frame at least.")
         k = times.index(self.time)

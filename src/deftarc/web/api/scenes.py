@@ -14,7 +14,7 @@ from deftarc.core.arrange.merged import Prefer
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import AssetHash
-from deftarc.core.base.time import parse_moment, timecode
+from deftarc.core.base.time import parse_moment, parse_time, timecode
 from deftarc.core.document import Scene, new_id
 from deftarc.core.document.artwork import ARTWORKS, Artwork, Bursts, Logo, Picture
 from deftarc.core.document.artwork.scene import SceneShown
@@ -323,11 +323,12 @@ def moment(
     """
     scene = shop.projects.open(project_id).project.scene(scene_id)
     plain = text.strip()
-    frame = parse_moment(
-        f"{plain}s" if unit == "seconds" and "." in plain and plain[-1:].isdigit() else text, scene.rate
-    )
+    told = f"{plain}s" if unit == "seconds" and "." in plain and plain[-1:].isdigit() else text
     if anywhere:
-        return Moment(frame=frame, time=scene.rate.time_of(frame), timecode=timecode(frame, scene.rate))
+        time = parse_time(told, scene.rate)
+        frame = scene.rate.nearest(time)
+        return Moment(frame=frame, time=time, timecode=timecode(frame, scene.rate))
+    frame = parse_moment(told, scene.rate)
     if not 0 <= frame < scene.frames:
         last = scene.frames - 1
         raise Refusal(

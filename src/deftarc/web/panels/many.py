@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import ClassVar
 
-from deftarc.core.base.time import told_frame
+from deftarc.core.base.time import told_time
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Scene
 from deftarc.web.context import fragment
@@ -23,9 +23,8 @@ def many_keys(scene: Scene, keys: tuple[KeyRef, ...], unit: str) -> ManyKeys | N
         return None
     lanes = {(ref.layer, ref.property) for ref in keys}
     times = [ref.time for ref in keys]
-    frames = scene.rate.nearest(max(times) - min(times))
     over = f", {len(lanes)} lanes" if len(lanes) > 1 else ""
-    return ManyKeys(f"{len(keys)} keys{over}", told_frame(frames, scene.rate, unit))
+    return ManyKeys(f"{len(keys)} keys{over}", told_time(max(times) - min(times), scene.rate, unit))
 
 
 @PANELS.add

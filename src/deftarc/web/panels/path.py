@@ -6,7 +6,7 @@ from typing import Any, ClassVar
 
 import numpy as np
 
-from deftarc.core.base.time import FLICKS, told_frame
+from deftarc.core.base.time import FLICKS, told_time
 from deftarc.core.changes.floating import floating, passed
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.changes.rebuild import value_of
@@ -20,15 +20,6 @@ from deftarc.web.panels.panel import PANELS, Panel, Part, Showing
 
 #: Paths of so many selected layers are shown.
 MOST_PATHS = 12
-
-
-def told_time(scene: Scene, time: float, unit: str) -> str:
-    """A moment in the chosen unit; one between frames as the frame before and what is beyond it."""
-    exact = time / scene.rate.flicks
-    frame = round(exact)
-    if abs(exact - frame) < 1e-4:
-        return told_frame(frame, scene.rate, unit)
-    return f"{told_frame(int(np.floor(exact)), scene.rate, unit)} + {exact - np.floor(exact):.2f} f"
 
 
 def path_told(scene: Scene, layer: Layer, unit: str, words: bool = True) -> dict[str, Any] | None:
@@ -51,13 +42,11 @@ def path_told(scene: Scene, layer: Layer, unit: str, words: bool = True) -> dict
         if rest := key.rests:
             rests[int(key.at)] = key.time
         x, y = value_of(track, k)
-        told = told_time(scene, key.time, unit) if words else ""
+        told = told_time(key.time, scene.rate, unit) if words else ""
         keys.append({"time": key.time, "x": x, "y": y, "rests": rest, "told": told})
     times = passed(track)
-    floats = [
-        {"point": k, "time": times.get(k), "told": told_time(scene, times[k], unit) if k in times else "never passed"}
-        for k in floating(track)
-    ]
+    words_of = {k: told_time(time, scene.rate, unit) for k, time in times.items()}
+    floats = [{"point": k, "time": times.get(k), "told": words_of.get(k, "never passed")} for k in floating(track)]
     return {
         "layer": layer.id, "points": np.round(rows, 3).reshape(-1).tolist(), "rests": rests, "keys": keys,
         "joints": [point.joint for point in track.points], "floats": floats, "still": _still(track),
@@ -109,7 +98,7 @@ def float_beads(scene: Scene, layer: Layer, track: AnyTrack, axis: Any, unit: st
     for point, time in passed(track).items():
         x = float(axis.x(time))
         if -8 <= x <= axis.width + 8:
-            title = f"{layer.name}, point {point + 1} floats, passed at {told_time(scene, time, unit)}"
+            title = f"{layer.name}, point {point + 1} floats, passed at {told_time(time, scene.rate, unit)}"
             out.append(FloatBead(round(x, 2), point, title))
     return out
 
@@ -189,7 +178,7 @@ def segment_rows(scene: Scene, layer: Layer, name: str, unit: str) -> list[Segme
             SegmentRow(
                 time=key.time,
                 name=f"{k + 1} → {k + 2}",
-                start=told_time(scene, key.time, unit),
+                start=told_time(key.time, scene.rate, unit),
                 length=f"{number(duration / FLICKS, 3)}s" if unit == "seconds" else number(frames, 2),
                 way=f"{number(way, 1)} {facts.unit}".strip(),
                 mean=f"{number(way / (duration / FLICKS), 0)} {facts.speed_unit}".strip(),

@@ -4,7 +4,7 @@ properties follow and what follows it.
 
 from dataclasses import dataclass
 
-from deftarc.core.base.time import told_frame
+from deftarc.core.base.time import told_time
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.links import DERIVED, PLACES, Link, found_on, told_source
 from deftarc.core.document.properties import PROPERTIES
@@ -76,7 +76,7 @@ class Relations:
 
 def told_lag(lag: int, scene: Scene, unit: str) -> str:
     """How much later, as it can be typed."""
-    told = told_frame(scene.rate.nearest(abs(lag)), scene.rate, unit)
+    told = told_time(abs(lag), scene.rate, unit)
     return f"−{told}" if lag < 0 else told
 
 

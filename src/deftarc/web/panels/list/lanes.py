@@ -7,6 +7,7 @@ import numpy as np
 
 from deftarc.core.arrange.family import members
 from deftarc.core.base.arrays import Floats
+from deftarc.core.base.time import told_time
 from deftarc.core.changes.rebuild import value_of
 from deftarc.core.changes.retime import keys_outside, span_of
 from deftarc.core.curves.curve import TimeCurve
@@ -23,7 +24,7 @@ from deftarc.web.panels.figures.reactions import told_answering
 from deftarc.web.panels.figures.relations import source_lane, told_following
 from deftarc.web.panels.list.events import events_in
 from deftarc.web.panels.markers import Pennant, pennants
-from deftarc.web.panels.path import FloatBead, float_beads, told_time
+from deftarc.web.panels.path import FloatBead, float_beads
 
 #: Heights in px: of a lane, and of the widest pace band's half.
 LANE = 26
@@ -170,7 +171,7 @@ def summaries(scene: Scene, layers: list[Layer], axis: TimeAxis, unit: str) -> l
             f"{PROPERTIES[name].label} of {layer.name}" if len(layers) > 1 else PROPERTIES[name].label
             for layer, name in lanes[:6]
         ) + (" …" if len(lanes) > 6 else "")  # fmt: skip
-        when = told_time(scene, time, unit)
+        when = told_time(time, scene.rate, unit)
         title = f"{len(lanes)} key{'s' if len(lanes) > 1 else ''} at {when}: {words}. A drag moves them all."
         out.append(Summary(round(x, 1), time, ";".join(f"{layer.id} {name}" for layer, name in lanes), title))
     return out
@@ -285,7 +286,7 @@ def beads(
             if not words:
                 out.append(Bead(round(x, 2), y, time, left, right, "", mark))
                 continue
-            told = told_time(scene, time, unit)
+            told = told_time(time, scene.rate, unit)
             what = {"auto": ", automatic", "pace": ", pace key"}.get(mark, "")
             title = f"{label}, key {index + 1} at {told}{what}: {told_value(name, track, index)}".rstrip(": ")
             out.append(Bead(round(x, 2), y, time, left, right, title, mark))

@@ -171,6 +171,8 @@ function changed(field) {
 
 async function typeKeyTime(field) {
   const key = state.keys.find((each) => each.layer === state.layers[0]) || state.keys[0];
+  // What a key between frames is shown as is not quite where it is.
+  if (field.value === field.defaultValue) return;
   const found = key && (await momentOf(field.value, true));
   if (!found) {
     look({ fresh: true });

@@ -357,6 +357,16 @@ export const isolatedOut = (name) => {
   );
 };
 
+// A moment in flicks; one between frames with hundredths of a frame, as the server shows it.
+export function toldTime(time) {
+  const exact = time / state.scene.flicks;
+  if (Math.abs(exact - Math.round(exact)) < 1e-4) return toldFrame(Math.round(exact));
+  if (liked.unit === "seconds") return `${(exact / state.scene.rate).toFixed(4)} s`.replace("-", "−");
+  const whole = Math.floor(Math.abs(exact));
+  const hundredths = Math.min(Math.max(Math.round((Math.abs(exact) - whole) * 100), 1), 99);
+  return `${exact < 0 ? "−" : ""}${toldFrame(whole)}.${String(hundredths).padStart(2, "0")}`;
+}
+
 // Shown only; which frame a typed text means is decided by the server.
 export function toldFrame(frame) {
   const { nominal, rate, digits, skips } = state.scene;
