@@ -263,3 +263,10 @@ def test_automatic_ends_of_a_cycle_are_made_into_keys_and_copied_as_they_move(ho
     inside = np.linspace(0, at(40), 99)[:-1]
     piece = taken(track, track.key_times)
     assert np.abs(motion_of(piece)(inside) - motion_of(track)(inside)).max() < 1e-9
+
+
+def test_what_goes_on_has_the_speed_of_its_end_there():
+    track = numbers((10, 0), (20, 50), (30, 70)).changed(before=Beyond(how="continue"), after=Beyond(how="continue"))
+    assert track.speeds(np.array([at(0), at(40)], float)) == pytest.approx([125.0, 50.0])
+    held = numbers((10, 0), (20, 50)).changed(after=Beyond(how="continue"))
+    assert held.speeds(np.array([at(0), at(40)], float)) == pytest.approx([0.0, 125.0])

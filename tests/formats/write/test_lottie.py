@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 
 from deftarc.core.document.artwork import Ellipse, FreePath, Rectangle, Star
+from deftarc.core.document.artwork.bursts import Particles
 from deftarc.core.document.artwork.scene import SceneShown
 from deftarc.core.document.artwork.wash import Wash
 from deftarc.core.document.keys import PathKey
@@ -23,6 +24,7 @@ from deftarc.core.spaces.points import point_at
 from deftarc.formats.write.lottie.contours import contours_of, contours_over
 from deftarc.formats.write.lottie.keys import Count
 from deftarc.paint.output import OUTPUTS, no_progress
+from deftarc.paint.output.told import never_delivered
 from tests.chance_scenes import chance_scene
 from tests.core.plain.test_levels import WAYS
 from tests.e2e.playing import apart, painted
@@ -247,6 +249,16 @@ def test_a_slant_is_written_so_that_players_without_one_show_it(tmp_path, moves)
     box = layer("Box", Rectangle(width=90, height=40, fill="#204060"), skew_x=skew, position=positions(value=(200, 150)),
                 rotation=numbers((0, 0), (20, 90)), scale=numbers(value=1.5))  # fmt: skip
     compared(job_of(scene(box, frames=21)), tmp_path, range(0, 21, 4), 0.3, 0.3)
+
+
+def test_what_is_hidden_and_shows_in_others_does_not_stay_here():
+    hidden = SCENES["matte alpha False"]
+    assert any(each.hidden for each in hidden.layers)
+    assert [each.words for each in never_delivered(hidden)] == []
+    shaped = scene(
+        layer("Fog").changed(hidden=True), layer("Dust", Particles(shaped="fog")), layer("Away").changed(hidden=True)
+    )
+    assert [each.words for each in never_delivered(shaped)] == ["Hidden: “Away”."]
 
 
 def test_what_not_every_player_shows_is_told_by_name():

@@ -139,10 +139,14 @@ class Lasting(Kinded):
         measures = self.curve.at(told.at)
         if not told.past.any():
             return measures
+        further = self._end_speeds(told) * told.past / FLICKS
+        return np.asarray(measures + np.clip(further, -FURTHEST, FURTHEST))
+
+    def _end_speeds(self, told: Fold) -> Floats:
+        """The speed at which each of some folded moments goes on where it is past an end that is continued."""
         ends = self.curve.speed(np.array(self.key_times, np.float64)[[0, -1]])
         speed = np.where(told.past < 0, ends[0], ends[1])
-        further = np.where(np.isfinite(speed), speed, 0.0) * told.past / FLICKS
-        return np.asarray(measures + np.clip(further, -FURTHEST, FURTHEST))
+        return np.asarray(np.where(np.isfinite(speed), speed, 0.0))
 
     def _added(self, values: Floats, side: str, turns: Floats) -> Floats:
         """Values (n, components) with what so many turns (n,) of a cycle have added up to."""
@@ -170,4 +174,5 @@ class Lasting(Kinded):
         told = self.folded(times)
         out = self.curve.speed(told.at)
         out = np.where(told.back, -out, out)
-        return np.asarray(np.where(told.rests != 0, 0.0, out))
+        out = np.where(told.rests != 0, 0.0, out)
+        return np.asarray(np.where(told.past != 0, self._end_speeds(told), out))

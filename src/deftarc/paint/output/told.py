@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Any, Literal
 import av
 
 from deftarc.core.document import Layer, Scene
+from deftarc.core.document.artwork.bursts import Particles
 
 if TYPE_CHECKING:
     from deftarc.paint.output.base import Job, Output
@@ -60,7 +61,8 @@ def named(layers: list[Layer], most: int = 3) -> str:
 def never_delivered(scene: Scene) -> Iterator[Carried]:
     """What leaves with no output, whatever it can carry."""
     references = [layer for layer in scene.layers if layer.reference and not layer.hidden]
-    hidden = [layer for layer in scene.layers if layer.hidden]
+    shown = _of_others(scene)
+    hidden = [layer for layer in scene.layers if layer.hidden and layer.id not in shown]
     if references:
         yield Carried("left", f"References are for work only: {named(references)}.", len(references))
     if hidden:
@@ -68,6 +70,19 @@ def never_delivered(scene: Scene) -> Iterator[Carried]:
     loose = [layer for layer in scene.layers if layer.loose_times]
     if loose:
         yield Carried("left", f"Values that were changed and not keyed, of {named(loose)}.", len(loose))
+
+
+def _of_others(scene: Scene) -> set[str]:
+    """The layers that are seen in others, hidden or not: those that show through them, and what particles are."""
+    out: set[str] = set()
+    for layer in scene.layers:
+        if layer.hidden:
+            continue
+        if layer.matte is not None:
+            out.add(layer.matte.layer)
+        if isinstance(layer.artwork, Particles) and layer.artwork.shaped is not None:
+            out.add(layer.artwork.shaped)
+    return out
 
 
 def about_size(output: "Output[Any]", job: "Job", options: Any) -> int:
