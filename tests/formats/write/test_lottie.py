@@ -252,7 +252,7 @@ def test_a_slant_is_written_so_that_players_without_one_show_it(tmp_path, moves)
 
 
 def test_what_is_hidden_and_shows_in_others_does_not_stay_here():
-    hidden = SCENES["matte alpha False"]
+    hidden = matted("alpha", False)
     assert any(each.hidden for each in hidden.layers)
     assert [each.words for each in never_delivered(hidden)] == []
     shaped = scene(
