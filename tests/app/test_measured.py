@@ -162,6 +162,29 @@ def test_a_logo_of_a_single_part_becomes_a_free_path(client, app):
     assert made.artwork.fill == "#b23a26"
 
 
+def test_parts_of_a_logo_are_called_what_its_file_calls_them(client, app):
+    from tests.formats.read.test_svg import svg
+
+    box = '<path d="M10 10L90 10L90 60Z" fill="#b23a26"{}/>'
+    body = (
+        f'<g id="left-wing">{box.format("")}{box.format("")}</g>'
+        + box.format(' id="path1024"') + box.format(' id="beak_tip"')
+        + '<g><title>Sun &amp; &lt;b&gt;moon</title>' + box.format(' id="rect-3-2"') + "</g>"
+        + f'<g id="eye" opacity="0.5">{box.format("")}{box.format("")}</g>'
+    )  # fmt: skip
+    brought = client.post(
+        "/api/projects/p/scenes/crossing/files",
+        files={"file": ("gull.svg", svg(body))},
+        data={"revision": client.get("/api/projects/p").json()["revision"]},
+    ).json()
+    at = client.get("/api/projects/p").json()["revision"]
+    answer = client.post(f"/api/projects/p/scenes/crossing/layers/{brought['layer']}/apart", json={"revision": at})
+    assert answer.status_code == 200, answer.text
+    scene = app.state.workshop.projects.open("p").project.scenes[0]
+    parts = [each.name for each in scene.layers if each.parent == brought["layer"]]
+    assert parts == ["eye", "Sun & <b>moon", "beak tip", "gull part 3", "left wing 2", "left wing"]
+
+
 def test_points_of_an_outline_are_drawn_to_guides_and_to_each_other(app):
     from deftarc.core.document import Guide
     from deftarc.core.document.artwork import Contour, FreePath

@@ -11,9 +11,9 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.base.matrices import from_six
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.artwork import Contour, FreePath, Logo, Node6, Painted, Text, TextForm
-from deftarc.core.document.drawing import Drawing, Group, Node, Shape, Solid
+from deftarc.core.document.drawing import Bitmap, Drawing, Group, Node, Shape, Solid
 from deftarc.core.edit import EditBase
-from deftarc.core.edit.layers import Part, ReplaceArtwork, TakeApart
+from deftarc.core.edit.layers import Part, ReplaceArtwork, TakeApart, distinct
 from deftarc.core.edit.transform import MoveEach, Step
 from deftarc.core.edit.values import SetValue
 from deftarc.core.spaces.outline import Outline
@@ -84,11 +84,14 @@ def taken_apart(scene: Scene, materials: Materials, layer: Layer) -> tuple[EditB
         raise Refusal(f"{layer.name} shows nothing that could be taken apart.")
     parts: list[Part] = []
     assets: list[Asset] = []
+    taken: set[str] = set()
     for number, node in enumerate(nodes, start=1):
         path = as_free_path(node)
         left, top, right, bottom = Drawing(nodes=(node,)).bounds()
         middle = ((left + right) / 2, (top + bottom) / 2)
-        name = f"{layer.name[:100]} part {number}"
+        own = "" if isinstance(node, Bitmap) else node.name
+        name = distinct(taken, own[: limits.MAX_NAME] or f"{layer.name[:100]} part {number}")
+        taken.add(name)
         if path is not None:
             parts.append(Part(name=name, artwork=_centred(path, middle), at=middle))
             continue

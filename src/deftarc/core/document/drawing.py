@@ -79,6 +79,8 @@ class Shape(Kinded):
     fill: Paint | None = None
     stroke: Stroke | None = None
     matrix: Six = (1, 0, 0, 1, 0, 0)
+    #: What it is called where it comes from.
+    name: Annotated[str, Field(max_length=limits.MAX_NAME)] = ""
 
     @field_validator("outline")
     @classmethod
@@ -107,6 +109,7 @@ class Group(Kinded):
     clip: str | None = None
     clip_rule: Literal["nonzero", "evenodd"] = "nonzero"
     nodes: tuple["Node", ...] = ()
+    name: Annotated[str, Field(max_length=limits.MAX_NAME)] = ""
 
     @field_validator("clip")
     @classmethod

@@ -6,6 +6,7 @@ not supported is named in ``notes``, never dropped in silence.
 
 import re
 from dataclasses import dataclass, field
+from typing import Literal
 from xml.etree.ElementTree import Element
 
 import numpy as np
@@ -14,7 +15,7 @@ from deftarc.core.base import limits
 from deftarc.core.base.arrays import Floats
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.matrices import six
-from deftarc.core.document.drawing import Drawing, Group, Node, Paint, Shape, Six, Stroke
+from deftarc.core.document.drawing import Bitmap, Drawing, Group, Node, Paint, Shape, Six, Stroke
 from deftarc.core.spaces.outline import Outline
 from deftarc.formats.read.svg.clip import Clips, length_of
 from deftarc.formats.read.svg.counts import check_matching, check_sheets, check_unfolded, target_of, tidy
@@ -46,6 +47,34 @@ NAMED = {
     "a": "",
 }
 HOSTILE = {"script", "handler"}
+
+
+#: Ids that programs make up: they say nothing of what it is.
+_MADE_UP = re.compile(
+    r"(?i:svg|g|group|layer|path|shape|rect|circle|ellipse|line|polyline|polygon|use|a)?[-_. ]*\d*(?:[-_.]\d+)*"
+)
+
+
+def given_name(element: Element) -> str:
+    """What a person calls an element: by its title, its label or its id; empty where it has no such name."""
+    for child in element:
+        if _local(child) == "title":
+            return _plain("".join(child.itertext()))
+    labels = [told for key, told in element.attrib.items() if key.rpartition("}")[2] in ("label", "aria-label")]
+    if labels:
+        return _plain(labels[0])
+    made_up = _MADE_UP.fullmatch(element.get("id", ""))
+    return "" if made_up else _plain(re.sub(r"[_-]+", " ", element.get("id", "")))
+
+
+def _plain(text: str) -> str:
+    return "".join(c for c in " ".join(text.split()) if c.isprintable())[: limits.MAX_NAME].strip()
+
+
+def _shared(nodes: list[Node]) -> str:
+    """The name all of some nodes have; empty where they have none, or several."""
+    names = {"" if isinstance(node, Bitmap) else node.name for node in nodes}
+    return names.pop() if len(names) == 1 else ""
 
 
 @dataclass(frozen=True)
@@ -219,16 +248,21 @@ class _Reader:
         return self._together(element, style, nodes, matrix)
 
     def _together(self, element: Element, style: Style, nodes: list[Node], matrix: Floats) -> list[Node]:
-        """Nodes as a group where the element that holds them clips them or lets through what lies beneath."""
+        """Nodes as a group where the element that holds them clips them or lets through what lies beneath; by its name
+        where they have none.
+        """
         if not nodes:
             return nodes
+        if element is not self.root and (name := given_name(element)):
+            nodes = [each if isinstance(each, Bitmap) or each.name else each.changed(name=name) for each in nodes]
         opacity = share(style["opacity"])
         if opacity < 1:
-            nodes = [Group(opacity=opacity, nodes=tuple(nodes))]
+            nodes = [Group(opacity=opacity, nodes=tuple(nodes), name=_shared(nodes))]
         clip = self.clips.of(style, nodes, matrix)
         if clip is not None:
             outline, rule = clip
-            nodes = [Group(clip=outline, clip_rule="evenodd" if rule == "evenodd" else "nonzero", nodes=tuple(nodes))]
+            even: Literal["evenodd", "nonzero"] = "evenodd" if rule == "evenodd" else "nonzero"
+            nodes = [Group(clip=outline, clip_rule=even, nodes=tuple(nodes), name=_shared(nodes))]
         return nodes
 
     def _inner(self, element: Element, sized: Element, style: Style, matrix: Floats, uses: int) -> list[Node]:
