@@ -672,6 +672,7 @@ export interface SceneShown {
   rate?: number;
   goes_on?: "once" | "hold" | "repeat" | "alternate";
   plays?: number | null;
+  ground?: boolean;
 }
 /**
  * A logo or a text turned into a group that moves as it did, with its parts as layers, the topmost first.
@@ -1715,7 +1716,7 @@ export interface UserFont {
 }
 /**
  * How scenes that are shown go: which of their moments the layer's start shows, at what rate they go on, and what
- * comes after their end, ``plays`` times or, with ``for_ever``, without an end.
+ * comes after their end, ``plays`` times or, with ``for_ever``, without an end; and whether their ground shows.
  *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "ChangeShown".
@@ -1729,6 +1730,7 @@ export interface ChangeShown {
   goes_on?: ("once" | "hold" | "repeat" | "alternate") | null;
   plays?: number | null;
   for_ever?: boolean;
+  ground?: boolean | null;
 }
 /**
  * Layers moved into a new scene, which is shown in their place: the picture stays exactly as it is. Groups take

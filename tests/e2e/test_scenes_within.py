@@ -129,6 +129,18 @@ def test_one_scene_is_shown_again_and_again_from_the_list(bench):
     row = bench.tab.locator("#drawer li", has_text="Buoy")
     row.get_by_role("button", name="Show it throughout").click()
     bench.settle()
+    # The list has done its work, and what was made is selected.
+    expect(bench.tab.locator("#drawer")).to_be_hidden()
+    (made,) = bench.state["layers"]
+    assert scene(bench, "Timetable card").layer(made).name == "Buoy"
+    assert not scene(bench, "Timetable card").layer(made).artwork.ground
+    bench.tab.locator('[data-shown="ground"]').check()
+    bench.settle()
+    assert scene(bench, "Timetable card").layer(made).artwork.ground
+    bench.press("c")
+    bench.tab.keyboard.type("show a scene")
+    bench.tab.keyboard.press("Enter")
+    bench.settle()
     row.get_by_role("button", name="From the playhead").click()
     bench.settle()
     shown = [layer for layer in scene(bench, "Timetable card").layers if layer.artwork.kind == "scene"]

@@ -47,6 +47,16 @@ def test_a_scene_layer_equals_the_scene_painted_by_itself(background):
         assert np.array_equal(pixels(made, "crossing", frame), pixels(made, "harbour", frame))
 
 
+def test_a_scene_shows_without_its_ground():
+    inner = harbour("#f4d8a0")
+    shown = layer(
+        "In", SceneShown(scene="harbour", width=640, height=360, ground=False), position=positions(value=(320, 180))
+    )
+    made = Project(name="Quillhaven", scenes=(scene(shown, background=None), inner))
+    bare = Project(name="Quillhaven", scenes=(inner.changed(background=None),))
+    assert np.array_equal(pixels(made, "crossing", 17), pixels(bare, "harbour", 17))
+
+
 def test_nothing_shows_outside_its_frame():
     inner = scene(layer("Wide", scale=numbers(value=20.0), position=positions(value=(50, 50))), background=None)
     small = inner.changed(id="harbour", name="Harbour", width=100, height=100)

@@ -20,7 +20,7 @@ from deftarc.core.edit.scenes import room_for_scene
 
 class ChangeShown(LayersEdit):
     """How scenes that are shown go: which of their moments the layer's start shows, at what rate they go on, and what
-    comes after their end, ``plays`` times or, with ``for_ever``, without an end.
+    comes after their end, ``plays`` times or, with ``for_ever``, without an end; and whether their ground shows.
     """
 
     kind: Literal["change_shown"] = "change_shown"
@@ -29,11 +29,14 @@ class ChangeShown(LayersEdit):
     goes_on: Literal["once", "hold", "repeat", "alternate"] | None = None
     plays: Annotated[float, Field(gt=0, le=100_000)] | None = None
     for_ever: bool = False
+    ground: bool | None = None
 
     def apply(self, project: Project) -> Project:
         scene = project.scene(self.scene)
         given: dict[str, Any] = {
-            name: value for name in ("begins", "rate", "goes_on", "plays") if (value := getattr(self, name)) is not None
+            name: value
+            for name in ("begins", "rate", "goes_on", "plays", "ground")
+            if (value := getattr(self, name)) is not None
         }
         if self.for_ever:
             given["plays"] = None
@@ -48,6 +51,8 @@ class ChangeShown(LayersEdit):
             return f"Let {self.names(project)} run at {100 * self.rate:g}%"
         if self.begins is not None:
             return f"Change where {self.names(project)} begins"
+        if self.ground is not None:
+            return f"{'Show' if self.ground else 'Leave out'} the ground of {self.names(project)}"
         return f"Change what follows the end of {self.names(project)}"
 
 

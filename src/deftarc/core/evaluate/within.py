@@ -78,8 +78,9 @@ def folded(told: Floats, length: int, frame: int, art: SceneShown) -> tuple[Floa
 
 
 def ground_of(layer: Layer, inner: Scene) -> tuple[str, str] | None:
-    """The name of what stands for an inner scene's background, and its colour; None where it has none."""
-    return None if inner.background is None else (f"{layer.id}{WITHIN}", inner.background)
+    """The name of what stands for an inner scene's background, and its colour; None where none shows."""
+    shows = isinstance(layer.artwork, SceneShown) and layer.artwork.ground
+    return None if inner.background is None or not shows else (f"{layer.id}{WITHIN}", inner.background)
 
 
 class Inlaid:

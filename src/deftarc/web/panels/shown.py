@@ -30,7 +30,7 @@ class Row:
 
 def _row(project: Project, scene: Scene, inner: Scene, time: int, loops: bool) -> Row:
     goes_on: Literal["repeat", "hold"] = "repeat" if loops else "hold"
-    art = SceneShown(scene=inner.id, width=inner.width, height=inner.height, goes_on=goes_on)
+    art = SceneShown(scene=inner.id, width=inner.width, height=inner.height, goes_on=goes_on, ground=False)
     edit = AddLayer(scene=scene.id, name=inner.name, artwork=art)
     refused = ""
     try:

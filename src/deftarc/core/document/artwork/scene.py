@@ -41,6 +41,8 @@ class SceneShown(ArtworkBase):
     rate: Annotated[float, Field(ge=-MAX_RATE, le=MAX_RATE)] = 1.0
     goes_on: Literal["once", "hold", "repeat", "alternate"] = "hold"
     plays: Annotated[float, Field(gt=0, le=100_000)] | None = None
+    #: Whether that scene's background is in the picture.
+    ground: bool = True
 
     def drawing(self, sources: Sources) -> Drawing:
         return Drawing()

@@ -16,6 +16,8 @@ class ShownScene:
     goes_on: str
     plays: str
     clock: bool
+    #: Whether its background shows; None where it has none.
+    ground: bool | None
     #: The file it came of, where it did.
     file: str
 
@@ -29,5 +31,6 @@ def shown_told(project: Project, scene: Scene, layer: Layer, unit: str) -> Shown
     return ShownScene(
         inner.name if inner is not None else "a scene that is gone", told_lag(art.begins, scene, unit),
         f"{number(100 * art.rate, 2)} %", art.goes_on, "" if art.plays is None else number(art.plays, 2),
-        "clock" in layer.tracks, inner.origin.file if inner is not None and inner.origin is not None else "",
+        "clock" in layer.tracks, art.ground if inner is not None and inner.background is not None else None,
+        inner.origin.file if inner is not None and inner.origin is not None else "",
     )  # fmt: skip

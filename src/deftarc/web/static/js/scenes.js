@@ -1,6 +1,6 @@
 // Scenes in scenes: shown, made of layers, entered and left; what lies around one is seen faintly while one works in it.
 import { does } from "./actions.js";
-import { isOpen, toggleDrawer } from "./drawer.js";
+import { closeDrawer, isOpen, listIn, toggleDrawer } from "./drawer.js";
 import { showScene } from "./holding.js";
 import { http } from "./http.js";
 import { commit, look, momentOf } from "./link.js";
@@ -88,6 +88,22 @@ async function makeScene() {
   }
 }
 
+// The layer that shows a scene is what one goes on with: the list has done its work.
+async function showHere(edit) {
+  const id = newId();
+  if (!(await commit({ ...edit, id }))) return;
+  closeDrawer();
+  choose({ layers: [id] });
+  look();
+}
+
+listIn("scenes", {
+  click(target) {
+    const row = target.closest("[data-show]");
+    if (row) showHere(JSON.parse(row.dataset.show));
+  },
+});
+
 does("show-scene", () => toggleDrawer("scenes"), { on: () => isOpen("scenes") });
 does("make-scene", makeScene, {
   can: () => state.layers.length > 0,
@@ -170,6 +186,7 @@ const TYPED = {
     return null;
   },
   goes_on: (value) => ({ goes_on: value }),
+  ground: (_value, checked) => ({ ground: checked }),
 };
 
 export function wireScenes(paintAgain) {
@@ -181,7 +198,7 @@ export function wireScenes(paintAgain) {
   figures.addEventListener("change", async ({ target }) => {
     const what = target.dataset.shown;
     if (!what) return;
-    const fields = await TYPED[what](target.value);
+    const fields = await TYPED[what](target.value, target.checked);
     if (!fields || !(await change(fields))) look({ fresh: true });
   });
   tellTrail();
