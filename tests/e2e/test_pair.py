@@ -244,11 +244,11 @@ def test_wheels_zoom_both_axes_at_the_pointer_and_the_fit_can_be_let_go_and_had_
 def test_f_fits_what_is_selected_and_a_all_of_it(bench, pair):
     pair.press_bead("rotation", 1)
     start = bench.tab.evaluate("window.deftarc.state.axis")
-    bench.press("f")
+    bench.press("4")
     near = bench.tab.evaluate("window.deftarc.state.axis")
     assert near["end"] - near["start"] < 0.4 * (start["end"] - start["start"])
     assert near["start"] < time_of(36) < near["end"]
-    bench.press("a")
+    bench.press("3")
     again = bench.tab.evaluate("window.deftarc.state.axis")
     assert again["end"] - again["start"] == pytest.approx(start["end"] - start["start"])
 

@@ -160,3 +160,15 @@ def test_one_scene_is_shown_again_and_again_from_the_list(bench):
     bench.tab.keyboard.press("Enter")
     expect(bench.tab.locator("#notices")).to_contain_text("Buoy is shown in Timetable card")
     bench.tab.troubles.clear()
+
+
+def test_one_menu_is_open_at_a_time(bench):
+    add = bench.tab.get_by_role("button", name="Add", exact=True)
+    add.click()
+    expect(bench.tab.locator("#add-menu")).to_be_visible()
+    bench.tab.locator(".row-line.layer").first.click(button="right")
+    expect(bench.tab.locator("#menu")).to_be_visible()
+    expect(bench.tab.locator("#add-menu")).to_be_hidden()
+    add.press("Enter")
+    expect(bench.tab.locator("#add-menu")).to_be_visible()
+    expect(bench.tab.locator("#menu")).to_be_hidden()

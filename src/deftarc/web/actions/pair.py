@@ -6,8 +6,8 @@ G = "The pair"
 PAIR, CURVE = "pair", "curve"
 COLOURS = ("Ink", "Sea", "Pine", "Brick", "Ochre", "Slate", "Violet")
 add(
-    Action("fit-pair-all", "Fit all", G, ("a",), ((PAIR, "fit"),)),
-    Action("fit-pair-selected", "Fit what is selected", G, ("f",), ((PAIR, "fit"),), about="in time and value"),
+    Action("fit-pair-all", "Fit all", G, ("3",), ((PAIR, "fit"),)),
+    Action("fit-pair-selected", "Fit what is selected", G, ("4",), ((PAIR, "fit"),), about="in time and value"),
     Action("fit-pair-range", "Fit the play range", G, (), ((PAIR, "fit"),)),
     Action("fit-pair-off", "Let the axes fit again", G, (), ((PAIR, "fit"),), off="Leave the axes as they are"),
     Action(

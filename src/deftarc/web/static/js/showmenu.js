@@ -23,6 +23,9 @@ export function showMenu(x, y, items) {
     menu.append(button);
   }
   if (!menu.children.length) return;
+  // One menu at a time.
+  for (const open of document.querySelectorAll("[data-bs-toggle=dropdown].show"))
+    window.bootstrap.Dropdown.getInstance(open)?.hide();
   before = document.activeElement;
   menu.hidden = false;
   menu.classList.add("show");
@@ -46,6 +49,7 @@ export function closeMenu() {
   return true;
 }
 
+document.addEventListener("show.bs.dropdown", closeMenu);
 menu.addEventListener("keydown", (event) => {
   const items = [...menu.querySelectorAll("button")];
   const at = items.indexOf(document.activeElement);
