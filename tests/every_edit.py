@@ -36,7 +36,7 @@ LIT = Star(spikes=5, outer=90, inner=40, stroke="#14324a", fill_gradient=Gradien
     Stop(id="one", at=0, colour="#c2621c"), Stop(id="midway", at=0.5, colour="#ffe0a0"), Stop(id="last", at=1, colour="#14324a"))))  # fmt: skip
 
 #: Kinds that are about the project, and take no scene.
-WITHOUT_SCENE = ("rename_project", "set_rounding", "keep_motion")
+WITHOUT_SCENE = ("rename_project", "set_rounding", "keep_motion", "bring_motions")
 EDITS = [
     ("rename_project", {"name": "Harbour"}, "Rename the project to Harbour"),
     ("rename_scene", {"name": "Morning"}, "Rename the scene to Morning"),
@@ -153,6 +153,7 @@ EDITS = [
     ("lay_ease", {"keys": [KEY], "text": "cubic-bezier(.2, 0, 0, 1)"}, "A CSS ease on a key of Gull"),
     ("copies_of", {"layers": ["wave"], "often": 5, "phase": 0.2, "later": at(2)}, "5 of Wave"),
     ("keep_motion", {"motion": MOTION}, "Save the motion Nod"),
+    ("bring_motions", {"motions": [MOTION]}, "Import a motion"),
     ("lay_motion", {"motion": MOTION, "layers": ["wave", "mast"], "time": at(5)}, "Nod on 2 layers"),
     ("lay_motion", {"motion": MOTION, "layers": ["gull"], "time": at(5), "numbers": {"far": 20}, "how": {
         "rest": "last", "at": "start", "fit": "span", "onto": "replace"}}, "Nod on Gull"),

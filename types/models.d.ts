@@ -121,6 +121,7 @@ export interface Told {
     | ShowThrough
     | Stagger
     | KeepMotion
+    | BringMotions
     | ForgetMotion
     | LayMotion
     | DragPoints
@@ -3015,6 +3016,16 @@ export interface Dial {
   lanes?: number[];
 }
 /**
+ * Motions of a file kept in the project. Those that are here stay; others of their names get a number.
+ *
+ * This interface was referenced by `Told`'s JSON-Schema
+ * via the `definition` "BringMotions".
+ */
+export interface BringMotions {
+  kind: "bring_motions";
+  motions: SavedMotion[];
+}
+/**
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "ForgetMotion".
  */
@@ -3906,6 +3917,7 @@ export interface Look {
         | ShowThrough
         | Stagger
         | KeepMotion
+        | BringMotions
         | ForgetMotion
         | LayMotion
         | DragPoints

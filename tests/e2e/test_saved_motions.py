@@ -187,12 +187,19 @@ def test_kept_for_all_projects_changed_exported_forgotten_and_taken_in(bench, tm
     # Cut in half it is refused with a sentence; whole, it is there again.
     half = tmp_path / "half.deftarc-motions"
     half.write_bytes(file.read_bytes()[: file.stat().st_size // 2])
-    for path, words in ((half, "cut short"), (file, "Taken in for all projects: Lamp blinks.")):
+    everywhere, here = "Import for all projects…", "Import into this project…"
+    for path, where, words in (
+        (half, everywhere, "cut short"), (half, here, "cut short"),
+        (file, everywhere, "Imported for all projects: Lamp blinks."),
+        (file, here, "Imported into this project: Lamp blinks."),
+    ):  # fmt: skip
+        bench.tab.locator("[data-library=import]").click()
         with bench.tab.expect_file_chooser() as chooser:
-            bench.tab.locator("[data-library=import]").click()
+            bench.tab.get_by_role("menuitem", name=where).click()
         chooser.value.set_files(path)
         expect(bench.tab.locator("#notices")).to_contain_text(words)
     expect(every).to_have_count(1)
+    expect(bench.tab.locator("#drawer li").filter(has=bench.tab.locator("[data-where=project]"))).to_have_count(3)
     bench.tab.troubles.clear()
 
 

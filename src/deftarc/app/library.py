@@ -42,20 +42,6 @@ def found(project: Project | None, everywhere: Sequence[SavedMotion], where: Whe
     raise unknown("saved motion", name)
 
 
-def names_free(wanted: Sequence[SavedMotion], there: Sequence[SavedMotion]) -> list[SavedMotion]:
-    """Motions that come to others: the same ones are left out, others of a name that is taken get a number."""
-    known = {motion.name: motion for motion in there}
-    out = []
-    for motion in wanted:
-        name, n = motion.name, 2
-        while name in known and known[name].changed(name=motion.name) != motion:
-            name, n = f"{motion.name[:110]} {n}", n + 1
-        if name not in known:
-            known[name] = motion.changed(name=name)
-            out.append(known[name])
-    return out
-
-
 def across(scene: Scene, layer: Layer, time: int, materials: Materials) -> float:
     """How large a layer is across its corners at a time, in px of what carries it; of one that is made of others, all
     of them together. 0 where nothing of it shows.

@@ -84,6 +84,25 @@ def test_a_file_goes_out_and_comes_in_and_what_is_here_already_stays(client):
     assert len(client.get("/api/motions").json()["everywhere"]) == 3
 
 
+def test_a_file_is_taken_into_a_project_as_one_step(client):
+    motion = proposed(client).json()["motion"]
+    client.post("/api/motions", json={"motion": motion})
+    file = write_motions([*read_motions(client.get("/api/motions/file").content), shipped()[2]])
+    sent = {"revision": client.get(P).json()["revision"], "edit_id": "import-of-two"}
+    for _ in range(2):
+        # Sent again it is made once.
+        told = client.post(f"{P}/motions/file", files={"file": ("a.deftarc-motions", file)}, data=sent)
+        assert told.status_code == 200, told.text
+    assert [each["name"] for each in client.get(f"{P}/motions").json()] == ["Cross", "Bell swings out"]
+    assert client.get(P).json()["undo"] == "Import 2 motions"
+    again = {"revision": client.get(P).json()["revision"]}
+    told = client.post(f"{P}/motions/file", files={"file": ("a.deftarc-motions", file)}, data=again).json()
+    assert (told["names"], told["known"]) == ([], 2)
+    assert client.get(P).json()["revision"] == again["revision"]
+    cut = client.post(f"{P}/motions/file", files={"file": ("a.deftarc-motions", file[:99])}, data=again)
+    assert cut.status_code == 400
+
+
 def pictured(client, names, layers=("gull",), where="shipped", time=0):
     motions = [{"where": where, "name": name} for name in names]
     asked = {"scene": "crossing", "layers": layers, "time": time, "motions": motions}

@@ -1,5 +1,6 @@
 """Edits of saved motions: kept in the project and forgotten, and laid on layers."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import Annotated, ClassVar, Literal
 
@@ -47,6 +48,37 @@ class KeepMotion(EditBase):
 
     def label(self, project: Project) -> str:
         return f"Save the motion {self.motion.name}"
+
+
+def names_free(wanted: Sequence[SavedMotion], there: Sequence[SavedMotion]) -> list[SavedMotion]:
+    """Motions that come to others: the same ones are left out, others of a name that is taken get a number."""
+    known = {motion.name: motion for motion in there}
+    out = []
+    for motion in wanted:
+        name, n = motion.name, 2
+        while name in known and known[name].changed(name=motion.name) != motion:
+            name, n = f"{motion.name[:110]} {n}", n + 1
+        if name not in known:
+            known[name] = motion.changed(name=name)
+            out.append(known[name])
+    return out
+
+
+class BringMotions(EditBase):
+    """Motions of a file kept in the project. Those that are here stay; others of their names get a number."""
+
+    kind: Literal["bring_motions"] = "bring_motions"
+    motions: Annotated[tuple[SavedMotion, ...], Field(min_length=1, max_length=limits.MAX_MOTIONS)]
+
+    def apply(self, project: Project) -> Project:
+        fresh = names_free(self.motions, project.motions)
+        if len(project.motions) + len(fresh) > limits.MAX_MOTIONS:
+            raise Refusal(f"A project has at most {limits.MAX_MOTIONS} saved motions. Forget some first.")
+        return project.changed(motions=(*project.motions, *fresh))
+
+    def label(self, project: Project) -> str:
+        count = len(self.motions)
+        return f"Import {'a motion' if count == 1 else f'{count} motions'}"
 
 
 class ForgetMotion(EditBase):

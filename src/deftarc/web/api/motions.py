@@ -3,10 +3,11 @@
 import re
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, File, Query, Response, UploadFile
+from fastapi import APIRouter, Query, Response
+from fastapi.concurrency import run_in_threadpool
 from pydantic import Field
 
-from deftarc.app.library import Entry, Where, across, found, names_free
+from deftarc.app.library import Entry, Where, across, found
 from deftarc.core.base import limits
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Identity, Moment, Name
@@ -15,9 +16,10 @@ from deftarc.core.changes.saved import offered, saved
 from deftarc.core.document import Project
 from deftarc.core.document.motion import Dial, Rest, SavedMotion
 from deftarc.core.document.properties import PROPERTIES
+from deftarc.core.edit.motions import BringMotions, names_free
 from deftarc.core.words.shipped_motions import shipped
 from deftarc.formats.motions import MEDIA, SUFFIX, write_motions
-from deftarc.web.api.models import Body, ProjectId
+from deftarc.web.api.models import Body, ProjectId, Sent, SentAs, SentOn, State
 from deftarc.web.bodies import takes
 from deftarc.web.context import Shop, Uploads
 from deftarc.web.panels.library import MOST, pictures
@@ -114,12 +116,32 @@ def forget_motion(name: Annotated[str, Field(max_length=200)], shop: Shop) -> Li
 
 @router.post("/api/motions/file")
 @takes(limits.MAX_MOTIONS_BYTES)
-async def take_in(shop: Shop, uploads: Uploads, file: Annotated[UploadFile, File()]) -> TakenIn:
+async def take_in(shop: Shop, uploads: Uploads, file: Sent) -> TakenIn:
     """Keep the motions of a file for all projects. Those that are here stay; others of their names get a number."""
     motions: list[SavedMotion] = await uploads.read("motions", file)
     fresh = names_free(motions, shop.motions.all())
     shop.motions.keep(*fresh)
     return TakenIn(names=[motion.name for motion in fresh], known=len(motions) - len(fresh))
+
+
+class TakenInHere(State, TakenIn):
+    """The same of one that was imported into a project."""
+
+
+@router.post("/api/projects/{project_id}/motions/file")
+@takes(limits.MAX_MOTIONS_BYTES)
+async def take_in_here(
+    project_id: ProjectId, shop: Shop, uploads: Uploads, file: Sent, revision: SentOn, edit_id: SentAs = None
+) -> TakenInHere:
+    """Keep the motions of a file in a project. Those that are here stay; others of their names get a number."""
+    motions: list[SavedMotion] = await uploads.read("motions", file)
+    opened = await run_in_threadpool(shop.projects.open, project_id)
+    fresh = names_free(motions, opened.project.motions)
+    if fresh:
+        edit = BringMotions(motions=tuple(fresh))
+        opened = await run_in_threadpool(shop.commit, project_id, revision, edit, edit_id)
+    told = State.after(opened).model_dump()
+    return TakenInHere(**told, names=[motion.name for motion in fresh], known=len(motions) - len(fresh))
 
 
 @router.get("/api/motions/file", response_class=Response)

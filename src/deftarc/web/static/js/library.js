@@ -5,6 +5,8 @@ import { http } from "./http.js";
 import { commit, look, step, waitFor } from "./link.js";
 import { baseFor, dress, paintSmall } from "./moving.js";
 import { hint, say } from "./notice.js";
+import { bringInMotions } from "./uploads.js";
+import { showMenu } from "./showmenu.js";
 import { prepare } from "./drawings.js";
 import { changeMotion, keptIn, saveMotion } from "./savemotion.js";
 import { state, timeNow } from "./state.js";
@@ -152,16 +154,33 @@ function download(query) {
   link.click();
 }
 
-async function takeIn() {
+// Where they are kept is chosen first: the file is the last that is asked for.
+function takeIn(_told, button) {
+  const box = button.getBoundingClientRect();
+  showMenu(box.left, box.bottom + 2, [
+    ["Import into this project…", () => takeInFile(true)],
+    ["Import for all projects…", () => takeInFile(false)],
+  ]);
+}
+
+const forAll = (file) => {
+  const form = new FormData();
+  form.append("file", file);
+  return waitFor(() => asking("/api/motions/file", { method: "POST", form }));
+};
+
+function takeInFile(here) {
   const field = Object.assign(document.createElement("input"), { type: "file", accept: ".deftarc-motions,.json" });
   field.addEventListener("change", async () => {
-    const form = new FormData();
-    form.append("file", field.files[0]);
-    const answer = await waitFor(() => asking("/api/motions/file", { method: "POST", form }));
+    const [file] = field.files;
+    const answer = await (here ? bringInMotions(file) : forAll(file));
     if (!answer) return;
+    if (here) look({ fresh: true });
     const known = answer.known ? ` ${answer.known} ${answer.known > 1 ? "were" : "was"} here already.` : "";
     say(
-      answer.names.length ? `Taken in for all projects: ${answer.names.join(", ")}.${known}` : `Nothing new.${known}`,
+      answer.names.length
+        ? `Imported ${here ? "into this project" : "for all projects"}: ${answer.names.join(", ")}.${known}`
+        : `Nothing new.${known}`,
     );
   });
   field.click();
@@ -218,7 +237,7 @@ export function wireLibrary(find) {
     shown: askSoon,
     click(target) {
       const button = target.closest("[data-library]");
-      if (button) DO[button.dataset.library](button.closest("li")?.querySelector(".motion-tile").dataset);
+      if (button) DO[button.dataset.library](button.closest("li")?.querySelector(".motion-tile").dataset, button);
     },
   });
   body.parentElement.addEventListener("scroll", () => isOpen("motions") && askSoon());

@@ -62,4 +62,5 @@ export async function bringIn(file, fields) {
 // A scene's file again, after it has changed. `prefer` says whose stays where both changed the same.
 export const bringAgain = (file, scene, prefer) => upload(`/scenes/${scene}/again`, file, { prefer });
 
+export const bringInMotions = (file) => upload("/motions/file", file, {});
 export const bringInFont = (file) => upload("/fonts", file, {});
