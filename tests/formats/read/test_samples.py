@@ -3,6 +3,7 @@
 import pytest
 
 from deftarc.core.base.errors import Refusal
+from deftarc.core.base.time import RATES
 from deftarc.formats.read.samples import read_samples, sample_csv
 from tests.scenes import RATE, at, layer, numbers, scene
 
@@ -37,6 +38,22 @@ def test_a_position_takes_x_and_y_wherever_they_stand():
 def test_seconds_from_nought_begin_at_the_playhead_and_frames_are_the_scenes():
     assert read("seconds,value\n0,1\n1,2\n", start=at(10)).times == [at(10), at(35)]
     assert read("frame,value\n3,1\n4,2\n", start=at(10)).times == [at(3), at(4)]
+
+
+def test_a_file_with_frames_lands_on_them_wherever_the_playhead_is():
+    assert read("frame,seconds,value\n0,0,1\n25,1,2\n", start=at(10)).times == [0, at(25)]
+    # Frames of another rate are not this scene's; its seconds are as long everywhere.
+    assert read("frame,seconds,value\n0,0,1\n24,1,2\n", start=at(10)).times == [0, at(25)]
+    assert read("frame,seconds,value\n12,0.48,1\n13,moss,2\n".replace("moss", "0.52")).times == [at(12), at(13)]
+
+
+def test_what_goes_out_comes_back_to_the_same_moments_at_any_rate():
+    rate = RATES["29.97"]
+    jump = numbers((0, 0, {"hold": True}), (900, 5), (1799, 9))
+    made = scene(layer("Gull", rotation=jump), frames=1800).changed(rate=rate)
+    text = sample_csv(made, made.layer("gull"), "rotation", 0, 1799)
+    back = read_samples(text.encode(), rate, False, 17 * rate.flicks)
+    assert back.times == [frame * rate.flicks for frame in range(1800)]
 
 
 def test_rows_that_do_not_come_later_are_left_out_and_told():

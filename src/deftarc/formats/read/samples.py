@@ -62,8 +62,8 @@ def read_samples(data: bytes, rate: FrameRate, pair: bool, start: int) -> Sample
 
     A first row of names says which column is the time (seconds, ms or frame) and which are values: x and y for a
     ``pair``. Without names the first column is seconds. A decimal comma is read where semicolons or tabs separate.
-    Times count from 0 at the scene's start, or from ``start`` in flicks where a column of frames is missing and the
-    first sample is at 0.
+    Where there are frames as well as seconds, frames say when, as far as both mean the same at this rate. Times count
+    from the scene's start, or from ``start`` in flicks where no column has frames and the first sample is at 0.
     """
     rows = _cells(data)
     head, rows = (rows[0], rows[1:]) if rows and not _is_number(rows[0][0]) else ([], rows)
@@ -72,7 +72,7 @@ def read_samples(data: bytes, rate: FrameRate, pair: bool, start: int) -> Sample
     if len(rows) > limits.MAX_SAMPLES:
         raise Refusal(f"This file has more than {limits.MAX_SAMPLES:,} samples. Thin it out first.")
     names = [cell.strip().casefold() for cell in head] or ["seconds", *("xy" if pair else ("value",))]
-    when, factor = _time_column(names, rate)
+    when, factor = _time_column(names, rows, rate)
     columns = _value_columns(names, when, pair)
     times: list[int] = []
     values: list[list[float]] = []
@@ -92,7 +92,7 @@ def read_samples(data: bytes, rate: FrameRate, pair: bool, start: int) -> Sample
             continue
         times.append(time)
         values.append(told[1:])
-    if names[when] not in FRAMES and times[0] == 0:
+    if not any(name in FRAMES for name in names) and times[0] == 0:
         times = [time + start for time in times]
     told_of = f"{dropped} rows that did not come later than the one before were left out." if dropped else ""
     return Samples(times=times, values=values, told=told_of)
@@ -130,13 +130,27 @@ def _is_number(cell: str) -> bool:
     return True
 
 
-def _time_column(names: list[str], rate: FrameRate) -> tuple[int, float]:
-    """Which column says when, and flicks to its unit; seconds where there are frames too."""
-    for known, factor in ((SECONDS, FLICKS), (MILLISECONDS, FLICKS / 1000), (FRAMES, rate.flicks)):
-        found = next((k for k, name in enumerate(names) if name in known), None)
-        if found is not None:
-            return found, float(factor)
-    raise Refusal("No column says when its samples are. Name one seconds, ms or frame.")
+def _time_column(names: list[str], rows: list[list[str]], rate: FrameRate) -> tuple[int, float]:
+    """Which column says when, and flicks to its unit. Frames are exact, where seconds are rounded; but those of a file
+    of another rate are not this scene's.
+    """
+    units = ((FRAMES, rate.flicks), (SECONDS, FLICKS), (MILLISECONDS, FLICKS / 1000))
+    found = [
+        (k, float(factor)) for known, factor in units for k, name in enumerate(names) if name in known
+    ]  # fmt: skip
+    if not found:
+        raise Refusal("No column says when its samples are. Name one seconds, ms or frame.")
+    if len(found) > 1 and names[found[0][0]] in FRAMES and not _alike(rows, found[0], found[1], rate.flicks / 2):
+        return found[1]
+    return found[0]
+
+
+def _alike(rows: list[list[str]], one: tuple[int, float], other: tuple[int, float], within: float) -> bool:
+    """Whether two columns say the same moments, in flicks; what is no number is refused where it is read."""
+    try:
+        return all(abs(_number(row[one[0]]) * one[1] - _number(row[other[0]]) * other[1]) <= within for row in rows)
+    except (IndexError, ValueError):
+        return True
 
 
 def _value_columns(names: list[str], when: int, pair: bool) -> list[int]:
