@@ -29,18 +29,23 @@ def shaper():
 
 def hebrew():
     """A font of three right-to-left letters and two Latin ones, each a bar of its own height."""
+    return bars({0x5D0: 100, 0x5D1: 200, 0x5D2: 300, ord("a"): 400, ord("b"): 500})
+
+
+def bars(letters):
+    """A font whose letters are bars, each of its own height."""
     made = FontBuilder(1000, isTTF=True)
-    letters = {0x5D0: 100, 0x5D1: 200, 0x5D2: 300, ord("a"): 400, ord("b"): 500}
     names = [".notdef", *(f"u{code:04x}" for code in letters)]
     made.setupGlyphOrder(names)
     made.setupCharacterMap({code: f"u{code:04x}" for code in letters})
 
     def bar(height):
         pen = TTGlyphPen(None)
-        pen.moveTo((0, 0))
-        for corner in ((0, height), (400, height), (400, 0)):
-            pen.lineTo(corner)
-        pen.closePath()
+        if height:
+            pen.moveTo((0, 0))
+            for corner in ((0, height), (400, height), (400, 0)):
+                pen.lineTo(corner)
+            pen.closePath()
         return pen.glyph()
 
     made.setupGlyf({".notdef": TTGlyphPen(None).glyph(), **{f"u{c:04x}": bar(h) for c, h in letters.items()}})
@@ -52,6 +57,14 @@ def hebrew():
     out = BytesIO()
     made.save(out)
     return out.getvalue()
+
+
+def apart_accents():
+    return bars({ord("e"): 400, 0x301: 900})
+
+
+def arabic():
+    return bars({ord("س"): 300, ord("ل"): 400, ord("م"): 500, ord(" "): 0})
 
 
 def heights(form):
@@ -75,6 +88,40 @@ def test_decomposed_accents_are_the_composed_letters(shaper):
     one, other = (shaper.form(Text(text=words)) for words in ("Café", "Cafe\u0301"))
     assert one.verbs == other.verbs
     assert one.letters == pytest.approx(other.letters)
+
+
+def test_a_letter_is_put_together_of_what_the_face_has_before_another_face_is_asked(shaper):
+    # The signal font has no accents at all: a letter of another face, with curves.
+    assert "C" in shaper.form(Text(text="é", font="own-s")).verbs
+    form = Shaper(lambda name: apart_accents()).form(Text(text="é", font="own-a"))
+    assert len(heights(form)) == 2
+    assert "C" not in form.verbs
+
+
+def test_a_tab_goes_on_to_the_next_stop_and_controls_take_no_room(shaper):
+    def begins(words, **how):
+        form = shaper.form(Text(text=words, font="own-h", align="start", **how))
+        bars = form.letters.reshape(-1, 5, 2)
+        return sorted(round(float(bar[:, 0].min()), 6) for bar in bars), form
+
+    one, _ = begins("a\tb")
+    stop = one[1]
+    assert stop > 0.5
+    assert begins("aa\tb")[0][2] == stop
+    assert begins("\tb")[0] == [stop]
+    assert begins("ab\u200e")[0] == begins("a\u2066\u2069b")[0] == begins("ab")[0]
+    # Spacing does not count them either.
+    shifts = [begins(words, letter_spacing=0.1)[1].shifts[:, 0].max() for words in ("ab", "a\u200eb", "ab\u2069")]
+    assert shifts == [1, 1, 1]
+
+
+def test_spacing_tears_no_joined_word_apart():
+    face = Shaper(lambda name: arabic())
+    words = Text(text="سلم سل", font="own-a", align="start")
+    spaced = words.changed(letter_spacing=0.3)
+    # Three letters, a blank, two letters: the gaps are those about the blank.
+    assert sorted(set(face.form(spaced).shifts[:, 0])) == [0, 2]
+    assert face.form(spaced).verbs == face.form(words).verbs
 
 
 def test_a_letter_that_a_font_lacks_comes_from_a_shipped_face(shaper):

@@ -169,6 +169,14 @@ class _Run:
     backwards: bool
 
 
+#: What takes no room: controls of direction, joining and the like.
+_NO_ROOM = ("Cf", "Cc")
+#: Scripts whose letters are joined in writing: nothing comes between them, as in CSS (Text 3, 8.2.1).
+_CURSIVE = frozenset(
+    ("Arab", "Syrc", "Mong", "Phag", "Nkoo", "Mand", "Mani", "Phlp", "Adlm", "Rohg", "Sogd", "Chrs", "Ougr")
+)
+#: A tab goes on to the next of stops that are so many widths of a blank apart.
+TAB = 8
 #: Marks that join to the letter before them, and what is not seen: looked for nowhere by themselves.
 _JOINED = ("Mn", "Me", "Mc", "Cf", "Cc")
 
@@ -185,7 +193,7 @@ def _runs(line: str, faces: list[Typeface], missing: dict[str, None]) -> list[_R
         ):
             chosen.append(chosen[-1])
             continue
-        face = next((each for each in (*faces, *_others()) if ord(letter) in each.letters), None)
+        face = next((each for each in (*faces, *_others()) if _has(each, letter)), None)
         if face is None and unicodedata.category(letter) not in _JOINED and not letter.isspace():
             missing[letter] = None
         chosen.append(face or (chosen[-1] if chosen else faces[0]))
@@ -205,6 +213,14 @@ def _runs(line: str, faces: list[Typeface], missing: dict[str, None]) -> list[_R
             runs[k:end] = reversed(runs[k:end])
             k = max(end, k + 1)
     return [run for _, run in runs]
+
+
+def _has(face: Typeface, letter: str) -> bool:
+    """Whether a typeface has a letter, or what it is put together of: the shaper does that."""
+    if ord(letter) in face.letters:
+        return True
+    parts = unicodedata.normalize("NFD", letter)
+    return len(parts) > 1 and all(ord(part) in face.letters for part in parts)
 
 
 def _levels(line: str) -> list[int]:
@@ -233,43 +249,55 @@ def _form(faces: list[Typeface], text: Text, spaced: bool) -> tuple[TextForm, st
     verbs: list[str] = []
     letters, shifts, lines = [], [], []
     missing: dict[str, None] = {}
-    # Spaced letters stand apart: none are drawn together.
-    features = {"liga": not spaced, "clig": not spaced, "dlig": False, "kern": True}
+    stop = TAB * _blank(faces[0])
     for number, told in enumerate(text.text.split("\n")):
         line = unicodedata.normalize("NFC", told)
         if not line:
             continue
         pen = _Pen()
         spans: list[tuple[int, float, float, float, int]] = []
-        clusters: set[int] = set()
+        # By cluster, in the order in which they stand: whether it is a letter of a script that is joined in writing;
+        # None of what takes no room.
+        clusters: dict[int, bool | None] = {}
         x = 0.0
         for run in _runs(line, faces, missing):
             buffer = uharfbuzz.Buffer()
             buffer.add_str(run.letters)
             buffer.guess_segment_properties()
             buffer.direction = "rtl" if run.backwards else "ltr"
+            cursive = buffer.script in _CURSIVE
+            # Spaced letters stand apart: none are drawn together, but where they are joined in any case.
+            apart = spaced and not cursive
+            features = {"liga": not apart, "clig": not apart, "dlig": False, "kern": True}
             uharfbuzz.shape(run.face.font, buffer, features)
             for info, place in zip(buffer.glyph_infos, buffer.glyph_positions, strict=True):
                 before = len(pen.points)
-                if info.codepoint:
-                    run.face.font.draw_glyph(info.codepoint, _DRAW, pen)
+                letter = run.letters[info.cluster]
+                kind = unicodedata.category(letter)
                 size = 1 / run.face.upem
                 cluster = run.start + info.cluster
-                clusters.add(cluster)
+                if letter == "\t":
+                    clusters[cluster] = False
+                    x = (x // stop + 1) * stop
+                    continue
+                if kind in _NO_ROOM:
+                    clusters[cluster] = None
+                    continue
+                if info.codepoint:
+                    run.face.font.draw_glyph(info.codepoint, _DRAW, pen)
+                clusters[cluster] = cursive and kind[0] in "LM"
                 spans.append(
                     (len(pen.points) - before, x + place.x_offset * size, place.y_offset * size, size, cluster)
                 )
                 x += place.x_advance * size
         if not pen.points:
             continue
-        # Letters move apart in the order in which they stand.
-        seen = dict.fromkeys(cluster for *_, cluster in spans)
-        order = {cluster: at for at, cluster in enumerate(seen)}
+        order = _gaps(clusters)
         scale = np.concatenate([np.full((count, 1), size, float) for count, _, _, size, _ in spans])
         offsets = np.concatenate([np.full((count, 2), (dx, dy), float) for count, dx, dy, _, _ in spans])
         share = {"start": 0.0, "middle": -0.5, "end": -1.0}[text.align]
         # Spacing stands between letters: the last one has none after it that would push an aligned line aside.
-        widened = share * max(0, len(order) - 1)
+        widened = share * max(order.values(), default=0)
         shift = np.concatenate([np.full((count, 2), (order[at] + widened, 0.0), float) for count, _, _, _, at in spans])
         letters.append((np.array(pen.points) * scale + offsets + (share * x, 0.0)) * (1, -1))
         shifts.append(shift)
@@ -279,6 +307,29 @@ def _form(faces: list[Typeface], text: Text, spaced: bool) -> tuple[TextForm, st
         nothing = np.empty((0, 2))
         return TextForm("", nothing, nothing, nothing), _lacking(missing)
     return TextForm("".join(verbs), *(np.concatenate(part) for part in (letters, shifts, lines))), _lacking(missing)
+
+
+def _blank(face: Typeface) -> float:
+    """How wide a blank is, in em."""
+    glyph = face.font.get_nominal_glyph(ord(" "))
+    wide = face.font.get_glyph_h_advance(glyph) / face.upem if glyph else 0.0
+    return wide or 0.25
+
+
+def _gaps(clusters: dict[int, bool | None]) -> dict[int, int]:
+    """By cluster, how many gaps that spacing widens lie before it: none within a word that is joined in writing, and
+    none about what takes no room.
+    """
+    out: dict[int, int] = {}
+    count, before = 0, None
+    for cluster, joined in clusters.items():
+        if joined is None:
+            continue
+        if before is not None and not (before and joined):
+            count += 1
+        out[cluster] = count
+        before = joined
+    return out
 
 
 def _lacking(missing: dict[str, None]) -> str:
