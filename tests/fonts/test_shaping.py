@@ -122,6 +122,8 @@ def test_spacing_tears_no_joined_word_apart():
     # Three letters, a blank, two letters: the gaps are those about the blank.
     assert sorted(set(face.form(spaced).shifts[:, 0])) == [0, 2]
     assert face.form(spaced).verbs == face.form(words).verbs
+    # Each is a letter of its own all the same.
+    assert len(set(face.form(spaced).places)) == 5
 
 
 def test_a_letter_that_a_font_lacks_comes_from_a_shipped_face(shaper):

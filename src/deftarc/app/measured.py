@@ -147,15 +147,15 @@ def _cover(text: Text, outlines: list[Outline]) -> bool:
     )  # fmt: skip
 
 
-def _letters(form: TextForm, points: Floats, apart: bool) -> list[tuple[tuple[int, float], Outline]]:
+def _letters(form: TextForm, points: Floats, apart: bool) -> list[tuple[tuple[int, int], Outline]]:
     """A shaped text's contours by (line, place in it), or all as one."""
-    out: dict[tuple[int, float], tuple[list[str], list[Floats]]] = {}
+    out: dict[tuple[int, int], tuple[list[str], list[Floats]]] = {}
     at = 0
-    here = (0, 0.0)
+    here = (0, 0)
     for verb in form.verbs:
         count = {"M": 1, "L": 1, "C": 3, "Z": 0}[verb]
         if verb == "M" and apart:
-            here = int(form.lines[at, 1]), round(float(form.shifts[at, 0]), 3)
+            here = int(form.lines[at, 1]), int(form.places[at])
         verbs, rows = out.setdefault(here, ([], []))
         verbs.append(verb)
         rows.append(points[at : at + count])
@@ -163,7 +163,7 @@ def _letters(form: TextForm, points: Floats, apart: bool) -> list[tuple[tuple[in
     return [(key, Outline("".join(verbs), np.concatenate(rows))) for key, (verbs, rows) in sorted(out.items())]
 
 
-def _letter_names(text: Text, rows: list[tuple[tuple[int, float], Outline]]) -> list[str]:
+def _letter_names(text: Text, rows: list[tuple[tuple[int, int], Outline]]) -> list[str]:
     """What letters that have an outline are called: by themselves, where each stands for one that is seen."""
     seen = [letter for line in text.text.split("\n") for letter in line if not letter.isspace()]
     plain = len(seen) == len(rows) and text.text.isascii()

@@ -143,8 +143,7 @@ class Shaper:
             try:
                 found, missing = self.shaped(text)
             except Refusal as refusal:
-                nothing = np.empty((0, 2))
-                found, missing = TextForm("", nothing, nothing, nothing), str(refusal)
+                found, missing = _nothing(), str(refusal)
             self._troubles[told] = missing
             self._forms[told] = found
         return found
@@ -247,7 +246,7 @@ def _levels(line: str) -> list[int]:
 
 def _form(faces: list[Typeface], text: Text, spaced: bool) -> tuple[TextForm, str]:
     verbs: list[str] = []
-    letters, shifts, lines = [], [], []
+    letters, shifts, lines, places = [], [], [], []
     missing: dict[str, None] = {}
     stop = TAB * _blank(faces[0])
     for number, told in enumerate(text.text.split("\n")):
@@ -301,12 +300,19 @@ def _form(faces: list[Typeface], text: Text, spaced: bool) -> tuple[TextForm, st
         shift = np.concatenate([np.full((count, 2), (order[at] + widened, 0.0), float) for count, _, _, _, at in spans])
         letters.append((np.array(pen.points) * scale + offsets + (share * x, 0.0)) * (1, -1))
         shifts.append(shift)
+        number_of = {cluster: n for n, cluster in enumerate(dict.fromkeys(at for *_, at in spans))}
+        places.append(np.concatenate([np.full(count, number_of[at], np.int64) for count, *_, at in spans]))
         lines.append(np.full((len(shift), 2), (0.0, number), float))
         verbs.extend(pen.verbs)
     if not letters:
-        nothing = np.empty((0, 2))
-        return TextForm("", nothing, nothing, nothing), _lacking(missing)
-    return TextForm("".join(verbs), *(np.concatenate(part) for part in (letters, shifts, lines))), _lacking(missing)
+        return _nothing(), _lacking(missing)
+    rows = (np.concatenate(part) for part in (letters, shifts, lines, places))
+    return TextForm("".join(verbs), *rows), _lacking(missing)
+
+
+def _nothing() -> TextForm:
+    nothing = np.empty((0, 2))
+    return TextForm("", nothing, nothing, nothing, np.empty(0, np.int64))
 
 
 def _blank(face: Typeface) -> float:

@@ -13,7 +13,7 @@ import numpy as np
 from pydantic import Field, ValidationError
 
 from deftarc.core.base import limits
-from deftarc.core.base.arrays import Floats
+from deftarc.core.base.arrays import Floats, Integers
 from deftarc.core.base.errors import Refusal, unknown
 from deftarc.core.base.model import Colour, Kinded, Number
 from deftarc.core.base.register import Register
@@ -41,12 +41,15 @@ Role = Literal["picture", "drawing", "svg", "font", "scenes"]
 
 @dataclass(frozen=True, eq=False)
 class TextForm:
-    """A shaped text as a sum: points = size · (letters + spacing · shifts + line_height · lines), each (P, 2)."""
+    """A shaped text as a sum: points = size · (letters + spacing · shifts + line_height · lines), each (P, 2); and of
+    which letter of its line each point is, counted from the left (P,).
+    """
 
     verbs: str
     letters: Floats
     shifts: Floats
     lines: Floats
+    places: Integers
 
     def points(self, size: Floats, spacing: Floats, line_height: Floats) -> Floats:
         """Points (F, P, 2) at sizes in px, letter spacings and line heights in sizes, (F,) each."""
