@@ -791,8 +791,9 @@ export interface FreezeClock {
   length: number;
 }
 /**
- * The motion of layers under their own clocks made into ordinary keys, and the clocks taken away. Where a clock
- * runs evenly keys are moved as they are; else there is one at each frame of the span.
+ * The motion of all that clocks tell the time of made into ordinary keys, and the clocks taken away: of the layers
+ * and of what is in them, where they are groups. Where a clock runs evenly keys are moved as they are; else there is
+ * one at each frame. Refused by name where the motion would not be the same.
  *
  * This interface was referenced by `Told`'s JSON-Schema
  * via the `definition` "BakeClock".

@@ -10,6 +10,7 @@ from deftarc.core.base.errors import Refusal
 from deftarc.core.base.time import FLICKS
 from deftarc.core.curves.beyond import Beyond
 from deftarc.core.document.artwork import Carrier, Contour, FreePath
+from deftarc.core.document.artwork.bursts import Particles
 from deftarc.core.edit import apply, selected, told
 from deftarc.core.edit.clocks import BakeClock, FreezeClock, GiveClock
 from deftarc.core.edit.keys import ClearMotion, SetKeys
@@ -211,6 +212,79 @@ def test_made_into_keys_it_shows_the_same_at_every_frame():
     assert np.abs(shown(made, "gull", 100) - shown(even.scene("crossing"), "gull", 100)).max() < 1e-6
     with pytest.raises(Refusal, match="no clock of its own"):
         apply(project(gull()), BakeClock(scene="crossing", layers=("gull",)))
+
+
+def same_everywhere(before, made, frames=150):
+    times = frame_times(before, 0, frames)
+    one, other = (evaluate(each, times).worlds for each in (before, made))
+    for name in one:
+        assert np.abs(one[name] - other[name]).max() < 2e-3, name
+
+
+FROZEN = numbers((0, 0), (20, 0.8, {"hold": True}), (50, 0.8), (140, 4.4)).changed(**GO_ON)
+BACKWARDS = numbers((0, 3), (100, -1)).changed(**GO_ON)
+LEAPING = numbers((0, 0), (30, 1.2, {"hold": True}), (60, 0.2), (140, 3.4))
+
+
+@pytest.mark.parametrize("clock", [RAMP, FROZEN, BACKWARDS, LEAPING])
+def test_a_groups_clock_made_into_keys_is_that_of_all_that_is_in_it(clock):
+    boat = layer("Boat", rotation=numbers((0, 0, EASED[0]), (50, 90, EASED[1])), position=positions(value=(40, 0)))
+    gull = layer("Gull", position=positions((0, (0, 0)), (25, (90, 40)), (60, (200, 0))).changed(
+        after=Beyond(how="accumulate")), clock=numbers((0, 0), (60, 1.2)).changed(**GO_ON))  # fmt: skip
+    flag = layer("Flag", rotation=numbers((5, -20, {"hold": True}), (30, 20)).changed(after=Beyond(how="alternate")))
+    fleet = layer("Fleet", Carrier(group=True), clock=clock, position=positions((0, (0, 0)), (80, (300, 100))))
+    made = project(
+        fleet, boat.changed(parent="fleet"), gull.changed(parent="fleet"), flag.changed(parent="boat"), frames=150
+    )
+    baked = apply(made, BakeClock(scene="crossing", layers=("fleet",)))
+    assert "clock" not in baked.scene("crossing").layer("fleet").tracks
+    assert "clock" in baked.scene("crossing").layer("gull").tracks
+    same_everywhere(made.scene("crossing"), baked.scene("crossing"))
+
+
+@pytest.mark.parametrize("clock", [RAMP, FROZEN, BACKWARDS, LEAPING])
+@pytest.mark.parametrize("how", ["hold", "repeat", "alternate", "accumulate", "continue"])
+def test_what_lies_past_the_ends_of_a_motion_is_made_into_keys_as_it_is(clock, how):
+    over = {"leaving": {"reach": 0.3, "rise": -60}}
+    way = positions((10, (0, 0), over), (25, (90, 40), {"arriving": {"reach": 0.3, "rise": 260}}))
+    turns = numbers((5, 0, {"hold": True}), (20, 30), (40, 10))
+    if how != "hold":
+        way, turns = (each.changed(before=Beyond(how=how), after=Beyond(how=how)) for each in (way, turns))
+    made = project(layer("Bob", position=way, rotation=turns, clock=clock), frames=150)
+    baked = apply(made, BakeClock(scene="crossing", layers=("bob",)))
+    same_everywhere(made.scene("crossing"), baked.scene("crossing"))
+    # What jumps does so within a flick, and rests before.
+    at_jump = baked.scene("crossing").layer("bob").track("rotation")
+    jumps = [time for time in frame_times(made.scene("crossing"), 1, 148).tolist()
+             if abs(np.diff(evaluate(made.scene("crossing"), [time - 1, time]).leaf("bob").matrix[:, 0, 0])[0]) > 0.01]  # fmt: skip
+    for time in jumps:
+        one, other = at_jump.motion(np.array([time - 1.0, float(time)]))[:, 0]
+        assert abs(one - other) > 1
+
+
+@settings(max_examples=30, deadline=None)
+@given(turns=curves(), way=paths(), clock=curves())
+def test_any_motion_is_made_into_keys_as_it_is_at_every_frame(turns, way, clock):
+    clock = clock.changed(keys=tuple(key.changed(value=key.value / 100) for key in clock.keys), **GO_ON)
+    made = project(layer("Bob", rotation=turns, position=way, clock=clock), frames=90)
+    baked = apply(made, BakeClock(scene="crossing", layers=("bob",)))
+    same_everywhere(made.scene("crossing"), baked.scene("crossing"), 90)
+
+
+def test_an_even_clock_backwards_keeps_keys_as_keys():
+    half = apply(project(gull()), GiveClock(scene="crossing", layers=("gull",), rate=-0.5))
+    baked = apply(half, BakeClock(scene="crossing", layers=("gull",)))
+    for name in ("position", "rotation", "opacity"):
+        before, after = (each.scene("crossing").layer("gull").track(name) for each in (half, baked))
+        assert len(after.keys) == len(before.keys)
+    same_everywhere(half.scene("crossing"), baked.scene("crossing"), 100)
+
+
+def test_what_keys_cannot_keep_is_refused_by_name():
+    dust = layer("Dust", Particles(), position=positions(value=(40, 0))).changed(parent="fleet")
+    fleet = layer("Fleet", Carrier(group=True), clock=RAMP)
+    with pytest.raises(Refusal, match="What Dust throws out"):
+        apply(project(fleet, dust), BakeClock(scene="crossing", layers=("fleet",)))
 
 
 def test_a_seam_is_what_the_clock_shows():

@@ -7,19 +7,23 @@ import numpy as np
 from pydantic import Field
 
 from deftarc.core.base import limits
-from deftarc.core.base.arrays import Floats, Integers
+from deftarc.core.base.arrays import Floats
 from deftarc.core.base.errors import Refusal
 from deftarc.core.base.model import Moment
 from deftarc.core.base.time import FLICKS
+from deftarc.core.base.working import at_work
 from deftarc.core.changes.keys import KeyRef, set_key
-from deftarc.core.changes.retime import span_of, track_retimed
+from deftarc.core.changes.retime import span_of
+from deftarc.core.changes.unclocked import even_of, unclocked
 from deftarc.core.curves.beyond import Beyond
 from deftarc.core.document import Layer, Project, Scene
 from deftarc.core.document.artwork.scene import SceneShown
-from deftarc.core.document.keys import BlendKey, NumberKey, PathKey
-from deftarc.core.document.track import AnyTrack, BlendTrack, NumberTrack, PathTrack
+from deftarc.core.document.keys import NumberKey
+from deftarc.core.document.track import NumberTrack
 from deftarc.core.edit.base import Note
+from deftarc.core.edit.layers import LayersEdit
 from deftarc.core.edit.spans import SpanEdit
+from deftarc.core.evaluate import Evaluator, frame_times
 from deftarc.core.evaluate.clocks import clocks_of, inner_times, lane_clocks, own_clock
 
 
@@ -86,73 +90,88 @@ class FreezeClock(SpanEdit):
         return f"Freeze {self.names(project)}"
 
 
-class BakeClock(SpanEdit):
-    """The motion of layers under their own clocks made into ordinary keys, and the clocks taken away. Where a clock
-    runs evenly keys are moved as they are; else there is one at each frame of the span.
+class BakeClock(LayersEdit):
+    """The motion of all that clocks tell the time of made into ordinary keys, and the clocks taken away: of the layers
+    and of what is in them, where they are groups. Where a clock runs evenly keys are moved as they are; else there is
+    one at each frame. Refused by name where the motion would not be the same.
     """
 
     kind: Literal["bake_clock"] = "bake_clock"
 
-    def on_layer(self, scene: Scene, layer: Layer) -> Layer:
-        clock = own_clock(layer)
-        if not clock:
-            raise Refusal(f"{layer.name} has no clock of its own: there is nothing to make.")
-        rest = layer.changed(tracks={n: t for n, t in layer.tracks.items() if n != "clock"})
-        even = _even(clock[0])
-        frame = scene.rate.flicks
-        start, end = span_of(layer, scene.length)
-        times = np.arange(-(-start // frame), end // frame + 1, dtype=np.int64) * frame
-        if even is None and len(times) > limits.MAX_KEYS_PER_LANE:
-            raise Refusal(f"{layer.name} shows for too many frames to have a key at each. Trim it first.")
-        tracks = {}
-        for name, track in rest.tracks.items():
-            if not track.keys:
-                tracks[name] = track
-            elif even is not None:
-                rate, begins, tells = even
-                tracks[name] = track_retimed(track, lambda t: round(begins + (t - tells) / rate))  # noqa: B023
-            else:
-                tracks[name] = by_frames(track, times, inner_times(clock, times.astype(np.float64)))
-        return rest.changed(tracks=tracks)
+    def apply(self, project: Project) -> Project:
+        scene = before = project.scene(self.scene)
+        for layer in self.found(project):
+            scene = _without_clock(scene, scene.layer(layer.id))
+        self._check(before, scene)
+        return project.with_scene(scene)
+
+    def _check(self, before: Scene, scene: Scene) -> None:
+        """Refusal where any layer would be elsewhere, or show another value, at any frame."""
+        times = frame_times(before)
+        evaluators = [Evaluator(), Evaluator()]
+        tables = [each.table(one, times) for each, one in zip(evaluators, (before, scene), strict=True)]
+        driven = {each.id for layer in self.layers for each in _told_by(before, before.layer(layer))}
+        for layer in at_work(before.layers):
+            off = float(np.abs(tables[0].worlds[layer.id] - tables[1].worlds[layer.id]).max())
+            if layer.id in driven and off <= NEAR:
+                old, new = (e.values(s, layer.id, times) for e, s in zip(evaluators, (before, scene), strict=True))
+                off = max((_off(old[name], new[name]) for name in old if name != "clock" and name in new), default=0.0)
+            if off > NEAR:
+                raise Refusal(
+                    f"{layer.name} would not move as it does: it hangs on this clock in a way that keys cannot keep."
+                )
 
     def label(self, project: Project) -> str:
         return f"Make keys of the clock of {self.names(project)}"
 
     def notes(self, before: Project, after: Project) -> Sequence[Note]:
         scene = after.scene(self.scene)
-        count = sum(len(t.keys) for name in self.layers for t in scene.layer(name).tracks.values())
-        return (Note(f"{count} keys now, with the same motion."),)
+        told = {each.id for name in self.layers for each in _told_by(scene, scene.layer(name))}
+        count = sum(len(t.keys) for name in told for t in scene.layer(name).tracks.values())
+        of = f" of {len(told)} layers" if len(told) > 1 else ""
+        return (Note(f"{count} keys{of} now, with the same motion."),)
 
 
-def _even(track: NumberTrack) -> tuple[float, int, float] | None:
-    """The rate of a clock that runs on evenly, and a moment with what it tells then, in flicks; None for others."""
-    goes_on = all(told is not None and told.how == "continue" for told in (track.before, track.after))
-    if len(track.keys) != 2 or not goes_on:
-        return None
-    a, b = track.keys
-    straight = a.leaving is None and b.arriving is None and not a.stepped
-    rate = (b.value - a.value) * FLICKS / (b.time - a.time)
-    return (rate, a.time, a.value * FLICKS) if straight and rate > 1e-6 else None
+#: What is no difference: px, and parts of a value.
+NEAR = 1e-3
 
 
-def by_frames(track: AnyTrack, times: Integers, told: Floats) -> AnyTrack:
-    """A track with a straight key at each of some times (n,), showing what it shows at others (n,)."""
-    bare = track.changed(crafts=(), before=None, after=None, loose=None)
-    if isinstance(track, PathTrack):
-        inside = np.clip(track.folded(told).at if track.lasts else told, track.key_times[0], track.key_times[-1])
-        rows = [
-            PathKey(time=int(time), at=float(track.path.place_at(float(m))), pace=True)
-            for time, m in zip(times, track.curve.at(inside), strict=True)
-        ]
-        return bare.changed(keys=tuple(rows))
-    values = track.motion(told)
-    if isinstance(track, BlendTrack):
-        return bare.changed(keys=tuple(
-            BlendKey(time=int(time), value=tuple(map(float, row))) for time, row in zip(times, values, strict=True)
-        ))  # fmt: skip
-    return bare.changed(keys=tuple(
-        NumberKey(time=int(time), value=float(row[0])) for time, row in zip(times, values, strict=True)
-    ))  # fmt: skip
+def _off(one: Floats, other: Floats) -> float:
+    """By how much two rows of values differ, as a share of what they span where that is more than 1."""
+    return float(np.abs(one - other).max()) / max(1.0, float(np.abs(one).max()))
+
+
+def _told_by(scene: Scene, layer: Layer) -> list[Layer]:
+    """A layer with a clock and all whose time that is."""
+    if not layer.group:
+        return [layer]
+    return [layer, *(each for each in scene.layers if any(above.id == layer.id for above in scene.ancestors(each)))]
+
+
+def _without_clock(scene: Scene, layer: Layer) -> Scene:
+    clock = own_clock(layer)
+    if not clock:
+        raise Refusal(f"{layer.name} has no clock of its own: there is nothing to make.")
+    frame = scene.rate.flicks
+    changed = {}
+    for each in _told_by(scene, layer):
+        if "scene" in each.artwork.traits and (each is layer or not own_clock(each)):
+            raise Refusal(f"{each.name} shows a scene, whose time this clock tells: there are no keys to make of that.")
+        if "bursts" in each.artwork.traits:
+            raise Refusal(f"What {each.name} throws out goes by this clock: there are no keys to make of that.")
+        start, end = span_of(each, scene.length)
+        first, last = min(-(-start // frame), 0), max(end // frame, scene.frames)
+        if even_of(clock[0]) is None and last - first >= limits.MAX_KEYS_PER_LANE:
+            raise Refusal(f"{each.name} shows for too many frames to have a key at each. Trim it first.")
+        times = np.arange(first, last + 1, dtype=np.int64) * frame
+        # What has a clock of its own lies in the time that tells, and only this one lies in the time around it.
+        own = each is not layer and bool(own_clock(each))
+        tracks = {
+            name: unclocked(track, clock[0], times) if (name == "clock") == own else track
+            for name, track in each.tracks.items() if each is not layer or name != "clock"
+        }  # fmt: skip
+        changed[each.id] = each.changed(tracks=tracks)
+    return scene.with_layers(changed)
 
 
 def stands_still(scene: Scene, layer: Layer, time: int) -> bool:
