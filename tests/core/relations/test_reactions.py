@@ -2,6 +2,7 @@
 
 import itertools
 
+import numpy as np
 import pytest
 
 from deftarc.core.base.errors import Refusal
@@ -184,6 +185,19 @@ def test_a_ball_is_squashed_from_the_side_that_hits_and_keeps_its_area():
         rest, flat = (evaluate(here, [at(frame)]).worlds["ball"][0] for frame in (10, 20))
         assert (rest[0, 0], rest[1, 1]) == pytest.approx(factors)
         assert (flat[0, 0], flat[1, 1]) == pytest.approx((factors[0] * 1.5, factors[1] / 1.5), rel=2e-3)
+
+
+def test_a_stretched_ball_stays_on_its_ground_and_where_it_rests():
+    plain, stretched = begun(), project(ball(stretch=numbers(value=0.5)), layer("Line"))
+    edit = SquashAtContacts(scene="crossing", layers=("ball",), boxes=((-50, -30, 50, 30),), amount=0.5, time=at(13))
+    assert np.abs(evaluate(stretched.scenes[0], [at(13)]).worlds["ball"] - evaluate(plain.scenes[0], [at(13)]).worlds["ball"]).max() > 0.1
+    made, other = apply(stretched, edit).scenes[0], apply(plain, edit).scenes[0]
+    # Where the ball touches, its lowest point is where that of one without a stretch is.
+    low = np.array([0.0, 30.0, 1.0])
+    for frame in (0, 20, 40):
+        spots = [evaluate(each, [at(frame)]).worlds["ball"][0] @ low for each in (made, other)]
+        assert spots[0] == pytest.approx(spots[1], abs=1e-6)
+    assert "stretch" in made.layer("ball").tracks
 
 
 def test_a_wall_squashes_thin_and_numbers_are_typed():

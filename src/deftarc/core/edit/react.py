@@ -275,7 +275,13 @@ class SquashAtContacts(EditBase):
             flat = abs(way[1]) >= abs(way[0])
             own = (across, bottom if way[1] > 0 else top) if flat else (right if way[0] > 0 else left, down)
             move = MovePivot(scene=self.scene, layers=(layer_id,), own=own, time=self.time)
-            project = move.apply(project)
+            # It stays where it is as it rests: its stretch, which goes by how fast it is here, is about its pivot.
+            kept = {name: track for name, track in layer.tracks.items() if name == "stretch"}
+            bare = layer.changed(tracks={name: track for name, track in layer.tracks.items() if name not in kept})
+            project = move.apply(project.with_scene(scene.with_layer(bare)))
+            moved = project.scene(self.scene).layer(layer_id)
+            back = moved.changed(tracks={**moved.tracks, **kept})
+            project = project.with_scene(project.scene(self.scene).with_layer(back))
         attack = frame if self.attack is None else self.attack
         # So much wider than it is there.
         size = layer.number("scale").at(self.time)[0]
