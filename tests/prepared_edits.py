@@ -4,6 +4,7 @@ from deftarc.core.document import Project, Scene
 from deftarc.core.document.origin import Origin
 from deftarc.core.document.project import UserFont
 from deftarc.core.edit import EDIT, apply
+from deftarc.demo.signal_font import signal_font
 from deftarc.formats.asset_kinds import FONT, SCENES
 from deftarc.formats.read.base import Asset
 from tests.every_edit import DOT, MOTION, WITHOUT_SCENE, harbour
@@ -11,10 +12,13 @@ from tests.scenes import at
 
 #: Kinds among these that are about the project, and take no scene.
 PROJECT_WIDE = (*WITHOUT_SCENE, "add_scene", "add_font", "forget_shelf", "forget_motion", "forget_ease")
-#: The files that some of them name, of the right kinds.
-FONT_FILE, SCENES_FILE = Asset(b"a font", FONT), Asset(b"scenes", SCENES)
 BUOY = {"id": "buoy", "name": "Buoy", "width": 90, "height": 60, "frames": 40, "layers": [
     {"id": "l0", "name": "Dot", "artwork": DOT}]}  # fmt: skip
+#: The files that some of them name, of the right kinds: a project file with them in it comes back.
+FONT_FILE = Asset(signal_font(), FONT)
+SCENES_FILE = Asset(
+    Project(name="Buoy", scenes=(Scene.model_validate(BUOY),)).model_dump_json(exclude_defaults=True).encode(), SCENES
+)
 SHOWN = ("bring_scenes", {"name": "Buoy", "id": "buoylayer", "scenes": [BUOY],
                           "artwork": {"kind": "scene", "scene": "buoy", "width": 90, "height": 60}})  # fmt: skip
 TURNED = {**BUOY, "layers": [{**BUOY["layers"][0], "tracks": {"rotation": {"kind": "number", "value": 30}}}]}

@@ -15,6 +15,7 @@ from tests.serving import Server
 DECLARED = {
     "/api/projects/import": limits.MAX_ARCHIVE_BYTES,
     "/api/motions/file": limits.MAX_MOTIONS_BYTES,
+    "/api/projects/p/motions/file": limits.MAX_MOTIONS_BYTES,
     "/api/projects/p/fonts": limits.MAX_FONT_BYTES,
     "/api/projects/p/scenes/crossing/files": limits.MAX_UPLOAD_BYTES,
     "/api/projects/p/scenes/crossing/again": limits.MAX_UPLOAD_BYTES,

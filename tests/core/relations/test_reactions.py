@@ -190,7 +190,12 @@ def test_a_ball_is_squashed_from_the_side_that_hits_and_keeps_its_area():
 def test_a_stretched_ball_stays_on_its_ground_and_where_it_rests():
     plain, stretched = begun(), project(ball(stretch=numbers(value=0.5)), layer("Line"))
     edit = SquashAtContacts(scene="crossing", layers=("ball",), boxes=((-50, -30, 50, 30),), amount=0.5, time=at(13))
-    assert np.abs(evaluate(stretched.scenes[0], [at(13)]).worlds["ball"] - evaluate(plain.scenes[0], [at(13)]).worlds["ball"]).max() > 0.1
+    assert (
+        np.abs(
+            evaluate(stretched.scenes[0], [at(13)]).worlds["ball"] - evaluate(plain.scenes[0], [at(13)]).worlds["ball"]
+        ).max()
+        > 0.1
+    )
     made, other = apply(stretched, edit).scenes[0], apply(plain, edit).scenes[0]
     # Where the ball touches, its lowest point is where that of one without a stretch is.
     low = np.array([0.0, 30.0, 1.0])
