@@ -791,7 +791,7 @@ export interface FreezeClock {
   length: number;
 }
 /**
- * The motion of all that clocks tell the time of made into ordinary keys, and the clocks taken away: of the layers
+ * The motion of layers in the time of their clocks made into ordinary keys, and the clocks taken away: of them
  * and of what is in them, where they are groups. Where a clock runs evenly keys are moved as they are; else there is
  * one at each frame. Refused by name where the motion would not be the same.
  *
@@ -1187,7 +1187,7 @@ export interface PathTrack {
   value: unknown[];
   points?: PathPoint[];
   closed?: boolean;
-  way_back?: boolean;
+  way_back?: number;
   rounded?: number | null;
   loose?: LoosePosition | null;
 }

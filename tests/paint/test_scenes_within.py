@@ -116,7 +116,9 @@ def test_a_clock_given_to_a_scene_layer_goes_on_as_the_layer_does():
     for frame in range(0, 100, 9):
         assert np.array_equal(pixels(made, "crossing", frame), pixels(given, "crossing", frame))
     typed = apply(made, GiveClock(scene="crossing", layers=("signal",), rate=-1.0))
-    assert typed.scene("crossing").layer("signal").track("clock").keys[0].value == pytest.approx(30 / 25, rel=1e-6)
+    # Backwards from what it would show at its end, down to where it begins.
+    values = [key.value for key in typed.scene("crossing").layer("signal").track("clock").keys]
+    assert values == pytest.approx([(30 + 100) / 25, 30 / 25], rel=1e-6)
 
 
 def test_what_would_change_the_picture_is_refused_by_name():

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from pydantic import ValidationError
 
 from deftarc.core.base.errors import Refusal
-from deftarc.core.base.time import told_time
+from deftarc.core.base.time import time_label
 from deftarc.core.document import Project
 from deftarc.core.document.properties import PROPERTIES
 from deftarc.core.document.track import AnyTrack
@@ -70,7 +70,7 @@ def described(project: Project, found: list[Keyed], unit: str) -> list[str]:
     for lane in found:
         scene = project.scene(lane.scene)
         for time in lane.times:
-            when = told_time(time, scene.rate, unit)
+            when = time_label(time, scene.rate, unit)
             out.append((time, f"{scene.layer(lane.layer).name} · {PROPERTIES[lane.property].label} · {when}"))
     return [words for _, words in sorted(out)]
 

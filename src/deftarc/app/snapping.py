@@ -12,7 +12,7 @@ from deftarc.core.base.arithmetic import round_step
 from deftarc.core.base.arrays import Floats, Integers
 from deftarc.core.base.matrices import apply as through
 from deftarc.core.base.model import Frozen
-from deftarc.core.base.time import told_time
+from deftarc.core.base.time import time_label
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.changes.retime import span_of
 from deftarc.core.document import Layer, Project, Scene
@@ -276,7 +276,7 @@ def _in_time(
         met = snap_time([0], float(edge or 0), targets, step, snap.tolerance)
         at = met.by
         fresh = edit.changed(start=at) if edit.end is None else edit.changed(end=at)
-        return fresh, _told_time(scene, met.at, met.what, unit)
+        return fresh, _snapped_label(scene, met.at, met.what, unit)
     if isinstance(edit, MoveSpans):
         first = scene.layer(edit.layers[0])
         anchors = list(span_of(first, scene.length))
@@ -289,7 +289,7 @@ def _in_time(
         # Of markers that are gone there is nothing to draw to: the edit itself says so.
         return edit, None
     met = snap_time(anchors, float(edit.by), targets, step, snap.tolerance)
-    about = _told_time(scene, met.at, met.what, unit)
+    about = _snapped_label(scene, met.at, met.what, unit)
     if not isinstance(edit, MoveKeys):
         return edit.changed(by=met.by), about
     if edit.lift and snap.level > 0:
@@ -301,7 +301,7 @@ def _in_time(
         names = quoted(list(dict.fromkeys(scene.layer(ref.layer).name for ref in hit)))
         some = "a key" if len(hit) == 1 else f"{len(hit)} keys"
         what = f"replaces {some} of {names}" if edit.onto == "replace" else f"beside {some} of {names}"
-        about.update(_told_time(scene, hit[0].time, what, unit))
+        about.update(_snapped_label(scene, hit[0].time, what, unit))
         about["hit"] = [ref.model_dump() for ref in hit]
     about.update(_passed(edit.passed(scene, by)))
     about["by"] = by / step
@@ -328,7 +328,7 @@ def _levelled(scene: Scene, edit: MoveKeys, snap: SnapAsked) -> tuple[MoveKeys, 
     return edit.changed(lift=round(at / step) * step - float(measures[index])), None
 
 
-def _told_time(scene: Scene, at: int | None, what: str, unit: str) -> dict[str, Any]:
+def _snapped_label(scene: Scene, at: int | None, what: str, unit: str) -> dict[str, Any]:
     if at is None:
         return {"time": None, "what": what}
-    return {"time": at, "what": f"{what}, {told_time(at, scene.rate, unit)}"}
+    return {"time": at, "what": f"{what}, {time_label(at, scene.rate, unit)}"}

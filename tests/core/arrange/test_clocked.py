@@ -11,6 +11,7 @@ from deftarc.core.base.time import FLICKS
 from deftarc.core.curves.beyond import Beyond
 from deftarc.core.document.artwork import Carrier, Contour, FreePath
 from deftarc.core.document.artwork.bursts import Particles
+from deftarc.core.document.links import Link, LinkSource
 from deftarc.core.edit import apply, selected, told
 from deftarc.core.edit.clocks import BakeClock, FreezeClock, GiveClock
 from deftarc.core.edit.keys import ClearMotion, SetKeys
@@ -285,6 +286,16 @@ def test_what_keys_cannot_keep_is_refused_by_name():
     fleet = layer("Fleet", Carrier(group=True), clock=RAMP)
     with pytest.raises(Refusal, match="What Dust throws out"):
         apply(project(fleet, dust), BakeClock(scene="crossing", layers=("fleet",)))
+    boat = layer("Boat", rotation=numbers((0, 0), (50, 90))).changed(parent="fleet", locked=True)
+    with pytest.raises(Refusal, match="Boat is locked"):
+        apply(project(fleet, boat), BakeClock(scene="crossing", layers=("fleet",)))
+    # Many frames at a time or few, what hangs on the clock from outside is found.
+    late = layer("Late", rotation=numbers(value=0)).changed(
+        links={"rotation": Link(source=LinkSource(layer="boat", what="rotation"), lag=at(40))}
+    )
+    before = project(fleet, boat.changed(locked=False), late, frames=150)
+    baked = apply(before, BakeClock(scene="crossing", layers=("fleet",)))
+    same_everywhere(before.scene("crossing"), baked.scene("crossing"))
 
 
 def test_a_seam_is_what_the_clock_shows():

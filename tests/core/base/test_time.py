@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from deftarc.core.base.errors import Refusal
-from deftarc.core.base.time import FLICKS, RATES, FrameRate, parse_moment, parse_time, timecode, told_time
+from deftarc.core.base.time import FLICKS, RATES, FrameRate, parse_moment, parse_time, time_label, timecode
 
 NTSC = RATES["29.97"]
 
@@ -74,7 +74,7 @@ def test_timecode_and_its_reading_are_inverse(frame, name, drop):
 def test_a_moment_between_frames_is_shown_with_hundredths_and_read_as_it_is_shown(frames, unit, shown):
     rate = RATES["25"]
     time = round(frames * rate.flicks)
-    assert told_time(time, rate, unit) == shown
+    assert time_label(time, rate, unit) == shown
     if unit != "seconds":
         assert abs(parse_time(shown, rate) - time) <= 0.01 * rate.flicks
 

@@ -1,5 +1,7 @@
 """Paths edited on the picture: what moves, and what must not."""
 
+from functools import partial
+
 import numpy as np
 import pytest
 from hypothesis import assume, given, settings
@@ -22,7 +24,7 @@ from deftarc.core.document.keys import PathKey
 from deftarc.core.document.track import PathTrack
 from deftarc.core.edit import apply
 from deftarc.core.edit.pace import EvenPace, TimeSegment
-from deftarc.core.edit.paths import AddPathPoint, BendPath, ClosePath, JoinPath, SetRounding, TakePath
+from deftarc.core.edit.paths import AddPathPoint, BendPath, ClosePath, JoinPath, ReversePath, SetRounding, TakePath
 from deftarc.core.edit.values import SetValue
 from deftarc.core.spaces.points import PathPoint, point_at
 from tests.core.spaces.test_bends import rows
@@ -302,6 +304,12 @@ def test_a_path_is_closed_by_a_way_back_and_all_its_points_and_keys_stay(joint):
         way.positions(np.linspace(0, at(20), 200)), abs=1e-6
     )
     assert opened.key_times == way.key_times
+    # Turned round, or with another point in it, what was added is no longer known by itself: it opens as it lies.
+    for other in (ReversePath, partial(AddPathPoint, span=0)):
+        changed = apply(made, edit(other))
+        assert len(track_of(apply(changed, edit(ClosePath, closed=False))).points) == len(track_of(changed).points)
+    again = apply(apply(made, edit(ClosePath, closed=False)), edit(ClosePath, closed=True, back=True))
+    assert track_of(again) == track
     # The end that a hand puts on the start stays where it was put.
     by_hand = track_of(apply(apply(before, edit(ClosePath, closed=True)), edit(ClosePath, closed=False)))
     assert [point.spot for point in by_hand.points] == [(0, 0), (90, 0), (0, 0)]

@@ -93,6 +93,7 @@ def test_a_file_is_taken_into_a_project_as_one_step(client):
         # Sent again it is made once.
         told = client.post(f"{P}/motions/file", files={"file": ("a.deftarc-motions", file)}, data=sent)
         assert told.status_code == 200, told.text
+        assert (told.json()["names"], told.json()["known"]) == (["Cross", "Bell swings out"], 0)
     assert [each["name"] for each in client.get(f"{P}/motions").json()] == ["Cross", "Bell swings out"]
     assert client.get(P).json()["undo"] == "Import 2 motions"
     again = {"revision": client.get(P).json()["revision"]}

@@ -148,7 +148,7 @@ def told_frame(frame: int, rate: FrameRate, unit: str) -> str:
     return timecode(frame, rate, unit == "drop" and rate.drops)
 
 
-def told_time(time: float, rate: FrameRate, unit: str) -> str:
+def time_label(time: float, rate: FrameRate, unit: str) -> str:
     """A moment in flicks in the unit chosen, as it is typed too; one between frames with hundredths of a frame."""
     exact = time / rate.flicks
     frame = rate.nearest(time)
@@ -175,13 +175,13 @@ def parse_time(text: str, rate: FrameRate) -> int:
 
     Seconds mean the frame that is nearest to them.
     """
-    told = text.strip().replace("−", "-")
-    found = _BETWEEN.match(told)
+    plain = text.strip().replace("−", "-")
+    found = _BETWEEN.match(plain)
     if not found:
         return parse_moment(text, rate) * rate.flicks
     frame = parse_moment(f"{found['frame']}{found['unit']}", rate)
     part = round(Fraction(found["part"]) * rate.flicks)
-    return frame * rate.flicks + (-part if told.startswith("-") else part)
+    return frame * rate.flicks + (-part if plain.startswith("-") else part)
 
 
 def parse_moment(text: str, rate: FrameRate) -> int:

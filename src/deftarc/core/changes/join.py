@@ -31,7 +31,7 @@ T = TypeVar("T", NumberTrack, PathTrack, ColourTrack, OutlineTrack, AnyTrack)
 
 #: How near halves have to be to those of a whole, as a share of its size.
 ALIKE = 1e-7
-#: No part that is told from none is a smaller share of a whole than this: one of a flick in a day has 2e-14.
+#: The smallest share of a whole that a part may have: one of a flick in a day has 2e-14.
 NEXT_TO_NONE = 1e-14
 #: Even moments at which a gap is looked at, and even steps of a segment's parameter: these are close where it is steep.
 LOOKED_AT, STEPS = 240, np.linspace(0, 1, 65)
@@ -313,10 +313,10 @@ def _steps_joined(track: AnyTrack, key: KeyBase, a: int, b: int) -> KeyBase:
     #: How many steps, how long each is, and how far each goes.
     row: list[tuple[int, float, float]] = []
     for k in range(a, b):
-        told = track.keys[k].steps or (Steps(count=1) if track.keys[k].hold else None)
-        if told is None or told.jump != "end":
+        steps = track.keys[k].steps or (Steps(count=1) if track.keys[k].hold else None)
+        if steps is None or steps.jump != "end":
             return key
-        count, rise = told.count, float(measures[k + 1] - measures[k])
+        count, rise = steps.count, float(measures[k + 1] - measures[k])
         long = float(times[k + 1] - times[k])
         if row and count == row[-1][0] == 1 and abs(row[-1][2]) <= nothing:
             # What rests and then steps is one step.

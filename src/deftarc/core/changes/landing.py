@@ -59,7 +59,7 @@ def fitted_in(
     onto: str | None = None,
 ) -> Iterator[Landing]:
     """Lanes on the properties of their layers that take them, each as it is taken and one lane a property: those of
-    their own names, or ``onto`` one, with the numbers that are shown where units differ. What does not fit is told
+    their own names, or ``onto`` one, with the numbers that are shown where units differ. What does not fit is named
     in ``missed``.
     """
     taken: dict[str, set[str]] = {}

@@ -9,6 +9,7 @@ from typing import Literal
 
 import numpy as np
 
+from deftarc.core.base import limits
 from deftarc.core.base.arrays import Floats
 from deftarc.core.base.errors import Refusal
 from deftarc.core.changes.floating import floating
@@ -198,7 +199,8 @@ def closed(track: PathTrack, on: bool) -> PathTrack:
     again, as it lies, without the way back that was added to close it.
     """
     if not on:
-        if track.way_back and track.keys[-1].rests and track.keys[-1].at == len(track.points) - 1:
+        # Once there are other points, what was added is no longer the last one by itself.
+        if track.way_back == len(track.points) and track.keys[-1].rests and track.keys[-1].at == track.way_back - 1:
             return _without_way_back(track)
         points = with_own_handles(track.points, (0, len(track.points) - 1), track.closed)
         return rebuilt(track.changed(closed=False), track.keys, points)
@@ -219,7 +221,7 @@ def closed(track: PathTrack, on: bool) -> PathTrack:
     else:
         points[-1] = end
     before = track.measures()
-    shut = rebuilt(track, track.keys, points).changed(closed=True)
+    shut = rebuilt(track, track.keys, points).changed(closed=True, way_back=0)
     if points[0].joint == "smooth":
         shut = shut.changed(points=tuple(_put_in_line(shut, points, (0,))))
     return in_proportion(shut, before)
@@ -238,16 +240,17 @@ def with_way_back(track: PathTrack, frame: int) -> PathTrack:
     back = PathPoint(x=first.x, y=first.y)
     if first.joint == "automatic":
         back = back.changed(joint="automatic", roundness=first.roundness)
+    if time > limits.FURTHEST or len(track.keys) >= limits.MAX_KEYS_PER_LANE:
+        raise Refusal("There is no room for a way back: it has as many keys, or goes as far on in time, as it can.")
     key = PathKey(time=time, at=float(len(track.points)))
     opened = rebuilt(track, [*track.keys, key], [*track.points, back])
-    return closed(opened, True).changed(way_back=True)
+    return closed(opened, True).changed(way_back=len(opened.points))
 
 
 def _without_way_back(track: PathTrack) -> PathTrack:
     """An opened path without its last point and key."""
-    points = with_own_handles(track.points, (0,), True)[:-1]
     before = track.measures()[:-1]
-    return in_proportion(rebuilt(track.changed(closed=False, way_back=False), track.keys[:-1], points), before)
+    return in_proportion(rebuilt(track.changed(closed=False, way_back=0), track.keys[:-1], track.points[:-1]), before)
 
 
 def at_one_speed(track: PathTrack, first: int, last: int) -> PathTrack:
@@ -302,4 +305,4 @@ def reversed_path(track: PathTrack) -> PathTrack:
         key.changed(at=last - mirror.at, past=-mirror.past, pace=mirror.pace)
         for key, mirror in zip(track.keys, reversed(track.keys), strict=True)
     ]
-    return in_proportion(rebuilt(track, keys, points), track.measures())
+    return in_proportion(rebuilt(track.changed(way_back=0), keys, points), track.measures())

@@ -20,19 +20,19 @@ JUMP = 1e-4
 
 
 class Even:
-    """A clock that runs on evenly: at ``begins`` it tells ``tells``, in flicks, and goes at ``rate``."""
+    """A clock that runs on evenly: at ``begins`` it shows ``shows``, in flicks, and goes at ``rate``."""
 
-    def __init__(self, rate: float, begins: int, tells: float) -> None:
-        self.rate, self.begins, self.tells = rate, begins, tells
+    def __init__(self, rate: float, begins: int, shows: float) -> None:
+        self.rate, self.begins, self.shows = rate, begins, shows
 
     def when(self, time: int) -> int:
-        """When it tells a moment."""
-        return round(self.begins + (time - self.tells) / self.rate)
+        """When it shows a moment."""
+        return round(self.begins + (time - self.shows) / self.rate)
 
 
 def even_of(track: NumberTrack) -> Even | None:
     """How a clock runs on evenly; None where it does not, or stands still."""
-    goes_on = all(told is not None and told.how == "continue" for told in (track.before, track.after))
+    goes_on = all(side is not None and side.how == "continue" for side in (track.before, track.after))
     if len(track.keys) != 2 or not goes_on:
         return None
     a, b = track.keys
@@ -42,7 +42,7 @@ def even_of(track: NumberTrack) -> Even | None:
 
 
 def unclocked(track: AnyTrack, clock: NumberTrack, times: Integers) -> AnyTrack:
-    """A track without its clock: its keys moved to when this tells them where it runs evenly, forwards or backwards,
+    """A track without its clock: its keys moved to when this shows them where it runs evenly, forwards or backwards,
     else as it shows at ``times`` (n,), with its jumps between them.
     """
     if not track.keys:
@@ -71,9 +71,9 @@ def by_moments(track: AnyTrack, clock: NumberTrack, times: Integers) -> AnyTrack
     them but for jumps.
     """
     at = times.astype(np.float64)
-    told = inner_times((clock,), at)
+    now = inner_times((clock,), at)
     before = inner_times((clock,), at - 1)
-    here, ends = track.motion(told), track.motion(before)
+    here, ends = track.motion(now), track.motion(before)
     size = max(float(np.ptp(here, axis=0).max()), 1e-6)
     jumps = np.abs(here - ends).max(axis=1) > JUMP * size
     moments: list[int] = []
@@ -90,7 +90,7 @@ def by_moments(track: AnyTrack, clock: NumberTrack, times: Integers) -> AnyTrack
         elif jumped:
             holds[-1] = True
         moments.append(time)
-        inner.append(float(told[k]))
+        inner.append(float(now[k]))
         holds.append(False)
     return _keyed(track, moments, np.array(inner), holds)
 
@@ -112,7 +112,7 @@ def _keyed(track: AnyTrack, moments: Sequence[int], inner: Floats, holds: Sequen
         # It leaves its path, or goes along it again from elsewhere: the way it takes is another one.
         points = tuple(PathPoint(x=float(x), y=float(y)) for x, y in spots)
         keys = [PathKey(time=time, at=float(k), hold=hold) for k, (time, hold) in enumerate(rows)]
-        return bare.changed(points=points, keys=tuple(keys), closed=False, way_back=False)
+        return bare.changed(points=points, keys=tuple(keys), closed=False, way_back=0)
     values = np.broadcast_to(track.motion(inner), (len(rows), track.width))
     if isinstance(track, BlendTrack):
         keys = [

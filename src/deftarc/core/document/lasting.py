@@ -142,10 +142,10 @@ class Lasting(Kinded):
         further = self._end_speeds(told) * told.past / FLICKS
         return np.asarray(measures + np.clip(further, -FURTHEST, FURTHEST))
 
-    def _end_speeds(self, told: Fold) -> Floats:
+    def _end_speeds(self, fold: Fold) -> Floats:
         """The speed at which each of some folded moments goes on where it is past an end that is continued."""
         ends = self.curve.speed(np.array(self.key_times, np.float64)[[0, -1]])
-        speed = np.where(told.past < 0, ends[0], ends[1])
+        speed = np.where(fold.past < 0, ends[0], ends[1])
         return np.asarray(np.where(np.isfinite(speed), speed, 0.0))
 
     def _added(self, values: Floats, side: str, turns: Floats) -> Floats:

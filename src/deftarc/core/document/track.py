@@ -267,8 +267,8 @@ class PathTrack(TrackBase):
     points: tuple[PathPoint, ...] = Field(default=(), max_length=limits.MAX_KEYS_PER_LANE)
     #: The last point lies on the first one, and they are one to the hand.
     closed: bool = False
-    #: Its last point and key were added to close it, and go when it is opened.
-    way_back: bool = False
+    #: How many points it has where the last one was added to close it, and goes when it is opened; 0 where it was not.
+    way_back: Annotated[int, Field(ge=0, le=limits.MAX_KEYS_PER_LANE)] = 0
     #: Points made from now on are automatic with this roundness; None makes them straight.
     rounded: Annotated[float, Field(ge=0, le=1)] | None = None
     keys: tuple[PathKey, ...] = Field(default=(), max_length=limits.MAX_KEYS_PER_LANE)

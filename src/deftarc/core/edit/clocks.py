@@ -43,7 +43,8 @@ class GiveClock(SpanEdit):
         if isinstance(layer.artwork, SceneShown):
             # A clock tells the moment of the scene that is shown.
             rate = layer.artwork.rate if self.rate is None else self.rate
-            first = layer.artwork.begins
+            backwards = self.rate is not None and rate < 0
+            first = layer.artwork.begins + (end - start if backwards else 0)
         values = (first / FLICKS, (first + rate * (end - start)) / FLICKS)
         keys = tuple(NumberKey(time=time, value=value) for time, value in zip((start, end), values, strict=True))
         goes_on = Beyond(how="continue")
@@ -91,7 +92,7 @@ class FreezeClock(SpanEdit):
 
 
 class BakeClock(LayersEdit):
-    """The motion of all that clocks tell the time of made into ordinary keys, and the clocks taken away: of the layers
+    """The motion of layers in the time of their clocks made into ordinary keys, and the clocks taken away: of them
     and of what is in them, where they are groups. Where a clock runs evenly keys are moved as they are; else there is
     one at each frame. Refused by name where the motion would not be the same.
     """
@@ -107,33 +108,39 @@ class BakeClock(LayersEdit):
 
     def _check(self, before: Scene, scene: Scene) -> None:
         """Refusal where any layer would be elsewhere, or show another value, at any frame."""
-        times = frame_times(before)
-        evaluators = [Evaluator(), Evaluator()]
-        tables = [each.table(one, times) for each, one in zip(evaluators, (before, scene), strict=True)]
-        driven = {each.id for layer in self.layers for each in _told_by(before, before.layer(layer))}
-        for layer in at_work(before.layers):
-            off = float(np.abs(tables[0].worlds[layer.id] - tables[1].worlds[layer.id]).max())
-            if layer.id in driven and off <= NEAR:
-                old, new = (e.values(s, layer.id, times) for e, s in zip(evaluators, (before, scene), strict=True))
-                off = max((_off(old[name], new[name]) for name in old if name != "clock" and name in new), default=0.0)
-            if off > NEAR:
-                raise Refusal(
-                    f"{layer.name} would not move as it does: it hangs on this clock in a way that keys cannot keep."
-                )
+        driven = {each.id for layer in self.layers for each in _timed_by(before, before.layer(layer))}
+        scenes = (before, scene)
+        # So many at a time that what they come to takes no more memory than a short scene does.
+        count = max(1, AT_ONCE // len(before.layers))
+        for first in at_work(range(0, before.frames, count)):
+            times = frame_times(before, first, min(count, before.frames - first))
+            evaluators = [Evaluator(), Evaluator()]
+            tables = [each.table(one, times) for each, one in zip(evaluators, scenes, strict=True)]
+            for layer in before.layers:
+                off = float(np.abs(tables[0].worlds[layer.id] - tables[1].worlds[layer.id]).max())
+                if layer.id in driven and off <= NEAR:
+                    old, new = (each.values(one, layer.id, times) for each, one in zip(evaluators, scenes, strict=True))
+                    off = max((_off(old[name], new[name]) for name in old.keys() & new.keys() - {"clock"}), default=0.0)
+                if off > NEAR:
+                    raise Refusal(
+                        f"{layer.name} would not move as it does: it depends on this clock as no keys can keep it."
+                    )
 
     def label(self, project: Project) -> str:
         return f"Make keys of the clock of {self.names(project)}"
 
     def notes(self, before: Project, after: Project) -> Sequence[Note]:
         scene = after.scene(self.scene)
-        told = {each.id for name in self.layers for each in _told_by(scene, scene.layer(name))}
-        count = sum(len(t.keys) for name in told for t in scene.layer(name).tracks.values())
-        of = f" of {len(told)} layers" if len(told) > 1 else ""
+        timed = {each.id for name in self.layers for each in _timed_by(scene, scene.layer(name))}
+        count = sum(len(t.keys) for name in timed for t in scene.layer(name).tracks.values())
+        of = f" of {len(timed)} layers" if len(timed) > 1 else ""
         return (Note(f"{count} keys{of} now, with the same motion."),)
 
 
 #: What is no difference: px, and parts of a value.
 NEAR = 1e-3
+#: Layers times frames that are compared at once.
+AT_ONCE = 200_000
 
 
 def _off(one: Floats, other: Floats) -> float:
@@ -141,7 +148,7 @@ def _off(one: Floats, other: Floats) -> float:
     return float(np.abs(one - other).max()) / max(1.0, float(np.abs(one).max()))
 
 
-def _told_by(scene: Scene, layer: Layer) -> list[Layer]:
+def _timed_by(scene: Scene, layer: Layer) -> list[Layer]:
     """A layer with a clock and all whose time that is."""
     if not layer.group:
         return [layer]
@@ -154,7 +161,7 @@ def _without_clock(scene: Scene, layer: Layer) -> Scene:
         raise Refusal(f"{layer.name} has no clock of its own: there is nothing to make.")
     frame = scene.rate.flicks
     changed = {}
-    for each in _told_by(scene, layer):
+    for each in _timed_by(scene, layer):
         if "scene" in each.artwork.traits and (each is layer or not own_clock(each)):
             raise Refusal(f"{each.name} shows a scene, whose time this clock tells: there are no keys to make of that.")
         if "bursts" in each.artwork.traits:

@@ -62,10 +62,10 @@ class DeleteKeys(KeysEdit):
             if len(new.keys) > 1 and any(ends[0] < time < ends[1] for time in times):
                 lanes.append(_Lane((layer, name), old, new, ends, _off(old, new, ends)))
         row = sorted(lanes, key=lambda lane: -lane.off)[:MEASURED]
-        told = [text for lane in row if (text := _deviation(scene, lane))]
-        if not told:
+        amounts = [text for lane in row if (text := _deviation(scene, lane))]
+        if not amounts:
             return ()
-        return (Note(f"The motion there differs by at most {', '.join(told)}."),)
+        return (Note(f"The motion there differs by at most {', '.join(amounts)}."),)
 
 
 def _off(old: AnyTrack, new: AnyTrack, ends: tuple[int, int]) -> float:

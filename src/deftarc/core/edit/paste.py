@@ -123,10 +123,10 @@ class PasteKeys(LandingsEdit):
             return {"before": None, "after": None}
         # A value that is rested at is of that property alone, and where it was.
         other = self.onto_property is not None or self.how.mirrored or self.how.relative or len(piece.keys) < 2
-        sides = [None if told is not None and (other and told.value) else told for told in (piece.before, piece.after)]
+        sides = [None if side is not None and (other and side.value) else side for side in (piece.before, piece.after)]
         if self.how.reversed:
-            # Which of the keys are played again is told by their times, and these are others now.
-            sides = [told and told.changed(part=None) for told in reversed(sides)]
+            # Which of the keys are played again is known by their times, and these are others now.
+            sides = [side and side.changed(part=None) for side in reversed(sides)]
         return {"before": sides[0], "after": sides[1]}
 
     @property

@@ -123,15 +123,15 @@ def keys_of(project_id: ProjectId, scene_id: SceneId, wanted: KeysWanted, shop: 
 
 
 @router.post("/clip")
-def read(project_id: ProjectId, scene_id: SceneId, told: ClipText, shop: Shop) -> ReadClip:
+def read(project_id: ProjectId, scene_id: SceneId, given: ClipText, shop: Shop) -> ReadClip:
     """The keys that a text from a clipboard means. Nothing is changed by it."""
     scene = shop.projects.open(project_id).project.scene(scene_id)
-    clip = read_clip(told.text, scene.rate, told.property)
+    clip = read_clip(given.text, scene.rate, given.property)
     onto = None
     names = {lane.property for lane in clip.lanes}
-    layer = scene.by_id.get(told.layer or "")
-    if layer is not None and told.property is not None and len(names) == 1 and told.property not in names:
-        onto = next((facts.id for facts in takers(layer, clip.lanes) if facts.id == told.property), None)
+    layer = scene.by_id.get(given.layer or "")
+    if layer is not None and given.property is not None and len(names) == 1 and given.property not in names:
+        onto = next((facts.id for facts in takers(layer, clip.lanes) if facts.id == given.property), None)
     return ReadClip(clip=clip, count=clip.count, onto=onto)
 
 

@@ -135,13 +135,21 @@ async def take_in_here(
 ) -> TakenInHere:
     """Keep the motions of a file in a project. Those that are here stay; others of their names get a number."""
     motions: list[SavedMotion] = await uploads.read("motions", file)
-    opened = await run_in_threadpool(shop.projects.open, project_id)
-    fresh = names_free(motions, opened.project.motions)
-    if fresh:
-        edit = BringMotions(motions=tuple(fresh))
-        opened = await run_in_threadpool(shop.commit, project_id, revision, edit, edit_id)
-    told = State.after(opened).model_dump()
-    return TakenInHere(**told, names=[motion.name for motion in fresh], known=len(motions) - len(fresh))
+    return await run_in_threadpool(_taken_in, shop, project_id, revision, motions, edit_id)
+
+
+def _taken_in(
+    shop: Shop, project_id: str, revision: int, motions: list[SavedMotion], edit_id: str | None
+) -> TakenInHere:
+    # Sent again, it has been done: what the file has is what it brought.
+    opened, fresh = shop.projects.made_before(project_id, edit_id), motions
+    if opened is None:
+        opened = shop.projects.open(project_id)
+        fresh = names_free(motions, opened.project.motions)
+        if fresh:
+            opened = shop.commit(project_id, revision, BringMotions(motions=tuple(fresh)), edit_id)
+    names = [motion.name for motion in fresh]
+    return TakenInHere(**State.after(opened).model_dump(), names=names, known=len(motions) - len(fresh))
 
 
 @router.get("/api/motions/file", response_class=Response)

@@ -323,12 +323,12 @@ def moment(
     """
     scene = shop.projects.open(project_id).project.scene(scene_id)
     plain = text.strip()
-    told = f"{plain}s" if unit == "seconds" and "." in plain and plain[-1:].isdigit() else text
+    typed = f"{plain}s" if unit == "seconds" and "." in plain and plain[-1:].isdigit() else text
     if anywhere:
-        time = parse_time(told, scene.rate)
+        time = parse_time(typed, scene.rate)
         frame = scene.rate.nearest(time)
         return Moment(frame=frame, time=time, timecode=timecode(frame, scene.rate))
-    frame = parse_moment(told, scene.rate)
+    frame = parse_moment(typed, scene.rate)
     if not 0 <= frame < scene.frames:
         last = scene.frames - 1
         raise Refusal(

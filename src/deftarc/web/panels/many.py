@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import ClassVar
 
-from deftarc.core.base.time import told_time
+from deftarc.core.base.time import time_label
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.document import Scene
 from deftarc.web.context import fragment
@@ -24,7 +24,7 @@ def many_keys(scene: Scene, keys: tuple[KeyRef, ...], unit: str) -> ManyKeys | N
     lanes = {(ref.layer, ref.property) for ref in keys}
     times = [ref.time for ref in keys]
     over = f", {len(lanes)} lanes" if len(lanes) > 1 else ""
-    return ManyKeys(f"{len(keys)} keys{over}", told_time(max(times) - min(times), scene.rate, unit))
+    return ManyKeys(f"{len(keys)} keys{over}", time_label(max(times) - min(times), scene.rate, unit))
 
 
 @PANELS.add

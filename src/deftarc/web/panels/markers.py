@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
-from deftarc.core.base.time import told_time
+from deftarc.core.base.time import time_label
 from deftarc.core.document import Scene
 from deftarc.core.document.marker import Marker
 from deftarc.core.document.tags import TAGS
@@ -38,7 +38,7 @@ def pennants(markers: tuple[Marker, ...], layer: str, scene: Scene, axis: TimeAx
         room = (seen[k + 1][1] if k + 1 < len(seen) else axis.width) - x - 14
         fits = min(int(room / LETTER), MOST_LETTERS)
         name = m.name if len(m.name) <= fits else f"{m.name[: fits - 1]}…" if fits > 3 else ""
-        told = told_time(m.time, scene.rate, unit)
+        told = time_label(m.time, scene.rate, unit)
         title = f"{m.name or 'Marker'}, {told}: a drag moves it, a double click names it"
         out.append(Pennant(m.id, layer, m.tag, round(x, 1), name, title))
     return out
@@ -90,7 +90,7 @@ class MarkersDrawer(Drawer):
         scene = showing.scene
         owners = [("", "", scene.markers)] + [(x.id, x.name, x.markers) for x in scene.layers if x.markers]
         rows = [
-            Row(m, layer, whose, told_time(m.time, scene.rate, showing.look.unit))
+            Row(m, layer, whose, time_label(m.time, scene.rate, showing.look.unit))
             for layer, whose, markers in owners
             for m in markers
         ]

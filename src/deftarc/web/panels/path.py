@@ -6,7 +6,7 @@ from typing import Any, ClassVar
 
 import numpy as np
 
-from deftarc.core.base.time import FLICKS, told_time
+from deftarc.core.base.time import FLICKS, time_label
 from deftarc.core.changes.floating import floating, passed
 from deftarc.core.changes.keys import KeyRef
 from deftarc.core.changes.rebuild import value_of
@@ -42,10 +42,10 @@ def path_told(scene: Scene, layer: Layer, unit: str, words: bool = True) -> dict
         if rest := key.rests:
             rests[int(key.at)] = key.time
         x, y = value_of(track, k)
-        told = told_time(key.time, scene.rate, unit) if words else ""
+        told = time_label(key.time, scene.rate, unit) if words else ""
         keys.append({"time": key.time, "x": x, "y": y, "rests": rest, "told": told})
     times = passed(track)
-    words_of = {k: told_time(time, scene.rate, unit) for k, time in times.items()}
+    words_of = {k: time_label(time, scene.rate, unit) for k, time in times.items()}
     floats = [{"point": k, "time": times.get(k), "told": words_of.get(k, "never passed")} for k in floating(track)]
     return {
         "layer": layer.id, "points": np.round(rows, 3).reshape(-1).tolist(), "rests": rests, "keys": keys,
@@ -98,7 +98,7 @@ def float_beads(scene: Scene, layer: Layer, track: AnyTrack, axis: Any, unit: st
     for point, time in passed(track).items():
         x = float(axis.x(time))
         if -8 <= x <= axis.width + 8:
-            title = f"{layer.name}, point {point + 1} floats, passed at {told_time(time, scene.rate, unit)}"
+            title = f"{layer.name}, point {point + 1} floats, passed at {time_label(time, scene.rate, unit)}"
             out.append(FloatBead(round(x, 2), point, title))
     return out
 
@@ -178,7 +178,7 @@ def segment_rows(scene: Scene, layer: Layer, name: str, unit: str) -> list[Segme
             SegmentRow(
                 time=key.time,
                 name=f"{k + 1} → {k + 2}",
-                start=told_time(key.time, scene.rate, unit),
+                start=time_label(key.time, scene.rate, unit),
                 length=f"{number(duration / FLICKS, 3)}s" if unit == "seconds" else number(frames, 2),
                 way=f"{number(way, 1)} {facts.unit}".strip(),
                 mean=f"{number(way / (duration / FLICKS), 0)} {facts.speed_unit}".strip(),

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from typing import Any, ClassVar
 
 from deftarc.core.arrange.tied import moment_of, told_anchor
-from deftarc.core.base.time import told_time
+from deftarc.core.base.time import time_label
 from deftarc.core.document import Scene
 from deftarc.core.document.ties import Anchor
 from deftarc.core.edit.ties import ChangeTies
@@ -30,8 +30,8 @@ class Line:
 
 def told_distance(offset: int, scene: Scene, unit: str) -> str:
     """How much later something is held, as it can be typed."""
-    told = told_time(abs(offset), scene.rate, unit)
-    return f"−{told}" if offset < 0 else told
+    label = time_label(abs(offset), scene.rate, unit)
+    return f"−{label}" if offset < 0 else label
 
 
 def _height(anchor: Anchor, rows: dict[str, Spot]) -> float | None:

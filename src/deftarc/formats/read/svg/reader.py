@@ -60,7 +60,7 @@ def given_name(element: Element) -> str:
     for child in element:
         if _local(child) == "title":
             return _plain("".join(child.itertext()))
-    labels = [told for key, told in element.attrib.items() if key.rpartition("}")[2] in ("label", "aria-label")]
+    labels = [value for key, value in element.attrib.items() if key.rpartition("}")[2] in ("label", "aria-label")]
     if labels:
         return _plain(labels[0])
     made_up = _MADE_UP.fullmatch(element.get("id", ""))

@@ -74,8 +74,8 @@ class Count:
         first, last = frames
         if self.start + last * self.frame >= self.end:
             return self.property(lane, 3, 100)
-        told = self.property(lane.part(self.start, self.start + last * self.frame), 3, 100)
-        keys = told["k"] if told["a"] else [{"t": first, "s": [told["k"]]}]
+        shown = self.property(lane.part(self.start, self.start + last * self.frame), 3, 100)
+        keys = shown["k"] if shown["a"] else [{"t": first, "s": [shown["k"]]}]
         return {"a": 1, "k": _in_order([*keys[:-1], keys[-1] | {"h": 1}, {"t": last, "s": [0]}])}
 
     def travelled(self, travel: Travel) -> dict[str, Any]:

@@ -54,31 +54,31 @@ class Moved:
             level = level_of(level.id, level.name, self.times, matrices_of(level, self.times), self.reach)
         count = self.count
         split = level.split or {}
-        told: Transform = dict(IDLE)
+        own: Transform = dict(IDLE)
         if level.travel is not None:
-            told["p"] = count.travelled(level.travel)
+            own["p"] = count.travelled(level.travel)
         elif "position" in split:
             across, down = (count.property(lane) for lane in split["position"])
-            told["p"] = {"s": True, "x": across, "y": down}
+            own["p"] = {"s": True, "x": across, "y": down}
         else:
-            told["p"] = count.property(level.position)
+            own["p"] = count.property(level.position)
         outer, inner, sizes = self._slanted(level)
-        told["r"] = count.property(outer, 6)
+        own["r"] = count.property(outer, 6)
         before: tuple[Step, ...] = ()
         pivot = count.property(level.pivot)
         if sizes is not None:
-            before = (Step(f"{level.name} (slant)", told | {"s": count.property(sizes, 5, 100)}),)
-            told = IDLE | {"r": count.property(inner, 6)}
+            before = (Step(f"{level.name} (slant)", own | {"s": count.property(sizes, 5, 100)}),)
+            own = IDLE | {"r": count.property(inner, 6)}
         if "scale" not in split:
-            told |= {"s": count.property(level.scale, 5, 100), "a": pivot}
-            return (*before, Step(level.name, told))
+            own |= {"s": count.property(level.scale, 5, 100), "a": pivot}
+            return (*before, Step(level.name, own))
         x, y = split["scale"]
         wide = x.through(np.array([[1.0, 0.0]]), np.array([0.0, 1.0]))
         tall = y.through(np.array([[0.0, 1.0]]), np.array([1.0, 0.0]))
-        told["s"] = count.property(wide, 5, 100)
+        own["s"] = count.property(wide, 5, 100)
         return (
             *before,
-            Step(f"{level.name} (width)", told),
+            Step(f"{level.name} (width)", own),
             Step(level.name, IDLE | {"s": count.property(tall, 5, 100), "a": pivot}),
         )
 

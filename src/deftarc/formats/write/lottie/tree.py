@@ -32,9 +32,9 @@ BLEND: dict[str, int] = {name: k for k, name in enumerate(BLENDS)}
 COMPOSITION, SOLID, PICTURE, NOTHING, SHAPES = 0, 1, 2, 3, 4
 
 
-def layer_of(kind: int, **told: Any) -> Layer:
+def layer_of(kind: int, **rest: Any) -> Layer:
     """A layer that says it is flat before anything else: some players read a turn only where they know that by then."""
-    return {"ty": kind, "ddd": 0, **told}
+    return {"ty": kind, "ddd": 0, **rest}
 
 
 @dataclass(eq=False)
@@ -59,8 +59,8 @@ class Comp:
             above = self.carrier(chain[:-1], length)
             number = len(self._known) + 1
             self._known[key] = number
-            told = layer_of(NOTHING, nm=chain[-1].name, ind=number, ip=0, op=length, st=0)
-            self.carriers.append(told | ({"parent": above} if above else {}) | {"ks": dict(chain[-1].transform)})
+            layer = layer_of(NOTHING, nm=chain[-1].name, ind=number, ip=0, op=length, st=0)
+            self.carriers.append(layer | ({"parent": above} if above else {}) | {"ks": dict(chain[-1].transform)})
         return self._known[key]
 
     def beside(self, layers: list[Layer] | None = None) -> "Comp":
@@ -150,12 +150,12 @@ class Tree:
                 layer["nm"] = _name(each)
         comp.layers[:0] = layers
 
-    def _layer(self, comp: Comp, kind: int, chain: Chain, **told: Any) -> Layer:
+    def _layer(self, comp: Comp, kind: int, chain: Chain, **rest: Any) -> Layer:
         """A layer that a chain moves, the last of it by its own transform."""
-        told = layer_of(kind, **{"nm": "", **told}, ip=0, op=self.length, st=0)
+        layer = layer_of(kind, **{"nm": "", **rest}, ip=0, op=self.length, st=0)
         above = comp.carrier(chain[:-1], self.length) if chain else None
         own = chain[-1].transform if chain else IDLE
-        return told | ({"parent": above} if above else {}) | {"ks": dict(own) | {"o": still(100)}}
+        return layer | ({"parent": above} if above else {}) | {"ks": dict(own) | {"o": still(100)}}
 
     def _beneath(self, comp: Comp, kind: int, chain: Chain, own: Transform, **told: Any) -> Layer:
         """A layer that all of a chain carries."""
@@ -249,8 +249,8 @@ class Tree:
                 blend = {"bm": BLEND[branch.blend]} if branch.blend != "normal" else {}
                 share = self.count.share(Lane.still(1.0), (at["ip"], at["op"]))
                 own = placed(x, y, width / wide, height / tall) | {"o": share}
-                told = layer_of(PICTURE, nm=_name(each), refId=name, **at, st=0, **blend, ks=own)
-                out.append((at["ip"], told))
+                layer = layer_of(PICTURE, nm=_name(each), refId=name, **at, st=0, **blend, ks=own)
+                out.append((at["ip"], layer))
         return [told for _, told in sorted(out, key=lambda pair: pair[0])]
 
     # --- heaps ---

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from deftarc.core.base.time import told_time
+from deftarc.core.base.time import time_label
 from deftarc.core.changes.retime import keys_outside, span_of
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.artwork import Painted
@@ -147,6 +147,6 @@ class SpanFigures:
 
 def span_figures(scene: Scene, layer: Layer, unit: str) -> SpanFigures:
     start, end = span_of(layer, scene.length)
-    told = [told_time(time, scene.rate, unit) for time in (start, end, end - start)]
+    labels = [time_label(time, scene.rate, unit) for time in (start, end, end - start)]
     outside = len(keys_outside(layer, scene.length))
-    return SpanFigures(told[0], told[1], told[2], outside, layer.end is None)
+    return SpanFigures(labels[0], labels[1], labels[2], outside, layer.end is None)

@@ -4,7 +4,7 @@ properties follow and what follows it.
 
 from dataclasses import dataclass
 
-from deftarc.core.base.time import told_time
+from deftarc.core.base.time import time_label
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.links import DERIVED, PLACES, Link, found_on, told_source
 from deftarc.core.document.properties import PROPERTIES
@@ -76,8 +76,8 @@ class Relations:
 
 def told_lag(lag: int, scene: Scene, unit: str) -> str:
     """How much later, as it can be typed."""
-    told = told_time(abs(lag), scene.rate, unit)
-    return f"−{told}" if lag < 0 else told
+    label = time_label(abs(lag), scene.rate, unit)
+    return f"−{label}" if lag < 0 else label
 
 
 def relations_of(scene: Scene, layer: Layer, unit: str) -> Relations:

@@ -8,7 +8,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from deftarc.core.base.time import FLICKS, told_time
+from deftarc.core.base.time import FLICKS, time_label
 from deftarc.core.changes.rebuild import value_of
 from deftarc.core.changes.settle_bounce import craft_at
 from deftarc.core.curves.curve import THIRD, TimeCurve
@@ -80,7 +80,7 @@ def key_figures(scene: Scene, layer: Layer, name: str, index: int, unit: str) ->
         right=right,
         arriving=_side(scene, track, name, index, "arriving"),
         leaving=_side(scene, track, name, index, "leaving"),
-        typed_time=told_time(key.time, scene.rate, unit),
+        typed_time=time_label(key.time, scene.rate, unit),
         values=values,
         joint=key.joint,
         automatic=(key.automatic or Automatic()) if key.joint == "automatic" else None,

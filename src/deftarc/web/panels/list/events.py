@@ -3,7 +3,7 @@
 import numpy as np
 
 from deftarc.core.arrange.reacted import motion_of
-from deftarc.core.base.time import told_time
+from deftarc.core.base.time import time_label
 from deftarc.core.document import Layer, Scene
 from deftarc.core.document.links import PLACES, SPOT, LinkSource
 from deftarc.core.document.properties import PROPERTIES
@@ -37,7 +37,7 @@ def events_in(scene: Scene, layer: Layer, name: str, axis: TimeAxis, unit: str) 
         (
             round(axis.x(each.time), 1), each.kind,
             f"{each.kind.capitalize()} of {label} of {layer.name} at "
-            + told_time(each.time, scene.rate, unit)
+            + time_label(each.time, scene.rate, unit)
             + (f", {round(100 * each.strength)} % of the strongest" if each.kind != "stop" else ""),
         )
         for each in found[:: max(1, len(found) // MOST)]

@@ -7,7 +7,7 @@ import numpy as np
 
 from deftarc.core.arrange.family import members
 from deftarc.core.base.arrays import Floats
-from deftarc.core.base.time import told_time
+from deftarc.core.base.time import time_label
 from deftarc.core.changes.rebuild import value_of
 from deftarc.core.changes.retime import keys_outside, span_of
 from deftarc.core.curves.curve import TimeCurve
@@ -171,7 +171,7 @@ def summaries(scene: Scene, layers: list[Layer], axis: TimeAxis, unit: str) -> l
             f"{PROPERTIES[name].label} of {layer.name}" if len(layers) > 1 else PROPERTIES[name].label
             for layer, name in lanes[:6]
         ) + (" …" if len(lanes) > 6 else "")  # fmt: skip
-        when = told_time(time, scene.rate, unit)
+        when = time_label(time, scene.rate, unit)
         title = f"{len(lanes)} key{'s' if len(lanes) > 1 else ''} at {when}: {words}. A drag moves them all."
         out.append(Summary(round(x, 1), time, ";".join(f"{layer.id} {name}" for layer, name in lanes), title))
     return out
@@ -286,7 +286,7 @@ def beads(
             if not words:
                 out.append(Bead(round(x, 2), y, time, left, right, "", mark))
                 continue
-            told = told_time(time, scene.rate, unit)
+            told = time_label(time, scene.rate, unit)
             what = {"auto": ", automatic", "pace": ", pace key"}.get(mark, "")
             title = f"{label}, key {index + 1} at {told}{what}: {told_value(name, track, index)}".rstrip(": ")
             out.append(Bead(round(x, 2), y, time, left, right, title, mark))

@@ -316,7 +316,7 @@ export function wireFigures(openMenu) {
     if (done.edit) commit(done.edit);
   });
   figures.addEventListener("click", clicked);
-  // A menu is asked for, not the number: the strokes stay where they were.
+  // It opens a menu and does not edit the number: the strokes stay where they were.
   figures.addEventListener("mousedown", (event) => {
     if (event.button === 2 && event.target.closest("[data-row]")) event.preventDefault();
   });

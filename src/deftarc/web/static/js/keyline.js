@@ -85,10 +85,10 @@ function showWrong(head) {
   wrong.style.width = `calc(${Math.max(1, at[1] - at[0])} * 1ch)`;
 }
 
-export function showMisread(head, asked) {
-  if (!lane || asked?.kind !== "type_keys") return false;
+export function showMisread(head, edit) {
+  if (!lane || edit?.kind !== "type_keys") return false;
   // About what is typed by now, or else the next answer is.
-  if (asked.text === field.value) showWrong(head);
+  if (edit.text === field.value) showWrong(head);
   return true;
 }
 

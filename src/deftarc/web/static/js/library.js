@@ -154,7 +154,7 @@ function download(query) {
   link.click();
 }
 
-// Where they are kept is chosen first: the file is the last that is asked for.
+// Where they are kept is chosen first, the file last.
 function takeIn(_told, button) {
   const box = button.getBoundingClientRect();
   showMenu(box.left, box.bottom + 2, [

@@ -10,7 +10,7 @@ import { ask, hint, say } from "./notice.js";
 import { typedNumber } from "./numbers.js";
 import { receives } from "./receivers.js";
 import { showMenu } from "./showmenu.js";
-import { chooseMarks, newId, state, timeNow, timeOf, toldTime } from "./state.js";
+import { chooseMarks, newId, state, timeNow, timeOf, timeLabel } from "./state.js";
 import { areaX, frameAtX, goTo, playFromRange, setRange, timeAtX } from "./time.js";
 import { marked } from "./marked.js";
 
@@ -204,7 +204,7 @@ function move(event) {
   attempt(drag.edit, snapFor(event, null));
   const mark = told(drag.marks[0]);
   hint(
-    marked`<b>Marker</b>${mark ? ` to ${toldTime((state.snapped?.edit?.by ?? by) + mark.time)}` : ""} · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back`,
+    marked`<b>Marker</b>${mark ? ` to ${timeLabel((state.snapped?.edit?.by ?? by) + mark.time)}` : ""} · <kbd>Alt</kbd> to frames only · <kbd>Esc</kbd> put back`,
   );
   return true;
 }

@@ -8,7 +8,7 @@ import { drawOverlay } from "./overlay.js";
 import { chosenPoints, placer } from "./paths.js";
 import { stackAt } from "./picking.js";
 import { nearestOnWay } from "./pen.js";
-import { choose, isLocked, state, timeNow, toldTime } from "./state.js";
+import { choose, isLocked, state, timeNow, timeLabel } from "./state.js";
 import { areaX, timeAtX } from "./time.js";
 import { stretchMarquee, toScene } from "./view.js";
 import { marked } from "./marked.js";
@@ -303,7 +303,7 @@ export function tellOnRuler() {
   const by = state.snapped?.told?.by;
   if (drag?.edit?.kind !== "move_keys" || by === undefined) return;
   hint(
-    marked`<b>In time</b> · this key at ${toldTime(drag.key + by * state.scene.flicks)}${state.snapped.told.hit ? `, ${state.snapped.told.what}` : ""}`,
+    marked`<b>In time</b> · this key at ${timeLabel(drag.key + by * state.scene.flicks)}${state.snapped.told.hit ? `, ${state.snapped.told.what}` : ""}`,
   );
 }
 

@@ -358,7 +358,7 @@ export const isolatedOut = (name) => {
 };
 
 // A moment in flicks; one between frames with hundredths of a frame, as the server shows it.
-export function toldTime(time) {
+export function timeLabel(time) {
   const exact = time / state.scene.flicks;
   if (Math.abs(exact - Math.round(exact)) < 1e-4) return toldFrame(Math.round(exact));
   if (liked.unit === "seconds") return `${(exact / state.scene.rate).toFixed(4)} s`.replace("-", "−");
