@@ -118,3 +118,22 @@ def test_everything_smears_in_one_step_and_what_is_off_does_not():
         on.with_layer(on.layer("a").changed(hidden=True)),
     ):
         assert Smearer().smear(off, [on.rate.flicks], None, lambda name: 9.0) is None
+
+
+def test_every_group_that_smears_is_painted_where_it_is():
+    """What is known of a group by its id is not taken for that of another one, made where the first had been."""
+    rows = []
+    for n in range(12):
+        group = layer(
+            f"Group {n}", Carrier(group=True, as_one=True), position=positions((0, (20, 30 * n)), (10, (120, 30 * n)))
+        )
+        rows += [
+            group.changed(smears=True),
+            layer(f"Bar {n}", Rectangle(width=16, height=8, fill="#ffffff")).changed(parent=group.id),
+        ]
+    made = scene(*rows, frames=11, width=160, height=360, background="#000000").changed(shutter=Shutter(on=True))
+    for frame in (2, 5, 8):
+        for _ in range(5):
+            seen = light(made, frame)
+            strips = [float(seen[max(0, 30 * n - 8) : 30 * n + 8].sum()) for n in range(12)]
+            assert strips[1:] == pytest.approx([strips[1]] * 11, rel=0.01)

@@ -82,10 +82,11 @@ class SkiaPainter:
         self.scenes: Scenes = scenes or {}
         self.shape_text = shape_text
         self.drawings = Drawings(drawings, read_picture)
-        #: Where groups paint in the frame being painted.
-        self._places: dict[tuple[float, ...], skia.Rect] = {}
-        #: What mattes that are themselves shown through others show in it, the last ones.
-        self._mattes: dict[tuple[object, ...], skia.Image] = {}
+        #: Where groups paint in the frame being painted. They are known by their ids: each goes with its group, since
+        #: the id of one that is gone may be that of another.
+        self._places: dict[tuple[float, ...], tuple[skia.Rect, Branch]] = {}
+        #: What mattes that are themselves shown through others show in it, the last ones, with what is known by its id.
+        self._mattes: dict[tuple[object, ...], tuple[skia.Image, Branch, Smear | None]] = {}
 
     def paint(
         self, canvas: skia.Canvas, table: FrameTable, row: int, background: str | None, scale: tuple[float, float]
@@ -207,12 +208,13 @@ class SkiaPainter:
         image = None
         for each in reversed(chain):
             key = (id(each.branch), each.by, *where)
-            image = self._mattes.get(key)
+            image = self._mattes[key][0] if key in self._mattes else None
             if image is None and (each.branch.matte is not None or each is matte):
                 surface = skia.Surface(size.width(), size.height())
                 surface.getCanvas().setMatrix(scene_px)
                 self._in_matte(surface.getCanvas(), each, row, ground)
-                image = self._mattes[key] = surface.makeImageSnapshot()
+                image = surface.makeImageSnapshot()
+                self._mattes[key] = image, each.branch, ground.smear
                 most = max(2, MATTES_KEPT // max(1, 4 * size.width() * size.height()))
                 while len(self._mattes) > most:
                     self._mattes.pop(next(iter(self._mattes)))
@@ -335,9 +337,9 @@ class SkiaPainter:
         if not isinstance(branch, Group):
             return self._found_where(branch, row, scene_px)
         key = (id(branch), row, *(float(scene_px[n]) for n in range(6)))
-        found = self._places.get(key)
-        if found is None:
-            found = self._places[key] = self._found_where(branch, row, scene_px)
+        if key not in self._places:
+            self._places[key] = self._found_where(branch, row, scene_px), branch
+        found, _ = self._places[key]
         return skia.Rect.MakeLTRB(found.left(), found.top(), found.right(), found.bottom())
 
     def _found_where(self, branch: Branch, row: int, scene_px: skia.Matrix) -> skia.Rect:
